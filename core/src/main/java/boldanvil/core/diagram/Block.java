@@ -1,0 +1,57 @@
+package boldanvil.core.diagram;
+
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeSet;
+
+/**
+ * A block on a sheet.
+ *
+ * @param id stable within the sheet; wires refer to it
+ * @param type name of its block type in the stock
+ * @param name what people call it; unique within the sheet
+ * @param x left edge in sheet units (pixels at zoom 1)
+ * @param y top edge
+ * @param settings parameter texts by parameter name; a missing one has the type's default
+ * @param tunable names of the parameters that may change while running
+ */
+public record Block(String id, String type, String name, double x, double y, Map<String, String> settings,
+        Set<String> tunable) {
+    public Block {
+        settings = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(settings));
+        tunable = java.util.Collections.unmodifiableSet(new TreeSet<>(tunable));
+    }
+
+    public static Block of(String id, String type, String name, double x, double y, Map<String, String> settings) {
+        return new Block(id, type, name, x, y, settings, Set.of());
+    }
+
+    public Block at(double nx, double ny) {
+        return new Block(id, type, name, nx, ny, settings, tunable);
+    }
+
+    public Block named(String next) {
+        return new Block(id, type, next, x, y, settings, tunable);
+    }
+
+    public Block identified(String nextId) {
+        return new Block(nextId, type, name, x, y, settings, tunable);
+    }
+
+    public Block with(String setting, String text) {
+        var next = new LinkedHashMap<>(settings);
+        next.put(setting, text);
+        return new Block(id, type, name, x, y, next, tunable);
+    }
+
+    public Block tune(String setting, boolean may) {
+        var next = new TreeSet<>(tunable);
+        if (may) {
+            next.add(setting);
+        } else {
+            next.remove(setting);
+        }
+        return new Block(id, type, name, x, y, settings, next);
+    }
+}

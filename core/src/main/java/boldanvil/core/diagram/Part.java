@@ -1,0 +1,46 @@
+package boldanvil.core.diagram;
+
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A top-level piece of the system sheet.
+ *
+ * @param id an identifier; prefix of its C names and first word of its signal addresses
+ * @param title what the sheet shows
+ * @param kind controller or plant
+ * @param sampleTime expression for the default sample time of its blocks, or {@code continuous}
+ * @param step expression for the solver's step; counts only with continuous blocks
+ * @param solver {@code euler} or {@code rk4}
+ * @param real {@code float64} or {@code float32}: the type of its real numbers
+ * @param sheets the first is the part's own; the others are bodies of subsystems
+ */
+public record Part(String id, String title, Kind kind, String sampleTime, String step, String solver, String real,
+        double x, double y, List<Sheet> sheets) {
+    /** What a part is for. */
+    public enum Kind { CONTROLLER, PLANT }
+
+    public Part {
+        sheets = List.copyOf(sheets);
+        if (sheets.isEmpty()) {
+            throw new IllegalArgumentException("Part " + id + " has no sheet");
+        }
+    }
+
+    /** Its own sheet. */
+    public Sheet main() {
+        return sheets.getFirst();
+    }
+
+    public Optional<Sheet> sheet(String sheetId) {
+        return sheets.stream().filter(s -> s.id().equals(sheetId)).findFirst();
+    }
+
+    public Part withSheets(List<Sheet> next) {
+        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next);
+    }
+
+    public Part at(double nx, double ny) {
+        return new Part(id, title, kind, sampleTime, step, solver, real, nx, ny, sheets);
+    }
+}

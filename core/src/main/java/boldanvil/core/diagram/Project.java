@@ -1,0 +1,92 @@
+package boldanvil.core.diagram;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.UnaryOperator;
+
+/**
+ * Everything a project folder holds, apart from its runs.
+ *
+ * @param wires wires of the system sheet; their ends are part ids and port names
+ * @param patches patch rows by part id
+ */
+public record Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
+        Map<String, Patch> patches, BenchLayout bench) {
+    public Project {
+        variables = List.copyOf(variables);
+        parts = List.copyOf(parts);
+        wires = List.copyOf(wires);
+        rigs = List.copyOf(rigs);
+        patches = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(patches));
+    }
+
+    /** A project with nothing in it. */
+    public static Project empty(String name) {
+        return new Project(name, List.of(), List.of(), List.of(), List.of(), Map.of(), BenchLayout.EMPTY);
+    }
+
+    public Optional<Part> part(String id) {
+        return parts.stream().filter(p -> p.id().equals(id)).findFirst();
+    }
+
+    public Optional<Rig> rig(String rigName) {
+        return rigs.stream().filter(r -> r.name().equals(rigName)).findFirst();
+    }
+
+    /** Variable texts by name. */
+    public Map<String, String> variableTexts() {
+        Map<String, String> texts = new LinkedHashMap<>();
+        variables.forEach(v -> texts.put(v.name(), v.value()));
+        return texts;
+    }
+
+    public Project withVariables(List<Variable> next) {
+        return new Project(name, next, parts, wires, rigs, patches, bench);
+    }
+
+    public Project withParts(List<Part> next) {
+        return new Project(name, variables, next, wires, rigs, patches, bench);
+    }
+
+    public Project withWires(List<Wire> next) {
+        return new Project(name, variables, parts, next, rigs, patches, bench);
+    }
+
+    public Project withRigs(List<Rig> next) {
+        return new Project(name, variables, parts, wires, next, patches, bench);
+    }
+
+    public Project withBench(BenchLayout next) {
+        return new Project(name, variables, parts, wires, rigs, patches, next);
+    }
+
+    public Project withPatch(String partId, Patch patch) {
+        var next = new LinkedHashMap<>(patches);
+        next.put(partId, patch);
+        return new Project(name, variables, parts, wires, rigs, next, bench);
+    }
+
+    /** The same project with one part changed. */
+    public Project change(String partId, UnaryOperator<Part> how) {
+        return withParts(replace(parts, p -> p.id().equals(partId), how));
+    }
+
+    /** The same project with one sheet changed. */
+    public Project change(SheetRef ref, UnaryOperator<Sheet> how) {
+        return change(ref.part(), p -> p.withSheets(replace(p.sheets(), s -> s.id().equals(ref.sheet()), how)));
+    }
+
+    /** The sheet a reference names. */
+    public Optional<Sheet> sheet(SheetRef ref) {
+        return part(ref.part()).flatMap(p -> p.sheet(ref.sheet()));
+    }
+
+    static <T> List<T> replace(List<T> list, java.util.function.Predicate<T> which, UnaryOperator<T> how) {
+        List<T> next = new ArrayList<>(list);
+        next.replaceAll(t -> which.test(t) ? how.apply(t) : t);
+        return next;
+    }
+}

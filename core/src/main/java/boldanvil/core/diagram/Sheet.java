@@ -1,0 +1,82 @@
+package boldanvil.core.diagram;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.UnaryOperator;
+
+/** One diagram: blocks and the wires between them. */
+public record Sheet(String id, List<Block> blocks, List<Wire> wires) {
+    public Sheet {
+        blocks = List.copyOf(blocks);
+        wires = List.copyOf(wires);
+    }
+
+    public static Sheet empty(String id) {
+        return new Sheet(id, List.of(), List.of());
+    }
+
+    public Optional<Block> block(String blockId) {
+        return blocks.stream().filter(b -> b.id().equals(blockId)).findFirst();
+    }
+
+    /** The wire that drives an input, if any. */
+    public Optional<Wire> wireInto(String blockId, String port) {
+        return wires.stream().filter(w -> w.to().equals(blockId) && w.toPort().equals(port)).findFirst();
+    }
+
+    public Sheet add(Block block) {
+        var next = new ArrayList<>(blocks);
+        next.add(block);
+        return new Sheet(id, next, wires);
+    }
+
+    /** Adds a wire; what drove its input before is replaced. */
+    public Sheet add(Wire wire) {
+        var next = new ArrayList<>(wires);
+        next.removeIf(w -> w.to().equals(wire.to()) && w.toPort().equals(wire.toPort()));
+        next.add(wire);
+        return new Sheet(id, blocks, next);
+    }
+
+    /** Removes blocks together with the wires at their ports. */
+    public Sheet removeBlocks(Set<String> ids) {
+        return new Sheet(id, blocks.stream().filter(b -> !ids.contains(b.id())).toList(),
+                wires.stream().filter(w -> !ids.contains(w.from()) && !ids.contains(w.to())).toList());
+    }
+
+    public Sheet remove(Wire wire) {
+        return new Sheet(id, blocks, wires.stream().filter(w -> !w.equals(wire)).toList());
+    }
+
+    public Sheet change(String blockId, UnaryOperator<Block> how) {
+        return new Sheet(id, Project.replace(blocks, b -> b.id().equals(blockId), how), wires);
+    }
+
+    /** An id no block of this sheet has yet. */
+    public String freshId() {
+        int n = blocks.size() + 1;
+        while (hasId("b" + n)) {
+            n++;
+        }
+        return "b" + n;
+    }
+
+    private boolean hasId(String candidate) {
+        return block(candidate).isPresent();
+    }
+
+    /** A name like the one wanted that no block of this sheet has yet. */
+    public String freshName(String wanted) {
+        String name = wanted;
+        for (int n = 2; hasName(name); n++) {
+            name = wanted + " " + n;
+        }
+        return name;
+    }
+
+    private boolean hasName(String candidate) {
+        return blocks.stream().anyMatch(b -> b.name().equals(candidate));
+    }
+}

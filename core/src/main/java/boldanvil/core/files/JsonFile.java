@@ -1,0 +1,111 @@
+package boldanvil.core.files;
+
+import boldanvil.core.finding.FindingException;
+import com.networknt.schema.Error;
+import com.networknt.schema.Schema;
+import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SpecificationVersion;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ConcurrentHashMap;
+import tools.jackson.core.JacksonException;
+import tools.jackson.core.StreamReadConstraints;
+import tools.jackson.core.StreamReadFeature;
+import tools.jackson.core.json.JsonFactory;
+import tools.jackson.databind.DeserializationFeature;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Reads one JSON file under limits and checks it against its schema. */
+public final class JsonFile {
+    /** Largest file read, in bytes. A sheet of 100,000 blocks stays well below. */
+    public static final long MAX_BYTES = 64L << 20;
+    /** Deepest nesting read. */
+    static final int MAX_DEPTH = 32;
+
+    private static final JsonMapper MAPPER = JsonMapper.builder(JsonFactory.builder()
+            .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(MAX_DEPTH).maxStringLength(1_000_000).build())
+            .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION).build())
+            .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS).build();
+    private static final Map<String, Schema> SCHEMAS = new ConcurrentHashMap<>();
+
+    private JsonFile() {}
+
+    /**
+     * Reads a file.
+     *
+     * @param schema name of the schema resource without its ending, such as {@code part}
+     * @throws FindingException naming file, place, cause and cure when anything is wrong
+     */
+    static JsonNode read(Path file, String schema) {
+        String place = file.toString();
+        JsonNode root = parse(file, place);
+        if (!root.isObject()) {
+            throw FindingException.of(place, "The file holds no JSON object.", "Restore it from version control.");
+        }
+        int format = root.path("format").asInt(0);
+        if (format > 1) {
+            throw FindingException.of(place, "The file has format " + format + "; this version reads format 1.",
+                    "Open it with a newer version of Bold Anvil.");
+        }
+        List<Error> errors = schema(schema).validate(root);
+        if (!errors.isEmpty()) {
+            Error e = errors.getFirst();
+            String more = errors.size() > 1 ? " (and " + (errors.size() - 1) + " more like it)" : "";
+            String where = String.valueOf(e.getInstanceLocation());
+            throw FindingException.of(place + (where.isEmpty() ? "" : " at " + where), "The file does not fit its format: "
+                    + sentence(e.getMessage()) + more + ".", "Correct this entry; docs/formats.md describes it.");
+        }
+        return root;
+    }
+
+    private static String sentence(String message) {
+        return message.length() > 200 ? message.substring(0, 200) + "…" : message;
+    }
+
+    /** Parses any JSON file under the same limits, without a schema. */
+    public static JsonNode parse(Path file, String place) {
+        try {
+            long size = Files.size(file);
+            if (size > MAX_BYTES) {
+                throw FindingException.of(place, "The file has " + (size >> 20) + " MiB; " + (MAX_BYTES >> 20)
+                        + " MiB are read at most.", "This is no project file, or it is damaged; restore it.");
+            }
+            try (InputStream in = Files.newInputStream(file)) {
+                return MAPPER.readTree(in);
+            }
+        } catch (JacksonException e) {
+            var at = e.getLocation();
+            String line = at == null ? "" : ":" + at.getLineNr() + ":" + at.getColumnNr();
+            throw FindingException.of(place + line, "The file is no valid JSON: " + sentence(firstLine(e.getOriginalMessage())) + ".",
+                    "Correct it there, or restore the file from version control.");
+        } catch (java.nio.file.NoSuchFileException e) {
+            throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
+        } catch (IOException | UncheckedIOException e) {
+            throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check its permissions.");
+        }
+    }
+
+    private static String firstLine(String s) {
+        int end = s.indexOf('\n');
+        String line = end < 0 ? s : s.substring(0, end);
+        int detail = line.indexOf(" (start marker");
+        line = detail < 0 ? line : line.substring(0, detail);
+        return line.endsWith(".") ? line.substring(0, line.length() - 1) : line;
+    }
+
+    private static Schema schema(String name) {
+        return SCHEMAS.computeIfAbsent(name, n -> {
+            try (InputStream in = JsonFile.class.getResourceAsStream(n + ".schema.json")) {
+                return SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12).getSchema(in);
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        });
+    }
+}

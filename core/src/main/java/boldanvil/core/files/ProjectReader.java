@@ -1,0 +1,141 @@
+package boldanvil.core.files;
+
+import boldanvil.core.diagram.BenchLayout;
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Patch;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.Variable;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.FindingException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.function.Function;
+import tools.jackson.databind.JsonNode;
+
+/** Reads a project folder. */
+public final class ProjectReader {
+    private ProjectReader() {}
+
+    /**
+     * Reads a project.
+     *
+     * @param folder the folder that holds project.json
+     * @throws FindingException when a file is missing, broken, hostile or of a newer format; nothing on disk is touched
+     */
+    public static Project read(Path folder) {
+        Path file = folder.resolve("project.json");
+        if (!Files.isRegularFile(file)) {
+            throw FindingException.of(folder.toString(), "There is no project.json in this folder.",
+                    "Name the folder of a project, such as demo/larkmere-lock.");
+        }
+        JsonNode root = JsonFile.read(file, "project");
+        List<Part> parts = new ArrayList<>();
+        for (JsonNode p : root.path("parts")) {
+            parts.add(part(folder, p));
+        }
+        return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
+                list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder),
+                bench(folder));
+    }
+
+    private static <T> List<T> list(JsonNode array, Function<JsonNode, T> read) {
+        List<T> all = new ArrayList<>();
+        array.forEach(n -> all.add(read.apply(n)));
+        return all;
+    }
+
+    private static String text(JsonNode n, String key, String otherwise) {
+        return n.path(key).asString(otherwise);
+    }
+
+    private static Variable variable(JsonNode n) {
+        return new Variable(text(n, "name", ""), text(n, "value", ""), text(n, "note", ""));
+    }
+
+    private static Part part(Path folder, JsonNode placed) {
+        String id = text(placed, "part", "");
+        Path file = folder.resolve("parts").resolve(id + ".json");
+        JsonNode n = JsonFile.read(file, "part");
+        if (!text(n, "part", "").equals(id)) {
+            throw FindingException.of(file.toString(), "The file says it holds part '" + text(n, "part", "") + "'.",
+                    "Name the file after its part, or correct \"part\".");
+        }
+        var kind = text(n, "kind", "").equals("plant") ? Part.Kind.PLANT : Part.Kind.CONTROLLER;
+        JsonNode at = placed.path("at");
+        return new Part(id, text(n, "title", id), kind,
+                text(n, "sampleTime", kind == Part.Kind.PLANT ? "continuous" : "1 ms"), text(n, "step", "100 us"),
+                text(n, "solver", "rk4"), text(n, "real", "float64"), at.path(0).asDouble(), at.path(1).asDouble(),
+                list(n.path("sheets"), ProjectReader::sheet));
+    }
+
+    private static Sheet sheet(JsonNode n) {
+        return new Sheet(text(n, "id", ""), list(n.path("blocks"), ProjectReader::block),
+                list(n.path("wires"), ProjectReader::wire));
+    }
+
+    private static Block block(JsonNode n) {
+        Map<String, String> settings = new LinkedHashMap<>();
+        n.path("set").properties().forEach(e -> settings.put(e.getKey(), e.getValue().asString()));
+        var live = new LinkedHashSet<>(list(n.path("live"), JsonNode::asString));
+        return new Block(text(n, "id", ""), text(n, "type", ""), text(n, "name", ""), n.path("at").path(0).asDouble(),
+                n.path("at").path(1).asDouble(), settings, live);
+    }
+
+    private static Wire wire(JsonNode n) {
+        String from = text(n, "from", "");
+        String to = text(n, "to", "");
+        int a = from.indexOf('.');
+        int b = to.indexOf('.');
+        return new Wire(from.substring(0, a), from.substring(a + 1), to.substring(0, b), to.substring(b + 1));
+    }
+
+    private static Rig rig(JsonNode n) {
+        Map<String, Rig.Place> places = new LinkedHashMap<>();
+        n.path("places").properties().forEach(e -> places.put(e.getKey(), place(e.getValue().asString())));
+        return new Rig(text(n, "name", ""), text(n, "title", ""),
+                text(n, "terminals", "ideal").equals("board") ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, places);
+    }
+
+    private static Rig.Place place(String text) {
+        return switch (text) {
+            case "model" -> Rig.Place.MODEL;
+            case "code" -> new Rig.Place(Rig.Mode.CODE, "");
+            default -> new Rig.Place(Rig.Mode.DEVICE, text.substring("device ".length()));
+        };
+    }
+
+    private static Map<String, Patch> patches(Path folder) {
+        Path file = folder.resolve("boards").resolve("patch.json");
+        Map<String, Patch> patches = new LinkedHashMap<>();
+        if (Files.exists(file)) {
+            for (JsonNode n : JsonFile.read(file, "patch").path("patches")) {
+                patches.put(text(n, "part", ""), new Patch(text(n, "board", ""), list(n.path("rows"), r -> new Patch.Row(
+                        text(r, "terminal", ""), text(r, "peripheral", ""), text(r, "pin", ""), text(r, "wire", "")))));
+            }
+        }
+        return patches;
+    }
+
+    private static BenchLayout bench(Path folder) {
+        Path file = folder.resolve("bench").resolve("bench.json");
+        if (!Files.exists(file)) {
+            return BenchLayout.EMPTY;
+        }
+        JsonNode n = JsonFile.read(file, "bench");
+        return new BenchLayout(list(n.path("controls"), c -> new BenchLayout.Control(
+                BenchLayout.Shape.valueOf(text(c, "shape", "number").toUpperCase(Locale.ROOT)), text(c, "title", ""),
+                text(c, "tunable", ""), text(c, "unit", ""), c.path("minimum").asDouble(0), c.path("maximum").asDouble(1),
+                c.path("rate").asDouble(0))),
+                list(n.path("charts"), c -> new BenchLayout.Chart(text(c, "title", ""), text(c, "unit", ""),
+                        list(c.path("taps"), JsonNode::asString))));
+    }
+}

@@ -1,0 +1,137 @@
+package boldanvil.core.files;
+
+import static boldanvil.core.files.JsonLines.line;
+import static boldanvil.core.files.JsonLines.number;
+import static boldanvil.core.files.JsonLines.point;
+import static boldanvil.core.files.JsonLines.quote;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.FindingException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.stream.Collectors;
+
+/** Writes a project folder. Files whose content would not change are not touched. */
+public final class ProjectWriter {
+    private ProjectWriter() {}
+
+    /**
+     * Writes a project. Each file is written whole beside its place and then moved there.
+     *
+     * @throws FindingException when the folder cannot be written
+     */
+    public static void write(Project project, Path folder) {
+        try {
+            for (var file : files(project).entrySet()) {
+                writeFile(folder.resolve(file.getKey()), file.getValue());
+            }
+        } catch (IOException e) {
+            throw FindingException.of(folder.toString(), "The project cannot be saved: " + e.getMessage() + ".",
+                    "Check the disk and the folder's permissions, then save again.");
+        }
+    }
+
+    private static void writeFile(Path file, String text) throws IOException {
+        if (Files.exists(file) && Files.readString(file).equals(text)) {
+            return;
+        }
+        Files.createDirectories(file.getParent());
+        Path temporary = Files.createTempFile(file.getParent(), ".", ".part");
+        try {
+            Files.writeString(temporary, text);
+            Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
+        } finally {
+            Files.deleteIfExists(temporary);
+        }
+    }
+
+    /** The text of every file of a project by its path within the folder. */
+    public static Map<String, String> files(Project p) {
+        Map<String, String> files = new LinkedHashMap<>();
+        for (Part part : p.parts()) {
+            files.put("parts/" + part.id() + ".json", part(part));
+        }
+        files.put("boards/patch.json", patches(p));
+        files.put("bench/bench.json", bench(p));
+        files.put("project.json", project(p));
+        return files;
+    }
+
+    private static String project(Project p) {
+        return new JsonLines().put("format", "1").text("name", p.name())
+                .list("variables", p.variables().stream().map(v -> line("name", quote(v.name()), "value", quote(v.value()),
+                        "note", v.note().isEmpty() ? null : quote(v.note()))).toList())
+                .list("parts", p.parts().stream().map(q -> line("part", quote(q.id()), "at", point(q.x(), q.y()))).toList())
+                .list("wires", wires(p.wires()))
+                .list("rigs", p.rigs().stream().map(ProjectWriter::rig).toList()).toString();
+    }
+
+    private static List<String> wires(List<Wire> wires) {
+        return wires.stream().map(w -> line("from", quote(w.from() + "." + w.fromPort()), "to",
+                quote(w.to() + "." + w.toPort()))).toList();
+    }
+
+    private static String rig(Rig r) {
+        Map<String, String> places = new LinkedHashMap<>();
+        r.places().forEach((part, place) -> places.put(part, switch (place.mode()) {
+            case MODEL -> "model";
+            case CODE -> "code";
+            case DEVICE -> "device " + place.device();
+        }));
+        return line("name", quote(r.name()), "title", quote(r.title()), "terminals",
+                quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places));
+    }
+
+    private static String part(Part p) {
+        return new JsonLines().put("format", "1").text("part", p.id()).text("title", p.title())
+                .text("kind", p.kind().name().toLowerCase(Locale.ROOT)).text("sampleTime", p.sampleTime())
+                .text("step", p.step()).text("solver", p.solver()).text("real", p.real())
+                .put("sheets", "[\n" + p.sheets().stream().map(ProjectWriter::sheet).collect(Collectors.joining(",\n"))
+                        + "\n  ]").toString();
+    }
+
+    private static String sheet(Sheet s) {
+        return "    {\"id\": " + quote(s.id()) + ",\n     \"blocks\": " + lines(s.blocks().stream().map(ProjectWriter::block).toList())
+                + ",\n     \"wires\": " + lines(wires(s.wires())) + "}";
+    }
+
+    private static String lines(List<String> entries) {
+        return entries.isEmpty() ? "[]" : "[\n      " + String.join(",\n      ", entries) + "]";
+    }
+
+    private static String block(Block b) {
+        return line("id", quote(b.id()), "type", quote(b.type()), "name", quote(b.name()), "at", point(b.x(), b.y()),
+                "set", b.settings().isEmpty() ? null : JsonLines.map(b.settings()),
+                "live", b.tunable().isEmpty() ? null : quote(b.tunable()));
+    }
+
+    private static String patches(Project p) {
+        return new JsonLines().put("format", "1").put("patches", p.patches().isEmpty() ? "[]" : "[\n"
+                + p.patches().entrySet().stream().map(e -> "    {\"part\": " + quote(e.getKey()) + ", \"board\": "
+                        + quote(e.getValue().board()) + ",\n     \"rows\": " + lines(e.getValue().rows().stream()
+                        .map(r -> line("terminal", quote(r.terminal()), "peripheral", quote(r.peripheral()), "pin",
+                                quote(r.pin()), "wire", quote(r.wire()))).toList()) + "}")
+                .collect(Collectors.joining(",\n")) + "\n  ]").toString();
+    }
+
+    private static String bench(Project p) {
+        return new JsonLines().put("format", "1")
+                .list("controls", p.bench().controls().stream().map(c -> line("shape",
+                        quote(c.shape().name().toLowerCase(Locale.ROOT)), "title", quote(c.title()), "tunable",
+                        quote(c.tunable()), "unit", quote(c.unit()), "minimum", number(c.minimum()), "maximum",
+                        number(c.maximum()), "rate", number(c.rate()))).toList())
+                .list("charts", p.bench().charts().stream().map(c -> line("title", quote(c.title()), "unit",
+                        quote(c.unit()), "taps", quote(c.taps()))).toList()).toString();
+    }
+}

@@ -1,0 +1,104 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Procedure;
+import boldanvil.core.program.Rewriter;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Stmt;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/** Removes assignments to signals that nobody reads, and whatever was computed only for them. */
+final class DeadStores {
+    private final Map<Slot, Integer> reads = new IdentityHashMap<>();
+    private final Map<Slot, List<Stmt.Assign>> writers = new IdentityHashMap<>();
+    private final Set<Slot> dead = Collections.newSetFromMap(new IdentityHashMap<>());
+
+    private DeadStores() {}
+
+    static List<Procedure> remove(List<Procedure> procedures, List<Slot> observed) {
+        var pass = new DeadStores();
+        observed.forEach(s -> pass.reads.merge(s, 1, Integer::sum));
+        procedures.forEach(p -> pass.count(p.body()));
+        pass.findDead();
+        return procedures.stream().map(p -> new Procedure(p.name(), p.purpose(), pass.keep(p.body()))).toList();
+    }
+
+    private void count(List<Stmt> body) {
+        Rewriter.expressions(body, e -> {
+            if (e instanceof Expr.Read r) {
+                reads.merge(r.slot(), 1, Integer::sum);
+            }
+        });
+        body.forEach(this::noteWriters);
+    }
+
+    private void noteWriters(Stmt s) {
+        switch (s) {
+            case Stmt.Assign a -> writers.computeIfAbsent(a.target(), _ -> new ArrayList<>()).add(a);
+            case Stmt.If i -> {
+                i.yes().forEach(this::noteWriters);
+                i.no().forEach(this::noteWriters);
+            }
+            case Stmt.Repeat r -> r.body().forEach(this::noteWriters);
+            case Stmt.Invoke _ -> { }
+        }
+    }
+
+    private void findDead() {
+        var waiting = new ArrayDeque<Slot>();
+        writers.keySet().stream().filter(this::isUnread).forEach(waiting::add);
+        while (!waiting.isEmpty()) {
+            Slot s = waiting.poll();
+            if (!dead.add(s)) {
+                continue;
+            }
+            for (Stmt.Assign a : writers.get(s)) {
+                Rewriter.expressions(List.of(a), e -> {
+                    if (e instanceof Expr.Read r && reads.merge(r.slot(), -1, Integer::sum) == 0 && isUnread(r.slot())
+                            && writers.containsKey(r.slot())) {
+                        waiting.add(r.slot());
+                    }
+                });
+            }
+        }
+    }
+
+    private boolean isUnread(Slot s) {
+        boolean internal = s.role() == Slot.Role.SIGNAL || s.role() == Slot.Role.LATCH;
+        return internal && reads.getOrDefault(s, 0) == 0;
+    }
+
+    private List<Stmt> keep(List<Stmt> body) {
+        List<Stmt> kept = new ArrayList<>(body.size());
+        for (Stmt s : body) {
+            switch (s) {
+                case Stmt.Assign a -> {
+                    if (!dead.contains(a.target())) {
+                        kept.add(a);
+                    }
+                }
+                case Stmt.If i -> {
+                    var yes = keep(i.yes());
+                    var no = keep(i.no());
+                    if (!yes.isEmpty() || !no.isEmpty()) {
+                        kept.add(new Stmt.If(i.condition(), yes, no, i.origin()));
+                    }
+                }
+                case Stmt.Repeat r -> {
+                    var inner = keep(r.body());
+                    if (!inner.isEmpty()) {
+                        kept.add(new Stmt.Repeat(r.counter(), r.count(), inner, r.origin()));
+                    }
+                }
+                case Stmt.Invoke i -> kept.add(i);
+            }
+        }
+        return kept;
+    }
+}

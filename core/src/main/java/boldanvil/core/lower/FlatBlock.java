@@ -1,0 +1,116 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.program.Type;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Face;
+import boldanvil.core.stock.Settings;
+import java.util.ArrayList;
+import java.util.List;
+
+/** One block of a flattened part, with what the passes found out about it. */
+public final class FlatBlock {
+    /** Rate of blocks that never change. */
+    static final long CONSTANT = -1;
+    /** Rate of the continuous part. */
+    static final long CONTINUOUS = 0;
+
+    /** An output of another block. */
+    record Source(FlatBlock block, int output) {}
+
+    private final String path;
+    private final Block block;
+    private final BlockType type;
+    private final Settings settings;
+    private final Face face;
+    private final int depth;
+    private final List<Source> sources = new ArrayList<>();
+    private final List<Type> outputTypes = new ArrayList<>();
+    private String inheritedSampleTime = "";
+    private long rateNanos = CONSTANT;
+
+    FlatBlock(String path, Block block, BlockType type, int depth) {
+        this.path = path;
+        this.block = block;
+        this.type = type;
+        this.settings = new Settings(type, block.settings());
+        this.face = type.face(settings);
+        this.depth = depth;
+        face.inputs().forEach(_ -> sources.add(null));
+        face.outputs().forEach(_ -> outputTypes.add(null));
+    }
+
+    /** Part, subsystems and name, joined by {@code /}. */
+    public String path() {
+        return path;
+    }
+
+    public Block block() {
+        return block;
+    }
+
+    public BlockType type() {
+        return type;
+    }
+
+    public Face face() {
+        return face;
+    }
+
+    Settings settings() {
+        return settings;
+    }
+
+    /** Whether it lies on the part's own sheet. */
+    boolean isTop() {
+        return depth == 0;
+    }
+
+    List<Source> sources() {
+        return sources;
+    }
+
+    Source source(int input) {
+        return sources.get(input);
+    }
+
+    void connect(int input, Source source) {
+        sources.set(input, source);
+    }
+
+    /** Sample time in nanoseconds; 0 in the continuous part, negative for a constant. */
+    public long rateNanos() {
+        return rateNanos;
+    }
+
+    void rate(long nanos) {
+        rateNanos = nanos;
+    }
+
+    String inheritedSampleTime() {
+        return inheritedSampleTime;
+    }
+
+    void inherit(String sampleTime) {
+        inheritedSampleTime = sampleTime;
+    }
+
+    /** The type of an output; null when it could not be found. */
+    public Type outputType(int output) {
+        return outputTypes.get(output);
+    }
+
+    void outputType(int output, Type t) {
+        outputTypes.set(output, t);
+    }
+
+    Type inputType(int input) {
+        Source s = sources.get(input);
+        return s == null ? null : s.block().outputType(s.output());
+    }
+
+    @Override
+    public String toString() {
+        return path;
+    }
+}

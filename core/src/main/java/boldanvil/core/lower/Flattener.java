@@ -1,0 +1,237 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.lower.FlatBlock.Source;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Stock;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/** Dissolves subsystems: what remains are ordinary blocks joined output to input. */
+final class Flattener {
+    private static final int MAX_DEPTH = 40;
+    /** A cap on copies, so that a few subsystems within each other cannot grow without bound. */
+    private static final int MAX_BLOCKS = 500_000;
+
+    private final Part part;
+    private final List<Finding> findings;
+    private final List<FlatBlock> flat = new ArrayList<>();
+    private boolean tooLarge;
+    private int hops;
+
+    Flattener(Part part, List<Finding> findings) {
+        this.part = part;
+        this.findings = findings;
+    }
+
+    List<FlatBlock> flatten() {
+        new Level(part.main(), part.id(), List.of(part.main().id()), part.sampleTime()).build();
+        return flat;
+    }
+
+    /** One copy of a sheet. */
+    private final class Level {
+        private final Sheet sheet;
+        private final String path;
+        private final List<String> chain;
+        private final String sampleTime;
+        private final Map<String, FlatBlock> blocks = new LinkedHashMap<>();
+        private final Map<String, Level> subsystems = new HashMap<>();
+        private final Map<String, Wire> drivers = new HashMap<>();
+        /** The sheet around this one, where it stands as the block {@code asBlock}; null for the part's own sheet. */
+        private Level outer;
+        private Block asBlock;
+
+        Level(Sheet sheet, String path, List<String> chain, String sampleTime) {
+            this.sheet = sheet;
+            this.path = path;
+            this.chain = chain;
+            this.sampleTime = sampleTime;
+        }
+
+        void build() {
+            create();
+            connect();
+        }
+
+        /** Makes the blocks and notes the wires, here and in all subsystems, before anything is connected. */
+        private void create() {
+            for (Wire w : sheet.wires()) {
+                if (drivers.putIfAbsent(w.to() + "\0" + w.toPort(), w) != null) {
+                    findings.add(Finding.error(path + "/" + nameOf(w.to()) + " · " + w.toPort(),
+                            "Two wires drive this input.", "Delete one of them."));
+                }
+            }
+            Set<String> names = new HashSet<>();
+            Set<String> ids = new HashSet<>();
+            for (Block b : sheet.blocks()) {
+                if (!ids.add(b.id())) {
+                    findings.add(Finding.error(place(b), "Another block of this sheet has the id '" + b.id() + "' too.",
+                            "Give one of them another id in the file."));
+                    continue;
+                }
+                if (!names.add(Names.address(b.name()))) {
+                    findings.add(Finding.error(place(b), "Another block of this sheet has this name too.", "Rename one of them."));
+                }
+                var type = Stock.find(b.type());
+                if (type.isEmpty()) {
+                    findings.add(Finding.error(place(b), "There is no block type '" + b.type() + "' in the stock.",
+                            "Replace the block, or correct its type in the file."));
+                } else if (type.get().role() == BlockType.Role.SUBSYSTEM) {
+                    descend(b);
+                } else if (flat.size() < MAX_BLOCKS) {
+                    var f = new FlatBlock(place(b), b, type.get(), chain.size() - 1);
+                    f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
+                    blocks.put(b.id(), f);
+                    flat.add(f);
+                } else if (!tooLarge) {
+                    tooLarge = true;
+                    findings.add(Finding.error(part.id(), "The part has more than " + MAX_BLOCKS + " blocks.", "Divide it."));
+                }
+            }
+        }
+
+        private void descend(Block b) {
+            String sheetId = b.settings().getOrDefault("sheet", "");
+            var inner = part.sheet(sheetId);
+            if (inner.isEmpty()) {
+                findings.add(Finding.error(place(b), "Its sheet '" + sheetId + "' does not exist in this part.",
+                        "Choose an existing sheet, or delete the subsystem."));
+                return;
+            }
+            if (chain.contains(sheetId)) {
+                findings.add(Finding.error(place(b), "The subsystem contains itself: " + String.join(" → ",
+                        chain.subList(chain.indexOf(sheetId), chain.size())) + " → " + sheetId + ".",
+                        "Take one of these subsystems out of the circle."));
+                return;
+            }
+            if (chain.size() > MAX_DEPTH) {
+                findings.add(Finding.error(place(b), "Subsystems are nested deeper than " + MAX_DEPTH + ".", "Flatten the sheets."));
+                return;
+            }
+            var longer = new ArrayList<>(chain);
+            longer.add(sheetId);
+            var level = new Level(inner.get(), place(b), longer, b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
+            level.outer = this;
+            level.asBlock = b;
+            subsystems.put(b.id(), level);
+            level.create();
+        }
+
+        private void connect() {
+            subsystems.forEach(this::connectInner);
+            for (var entry : blocks.entrySet()) {
+                FlatBlock f = entry.getValue();
+                for (int i = 0; i < f.face().inputs().size(); i++) {
+                    var in = f.face().inputs().get(i);
+                    Source s = traced(f, in.name());
+                    f.connect(i, s);
+                    boolean wired = drivers.containsKey(entry.getKey() + "\0" + in.name());
+                    if (s == null && !wired && !in.optional()) {
+                        findings.add(Finding.error(f.path() + " · " + in.name(), "The input is not connected.",
+                                "Draw a wire to it, or delete the block."));
+                    }
+                }
+            }
+            for (Wire w : sheet.wires()) {
+                if (!hasPort(w.to(), w.toPort(), true)) {
+                    findings.add(dangling(w, w.to(), w.toPort()));
+                } else if (!hasPort(w.from(), w.fromPort(), false)) {
+                    findings.add(dangling(w, w.from(), w.fromPort()));
+                }
+            }
+        }
+
+        private void connectInner(String blockId, Level inner) {
+            for (FlatBlock f : inner.blocks.values()) {
+                boolean wired = drivers.containsKey(blockId + "\0" + f.block().name());
+                if (f.type().role() == BlockType.Role.INLET && !wired) {
+                    findings.add(Finding.error(inner.path + " · " + f.block().name(), "The input is not connected.",
+                            "Draw a wire to it, or delete the inlet within."));
+                }
+            }
+            inner.connect();
+        }
+
+        private Finding dangling(Wire w, String end, String port) {
+            return Finding.error(path + "/" + nameOf(end) + " · " + port, "A wire between '" + nameOf(w.from()) + "' and '"
+                    + nameOf(w.to()) + "' ends at a port that is not there.", "Delete the wire, or draw it to an existing port.");
+        }
+
+        private boolean hasPort(String blockId, String port, boolean input) {
+            FlatBlock f = blocks.get(blockId);
+            if (f != null) {
+                return input ? f.face().input(port).isPresent() : f.face().outputs().contains(port);
+            }
+            Level inner = subsystems.get(blockId);
+            return inner == null ? sheet.block(blockId).isPresent() : inner.boundary(port, input) != null;
+        }
+
+        /** The inlet or outlet with a name. */
+        private FlatBlock boundary(String name, boolean inlet) {
+            var role = inlet ? BlockType.Role.INLET : BlockType.Role.OUTLET;
+            for (FlatBlock f : blocks.values()) {
+                if (f.type().role() == role && f.block().name().equals(name)) {
+                    return f;
+                }
+            }
+            return null;
+        }
+
+        /** The ordinary output behind an input, through subsystem borders. */
+        private Source driverOf(String blockId, String port) {
+            FlatBlock self = blocks.get(blockId);
+            if (self != null && self.type().role() == BlockType.Role.INLET) {
+                return null;
+            }
+            Wire w = drivers.get(blockId + "\0" + port);
+            return w == null ? null : outputOf(w.from(), w.fromPort());
+        }
+
+        /** The driver of an input of this very level; counts how many borders the wire crosses. */
+        private Source traced(FlatBlock f, String port) {
+            hops = 0;
+            Source s = driverOf(f.block().id(), port);
+            if (hops > MAX_DEPTH * 4) {
+                findings.add(Finding.error(f.path() + " · " + port, "The wire runs in a circle through subsystem borders and "
+                        + "never meets a block.", "Break the circle: drive it from a block."));
+            }
+            return s;
+        }
+
+        private Source outputOf(String blockId, String port) {
+            if (++hops > MAX_DEPTH * 4) {
+                return null;
+            }
+            FlatBlock f = blocks.get(blockId);
+            if (f != null) {
+                if (f.type().role() == BlockType.Role.INLET && outer != null) {
+                    Wire w = outer.drivers.get(asBlock.id() + "\0" + f.block().name());
+                    return w == null ? null : outer.outputOf(w.from(), w.fromPort());
+                }
+                int index = f.face().outputs().indexOf(port);
+                return index < 0 ? null : new Source(f, index);
+            }
+            Level inner = subsystems.get(blockId);
+            FlatBlock outlet = inner == null ? null : inner.boundary(port, false);
+            return outlet == null ? null : inner.driverOf(outlet.block().id(), "u");
+        }
+
+        private String place(Block b) {
+            return path + "/" + b.name();
+        }
+
+        private String nameOf(String blockId) {
+            return sheet.block(blockId).map(Block::name).orElse(blockId);
+        }
+    }
+}

@@ -1,0 +1,106 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.program.Port;
+import boldanvil.core.program.Program;
+import boldanvil.core.quantity.Variables;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * All parts of a project and the wires between them.
+ *
+ * @param parts by part id, in the order of the project
+ * @param links wires whose both ends exist
+ * @param findings of all parts, of the variables and of the system sheet
+ */
+public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<Finding> findings) {
+    /** A wire of the system sheet. */
+    public record Link(String fromPart, Port from, String toPart, Port to) {}
+
+    public LoweredSystem {
+        parts = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(parts));
+        links = List.copyOf(links);
+        findings = List.copyOf(findings);
+    }
+
+    /** Lowers every part of a project. */
+    public static LoweredSystem of(Project project) {
+        List<Finding> findings = new ArrayList<>();
+        var variables = Variables.resolve(project.variableTexts());
+        variables.errors().forEach((name, error) -> findings.add(Finding.error("variables · " + name, error,
+                "Correct the value of '" + name + "'.")));
+        Map<String, Lowered> parts = new LinkedHashMap<>();
+        for (Part p : project.parts()) {
+            var lowered = PartLowering.lower(p, variables.values());
+            if (parts.putIfAbsent(p.id(), lowered) != null) {
+                findings.add(Finding.error(p.id(), "Two parts have this id.", "Rename one of them."));
+            }
+            findings.addAll(lowered.findings());
+        }
+        return new LoweredSystem(parts, links(project, parts, findings), findings);
+    }
+
+    private static List<Link> links(Project project, Map<String, Lowered> parts, List<Finding> findings) {
+        List<Link> links = new ArrayList<>();
+        Set<String> driven = new HashSet<>();
+        for (Wire w : project.wires()) {
+            String place = "system · " + w.from() + "." + w.fromPort() + " → " + w.to() + "." + w.toPort();
+            if (!parts.containsKey(w.from()) || !parts.containsKey(w.to())) {
+                findings.add(Finding.error(place, "The wire ends at a part that is not there.", "Delete the wire."));
+                continue;
+            }
+            var a = parts.get(w.from()).program();
+            var b = parts.get(w.to()).program();
+            if (a.isEmpty() || b.isEmpty()) {
+                driven.add(w.to() + "." + w.toPort());
+                continue;
+            }
+            var from = a.get().port(w.fromPort()).filter(p -> !p.isInput());
+            var to = b.get().port(w.toPort()).filter(Port::isInput);
+            if (from.isEmpty() || to.isEmpty()) {
+                findings.add(Finding.error(place, "The wire ends at a port that is not there.",
+                        "Delete the wire, or name the inlet, outlet or terminal as the wire expects."));
+            } else if (!driven.add(w.to() + "." + w.toPort())) {
+                findings.add(Finding.error(place, "Two wires drive this input.", "Delete one of them."));
+            } else if ((from.get().slot().type() == boldanvil.core.program.Type.BOOL)
+                    != (to.get().slot().type() == boldanvil.core.program.Type.BOOL)) {
+                findings.add(Finding.error(place, "A " + from.get().slot().type().label() + " signal meets a "
+                        + to.get().slot().type().label() + " input.", "Put a Compare or Convert block into one of the parts."));
+            } else {
+                links.add(new Link(w.from(), from.get(), w.to(), to.get()));
+            }
+        }
+        parts.forEach((id, part) -> part.program().ifPresent(program -> program.ports().stream()
+                .filter(p -> p.isInput() && !driven.contains(id + "." + p.name()))
+                .forEach(p -> findings.add(Finding.error("system · " + id + "." + p.name(), "The input is not connected.",
+                        "Draw a wire to it on the system sheet.")))));
+        return links;
+    }
+
+    public boolean hasErrors() {
+        return findings.stream().anyMatch(Finding::isError);
+    }
+
+    /** The program of a part, if it has one. */
+    public Optional<Program> program(String partId) {
+        return Optional.ofNullable(parts.get(partId)).flatMap(Lowered::program);
+    }
+
+    /** This system, or an exception with its errors. */
+    public LoweredSystem orThrow() {
+        if (hasErrors()) {
+            throw new FindingException(findings.stream().filter(Finding::isError).toList());
+        }
+        return this;
+    }
+}

@@ -1,0 +1,65 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.diagram.Part;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Type;
+import boldanvil.core.stock.BlockType;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+
+/** Takes one part through all passes. */
+public final class PartLowering {
+    private PartLowering() {}
+
+    /**
+     * @param part the part
+     * @param variables values of the project's variables, SI
+     */
+    public static Lowered lower(Part part, Map<String, Double> variables) {
+        List<Finding> findings = new ArrayList<>();
+        if (!part.id().matches("[a-z][a-z0-9_]{0,40}")) {
+            findings.add(Finding.error(part.id(), "The part's id is no identifier.",
+                    "Use small letters, digits and underscores, beginning with a letter."));
+        }
+        if (Type.labelled(part.real()) == null || !Type.labelled(part.real()).isFloat()) {
+            findings.add(Finding.error(part.id() + " · real", "'" + part.real() + "' is no type of real numbers.",
+                    "Choose float64 or float32."));
+        }
+        if (!part.solver().equals("rk4") && !part.solver().equals("euler")) {
+            findings.add(Finding.error(part.id() + " · solver", "There is no solver '" + part.solver() + "'.",
+                    "Choose rk4 or euler."));
+        }
+        if (!findings.isEmpty()) {
+            return new Lowered(part.id(), Optional.empty(), findings, List.of());
+        }
+        List<FlatBlock> blocks = new Flattener(part, findings).flatten();
+        blocks.removeIf(f -> !f.isTop()
+                && (f.type().role() == BlockType.Role.INLET || f.type().role() == BlockType.Role.OUTLET));
+        for (FlatBlock f : blocks) {
+            if (!f.isTop() && f.type().role() == BlockType.Role.TERMINAL) {
+                findings.add(Finding.error(f.path(), "A terminal stands within a subsystem.",
+                        "Move it to the part's own sheet and lead the signal in by an inlet."));
+            }
+        }
+        var resolver = new Resolver(part, variables, findings);
+        resolver.resolve(blocks);
+        if (findings.stream().anyMatch(Finding::isError)) {
+            // Loops are worth telling even now: mending one thing should not uncover the next.
+            sortOnly(blocks, findings);
+            return new Lowered(part.id(), Optional.empty(), findings, blocks);
+        }
+        Program program = new ProgramWriter(part, resolver, findings).write(blocks);
+        boolean broken = findings.stream().anyMatch(Finding::isError);
+        return new Lowered(part.id(), broken ? Optional.empty() : Optional.of(program), findings, blocks);
+    }
+
+    private static void sortOnly(List<FlatBlock> blocks, List<Finding> findings) {
+        blocks.stream().filter(f -> f.rateNanos() != FlatBlock.CONSTANT)
+                .collect(java.util.stream.Collectors.groupingBy(FlatBlock::rateNanos, java.util.TreeMap::new,
+                        java.util.stream.Collectors.toList()))
+                .values().forEach(task -> Sorter.sort(task, findings));
+    }
+}

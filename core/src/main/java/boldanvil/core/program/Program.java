@@ -1,0 +1,75 @@
+package boldanvil.core.program;
+
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * What one part does.
+ *
+ * @param name an identifier, used as prefix in C
+ * @param title the part's name on the system sheet
+ * @param tickNanos length of a base tick in nanoseconds
+ * @param slots every slot of an instance's memory
+ * @param procedures callees before callers; the four entries are among them
+ * @param functions functions in use, callees first
+ * @param tables constant tables in use
+ * @param tasks discrete tasks, fastest first
+ * @param continuous whether it has continuous states or continuously computed signals
+ * @param ports inputs and outputs
+ * @param fault INT32 slot of fault bits, see {@link Fault}
+ */
+public record Program(String name, String title, long tickNanos, List<Slot> slots, List<Procedure> procedures,
+        List<Function> functions, List<Table> tables, List<Task> tasks, boolean continuous, List<Port> ports,
+        List<Tap> taps, List<Tunable> tunables, Slot fault) {
+    public static final String INIT = "init";
+    public static final String SAMPLE = "sample";
+    public static final String STEP = "step";
+    public static final String ADVANCE = "advance";
+    /** The entries in the order of their calls. */
+    public static final List<String> ENTRIES = List.of(INIT, SAMPLE, STEP, ADVANCE);
+
+    public Program {
+        slots = List.copyOf(slots);
+        procedures = List.copyOf(procedures);
+        functions = List.copyOf(functions);
+        tables = List.copyOf(tables);
+        tasks = List.copyOf(tasks);
+        ports = List.copyOf(ports);
+        taps = List.copyOf(taps);
+        tunables = List.copyOf(tunables);
+    }
+
+    /** Length of a base tick in seconds. */
+    public double tickSeconds() {
+        return tickNanos * 1e-9;
+    }
+
+    public Optional<Port> port(String portName) {
+        return ports.stream().filter(p -> p.name().equals(portName)).findFirst();
+    }
+
+    public Optional<Tap> tap(String tapName) {
+        return taps.stream().filter(t -> t.name().equals(tapName)).findFirst();
+    }
+
+    public Optional<Tunable> tunable(String tunableName) {
+        return tunables.stream().filter(t -> t.name().equals(tunableName)).findFirst();
+    }
+
+    /** Number of statements, nested ones included; a rough size. */
+    public int statements() {
+        return procedures.stream().mapToInt(p -> count(p.body())).sum();
+    }
+
+    private static int count(List<Stmt> body) {
+        int n = 0;
+        for (Stmt s : body) {
+            n += switch (s) {
+                case Stmt.If i -> 1 + count(i.yes()) + count(i.no());
+                case Stmt.Repeat r -> 1 + count(r.body());
+                default -> 1;
+            };
+        }
+        return n;
+    }
+}

@@ -1,0 +1,92 @@
+package boldanvil.core.program;
+
+import java.util.Objects;
+
+/** A typed place for one value. Slots are equal only to themselves. */
+public final class Slot {
+    /** What a slot is for. */
+    public enum Role {
+        /** Set from outside before {@code sample} and {@code step}. */
+        INPUT,
+        /** Read from outside afterwards. */
+        OUTPUT,
+        /** Computed anew in each step and visible to measurement. */
+        SIGNAL,
+        /** Computed and used within one procedure; not visible. */
+        LOCAL,
+        /** Keeps its value from step to step. */
+        STATE,
+        /** Integrated by the solver. */
+        CONTINUOUS,
+        /** Carries a value from one task to another. */
+        LATCH,
+        /** A parameter that may change while running. */
+        TUNABLE
+    }
+
+    private final String name;
+    private final Role role;
+    private final Type type;
+    private final double initial;
+    private final String path;
+    private final String unit;
+
+    /**
+     * @param name an identifier, unique in its program
+     * @param initial value after {@code init}
+     * @param path the diagram place it belongs to
+     * @param unit how its value is shown; empty for a pure number
+     */
+    public Slot(String name, Role role, Type type, double initial, String path, String unit) {
+        this.name = Objects.requireNonNull(name, "name");
+        this.role = Objects.requireNonNull(role, "role");
+        this.type = Objects.requireNonNull(type, "type");
+        this.initial = type.convert(initial);
+        this.path = Objects.requireNonNull(path, "path");
+        this.unit = Objects.requireNonNull(unit, "unit");
+    }
+
+    /** A slot that starts at zero. */
+    public static Slot of(String name, Role role, Type type) {
+        return new Slot(name, role, type, 0, name, "");
+    }
+
+    public String name() {
+        return name;
+    }
+
+    public Role role() {
+        return role;
+    }
+
+    public Type type() {
+        return type;
+    }
+
+    public double initial() {
+        return initial;
+    }
+
+    public String path() {
+        return path;
+    }
+
+    public String unit() {
+        return unit;
+    }
+
+    /** Whether the slot is part of the memory of an instance, as opposed to a local of one procedure. */
+    public boolean inMemory() {
+        return role != Role.LOCAL;
+    }
+
+    /** The same slot in another role; used when a signal turns out to be local. */
+    public Slot as(Role other) {
+        return new Slot(name, other, type, initial, path, unit);
+    }
+
+    @Override
+    public String toString() {
+        return name + ":" + type.label();
+    }
+}

@@ -1,0 +1,87 @@
+package boldanvil.core.runs;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.OptionalDouble;
+
+/**
+ * By how much two runs differ, tap by tap. Where the instants differ, the second run is taken on straight lines between its
+ * samples.
+ *
+ * @param rows taps that both runs have
+ * @param onlyInFirst taps the second run lacks
+ * @param onlyInSecond taps the first run lacks
+ */
+public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> onlyInSecond) {
+    /**
+     * One tap.
+     *
+     * @param compared number of instants compared
+     * @param largest largest magnitude of the difference
+     * @param largestAt when that was, in seconds
+     * @param rms root of the mean square of the difference
+     * @param tolerance what was allowed
+     * @param beyond first instant at which the difference exceeds the tolerance or one value is no number
+     */
+    public record Row(String name, String unit, int compared, double largest, double largestAt, double rms, double tolerance,
+            OptionalDouble beyond) {
+        public boolean within() {
+            return beyond.isEmpty() && compared > 0;
+        }
+    }
+
+    /** Tolerances by tap name; {@code *} stands for all others. */
+    public static Comparison of(RunData first, RunData second, Map<String, Double> tolerances) {
+        List<Row> rows = new ArrayList<>();
+        List<String> missing = new ArrayList<>();
+        for (Series a : first.series()) {
+            var b = second.find(a.name());
+            if (b.isEmpty()) {
+                missing.add(a.name());
+            } else {
+                double tolerance = tolerances.getOrDefault(a.name(), tolerances.getOrDefault("*", 0.0));
+                rows.add(row(a, b.get(), tolerance));
+            }
+        }
+        var extra = second.series().stream().map(Series::name).filter(n -> first.find(n).isEmpty()).toList();
+        return new Comparison(rows, missing, extra);
+    }
+
+    private static Row row(Series a, Series b, double tolerance) {
+        double largest = 0;
+        double largestAt = 0;
+        double sum = 0;
+        int n = 0;
+        OptionalDouble beyond = OptionalDouble.empty();
+        for (int i = 0; i < a.size(); i++) {
+            double t = a.times()[i];
+            double va = a.values()[i];
+            double vb = i < b.size() && b.times()[i] == t ? b.values()[i] : b.at(t);
+            boolean outside = b.size() == 0 || t < b.times()[0] || t > b.times()[b.size() - 1];
+            if (outside) {
+                continue;
+            }
+            n++;
+            boolean same = Double.compare(va, vb) == 0 || va == vb;
+            double d = same ? 0 : Math.abs(va - vb);
+            if (Double.isNaN(d)) {
+                d = Double.POSITIVE_INFINITY;
+            }
+            if (d > largest) {
+                largest = d;
+                largestAt = t;
+            }
+            if (d > tolerance && beyond.isEmpty()) {
+                beyond = OptionalDouble.of(t);
+            }
+            sum += d * d;
+        }
+        return new Row(a.name(), a.unit(), n, largest, largestAt, n == 0 ? 0 : Math.sqrt(sum / n), tolerance, beyond);
+    }
+
+    /** Whether both runs have the same taps and all agree within their tolerances. */
+    public boolean passes() {
+        return !rows.isEmpty() && rows.stream().allMatch(Row::within) && onlyInFirst.isEmpty() && onlyInSecond.isEmpty();
+    }
+}

@@ -1,0 +1,143 @@
+package boldanvil.core.runs;
+
+import boldanvil.core.finding.FindingException;
+import java.io.BufferedWriter;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.regex.Pattern;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVPrinter;
+import org.apache.commons.csv.CSVRecord;
+
+/**
+ * Runs as CSV (RFC 4180): a column of instants, then one column for each tap with its unit in brackets. A tap has an empty
+ * cell where it has no sample. Values are written so that reading gives back the same bits.
+ */
+public final class RunCsv {
+    private static final Pattern HEADER = Pattern.compile("(.*?)\\s*(?:\\[(.*)])?");
+    private static final long MAX_BYTES = 4L << 30;
+
+    private RunCsv() {}
+
+    /** Writes a run; what was there before is replaced only when all is written. */
+    public static void write(RunData run, Path file) throws IOException {
+        Path temporary = Files.createTempFile(file.toAbsolutePath().getParent(), ".", ".part");
+        try (BufferedWriter out = Files.newBufferedWriter(temporary);
+                var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get())) {
+            List<String> header = new ArrayList<>(List.of("time [s]"));
+            run.series().forEach(s -> header.add(s.unit().isEmpty() ? s.name() : s.name() + " [" + s.unit() + "]"));
+            csv.printRecord(header);
+            rows(run, csv);
+        } catch (IOException | RuntimeException e) {
+            Files.deleteIfExists(temporary);
+            throw e;
+        }
+        Files.move(temporary, file, java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+    }
+
+    private static void rows(RunData run, CSVPrinter csv) throws IOException {
+        int n = run.series().size();
+        int[] at = new int[n];
+        Object[] cells = new Object[n + 1];
+        while (true) {
+            double next = Double.POSITIVE_INFINITY;
+            for (int i = 0; i < n; i++) {
+                Series s = run.series().get(i);
+                if (at[i] < s.size()) {
+                    next = Math.min(next, s.times()[at[i]]);
+                }
+            }
+            if (next == Double.POSITIVE_INFINITY) {
+                return;
+            }
+            cells[0] = text(next);
+            for (int i = 0; i < n; i++) {
+                Series s = run.series().get(i);
+                boolean here = at[i] < s.size() && s.times()[at[i]] == next;
+                cells[i + 1] = here ? text(s.values()[at[i]++]) : "";
+            }
+            csv.printRecord(cells);
+        }
+    }
+
+    private static String text(double v) {
+        return v == Math.rint(v) && Math.abs(v) < 1e15 && !(v == 0 && 1 / v < 0) ? Long.toString((long) v) : Double.toString(v);
+    }
+
+    /**
+     * Reads a run.
+     *
+     * @throws FindingException when the file is missing or is no such table
+     */
+    public static RunData read(Path file) {
+        String place = file.toString();
+        if (!Files.isRegularFile(file)) {
+            throw FindingException.of(place, "There is no such file.", "Check the path; 'run --record' makes one.");
+        }
+        try {
+            if (Files.size(file) > MAX_BYTES) {
+                throw FindingException.of(place, "The file is larger than 4 GiB.", "Record fewer taps or a shorter time.");
+            }
+            try (var reader = Files.newBufferedReader(file, StandardCharsets.UTF_8);
+                    var csv = CSVFormat.RFC4180.parse(reader)) {
+                return table(csv.iterator(), place);
+            }
+        } catch (CharacterCodingException e) {
+            throw FindingException.of(place, "The file is no UTF-8 text.", "Export it as CSV in UTF-8.");
+        } catch (UncheckedIOException | IOException e) {
+            throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check the file.");
+        }
+    }
+
+    private static RunData table(java.util.Iterator<CSVRecord> rows, String place) {
+        if (!rows.hasNext()) {
+            throw FindingException.of(place, "The file is empty.", "Record the run again.");
+        }
+        CSVRecord header = rows.next();
+        if (!header.get(0).startsWith("time")) {
+            throw FindingException.of(place + ":1", "The first column is '" + header.get(0) + "', not the time.",
+                    "Name the first column 'time [s]'.");
+        }
+        List<SampleStore.Column> columns = new ArrayList<>();
+        for (int i = 1; i < header.size(); i++) {
+            var m = HEADER.matcher(header.get(i));
+            columns.add(m.matches() ? new SampleStore.Column(m.group(1), m.group(2) == null ? "" : m.group(2))
+                    : new SampleStore.Column(header.get(i), ""));
+        }
+        var store = new SampleStore(columns);
+        double last = Double.NEGATIVE_INFINITY;
+        while (rows.hasNext()) {
+            CSVRecord row = rows.next();
+            String line = place + ":" + (row.getRecordNumber());
+            if (row.size() != header.size()) {
+                throw FindingException.of(line, "The row has " + row.size() + " cells, the header " + header.size() + ".",
+                        "The file may be cut off; record the run again.");
+            }
+            double t = number(row.get(0), line);
+            if (!(t > last)) {
+                throw FindingException.of(line, "The time does not rise.", "Sort the rows by time.");
+            }
+            last = t;
+            for (int i = 1; i < row.size(); i++) {
+                if (!row.get(i).isEmpty()) {
+                    store.add(i - 1, t, number(row.get(i), line));
+                }
+            }
+        }
+        return store.snapshot();
+    }
+
+    private static double number(String text, String line) {
+        try {
+            return Double.parseDouble(text);
+        } catch (NumberFormatException e) {
+            throw FindingException.of(line, "'" + text + "' is not a number.", "Correct the cell.");
+        }
+    }
+}

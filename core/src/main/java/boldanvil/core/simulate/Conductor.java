@@ -1,0 +1,158 @@
+package boldanvil.core.simulate;
+
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.program.Fault;
+import boldanvil.core.program.Instance;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Tunable;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.PriorityQueue;
+import java.util.concurrent.ConcurrentLinkedQueue;
+
+/**
+ * Keeps the parts of a rig on one virtual time. Values move along the wires twice in a tick: after all parts have sampled, so
+ * that controllers see the plants of this instant, and after all have stepped, so that plants go on under the new outputs.
+ * The order of the parts therefore does not matter.
+ */
+public final class Conductor {
+    private record Member(String part, Program program, Instance instance, long everyTicks) {}
+
+    private record Move(Instance from, Slot out, Instance to, Slot in) {}
+
+    private final List<Member> members = new ArrayList<>();
+    private final List<Move> moves = new ArrayList<>();
+    private final List<Observer> observers = new ArrayList<>();
+    private final PriorityQueue<Change> scheduled = new PriorityQueue<>(Comparator.comparingLong(Change::atNanos));
+    private final ConcurrentLinkedQueue<Runnable> requests = new ConcurrentLinkedQueue<>();
+    private final List<Finding> findings = new ArrayList<>();
+    private final long tickNanos;
+    private long tick;
+
+    /**
+     * @param system without errors
+     * @param instances one for each part, already at its beginning
+     */
+    public Conductor(LoweredSystem system, Map<String, Instance> instances) {
+        system.orThrow();
+        if (instances.isEmpty()) {
+            throw FindingException.of("system", "The project has no part.", "Add a controller or a plant to the system sheet.");
+        }
+        tickNanos = system.parts().keySet().stream().map(id -> system.program(id).orElseThrow().tickNanos())
+                .reduce(0L, Conductor::gcd);
+        for (String id : system.parts().keySet()) {
+            var program = system.program(id).orElseThrow();
+            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos));
+        }
+        for (var link : system.links()) {
+            moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
+                    link.to().slot()));
+        }
+    }
+
+    private static long gcd(long a, long b) {
+        return b == 0 ? a : gcd(b, a % b);
+    }
+
+    public void observe(Observer observer) {
+        observers.add(observer);
+    }
+
+    /** Virtual time of the next tick in nanoseconds. */
+    public long nowNanos() {
+        return tick * tickNanos;
+    }
+
+    public long tickNanos() {
+        return tickNanos;
+    }
+
+    /** Plans changes; their addresses and limits are checked now. */
+    public void schedule(Collection<Change> changes) {
+        changes.forEach(this::tunable);
+        scheduled.addAll(changes);
+    }
+
+    /** Has something done between two ticks, on the thread that runs them. */
+    public void request(Runnable action) {
+        requests.add(action);
+    }
+
+    private Member member(String part) {
+        return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> FindingException.of(part,
+                "There is no part '" + part + "'.", "Parts are: " + String.join(", ",
+                members.stream().map(Member::part).toList()) + "."));
+    }
+
+    private Tunable tunable(Change c) {
+        int dot = c.address().indexOf('.');
+        var m = member(dot < 0 ? c.address() : c.address().substring(0, dot));
+        String name = dot < 0 ? "" : c.address().substring(dot + 1);
+        var t = m.program().tunable(name).orElseThrow(() -> FindingException.of(c.address(),
+                "The part has no tunable '" + name + "'.", "Tunables are: "
+                + String.join(", ", m.program().tunables().stream().map(Tunable::name).toList()) + "."));
+        if (!(c.value() >= t.minimum() && c.value() <= t.maximum())) {
+            throw FindingException.of(c.address(), "The value " + c.value() + " is outside " + t.minimum() + " to "
+                    + t.maximum() + ".", "Choose a value within the limits, or change them in the block.");
+        }
+        return t;
+    }
+
+    /** Runs one tick. */
+    public void tick() {
+        long now = nowNanos();
+        for (Runnable r = requests.poll(); r != null; r = requests.poll()) {
+            r.run();
+        }
+        while (!scheduled.isEmpty() && scheduled.peek().atNanos() <= now) {
+            var c = scheduled.poll();
+            member(c.address().substring(0, c.address().indexOf('.'))).instance().set(tunable(c).slot(), c.value());
+        }
+        for (Member m : members) {
+            if (tick % m.everyTicks() == 0) {
+                m.instance().sample();
+                observers.forEach(o -> o.sampled(m.part(), now));
+            }
+        }
+        move();
+        for (Member m : members) {
+            if (tick % m.everyTicks() == 0) {
+                m.instance().step();
+                observers.forEach(o -> o.stepped(m.part(), now, tick / m.everyTicks()));
+            }
+        }
+        move();
+        for (Member m : members) {
+            if (tick % m.everyTicks() == 0) {
+                m.instance().advance();
+            }
+        }
+        tick++;
+    }
+
+    private void move() {
+        for (Move m : moves) {
+            m.to().set(m.in(), m.from().get(m.out()));
+        }
+    }
+
+    /** Faults the parts have raised since the last call. */
+    public List<Finding> takeFaults() {
+        findings.clear();
+        for (Member m : members) {
+            int bits = (int) m.instance().get(m.program().fault());
+            if (bits != 0) {
+                m.instance().set(m.program().fault(), 0);
+                findings.add(Finding.doubt(m.part(), Fault.describe(bits) + " Noticed at " + nowNanos() / 1e9 + " s.",
+                        "Look for a product that divides by zero, or a conversion of a value out of range."));
+            }
+        }
+        return List.copyOf(findings);
+    }
+}

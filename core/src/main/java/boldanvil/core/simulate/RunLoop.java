@@ -1,0 +1,91 @@
+package boldanvil.core.simulate;
+
+import java.util.concurrent.locks.LockSupport;
+
+/**
+ * Ticks a conductor until told to stop: in step with the wall clock or as fast as it can. Control it from any thread.
+ */
+public final class RunLoop implements Runnable {
+    /** How far ahead of the wall clock it may run before it sleeps. */
+    private static final long CHUNK_NANOS = 1_000_000;
+    /** A lag behind the wall clock that counts as an overrun. */
+    private static final long LAG_NANOS = 50_000_000;
+
+    private final Conductor conductor;
+    private final long endNanos;
+    private final double speed;
+    private final Runnable everyChunk;
+    private volatile boolean stopping;
+    private volatile boolean paused;
+    private volatile long now;
+    private volatile int overruns;
+
+    /**
+     * @param endNanos virtual time at which to stop; {@link Long#MAX_VALUE} for never
+     * @param speed virtual seconds per wall second; {@link Double#POSITIVE_INFINITY} for as fast as it can
+     * @param everyChunk called on the loop's thread about every millisecond of virtual time
+     */
+    public RunLoop(Conductor conductor, long endNanos, double speed, Runnable everyChunk) {
+        if (!(speed > 0)) {
+            throw new IllegalArgumentException("speed " + speed);
+        }
+        this.conductor = conductor;
+        this.endNanos = endNanos;
+        this.speed = speed;
+        this.everyChunk = everyChunk;
+    }
+
+    @Override
+    public void run() {
+        long wallStart = System.nanoTime();
+        long virtualStart = conductor.nowNanos();
+        long nextChunk = virtualStart + CHUNK_NANOS;
+        while (!stopping && conductor.nowNanos() < endNanos) {
+            if (paused) {
+                LockSupport.parkNanos(5_000_000);
+                wallStart = System.nanoTime();
+                virtualStart = conductor.nowNanos();
+                continue;
+            }
+            conductor.tick();
+            now = conductor.nowNanos();
+            if (now >= nextChunk) {
+                nextChunk = now + CHUNK_NANOS;
+                everyChunk.run();
+                long ahead = ahead(now - virtualStart, wallStart);
+                if (ahead < -LAG_NANOS) {
+                    overruns++;
+                    wallStart = System.nanoTime();
+                    virtualStart = now;
+                }
+                while (ahead > 0 && !stopping) {
+                    LockSupport.parkNanos(Math.min(ahead, 20_000_000));
+                    ahead = ahead(now - virtualStart, wallStart);
+                }
+            }
+        }
+        everyChunk.run();
+    }
+
+    private long ahead(long virtual, long wallStart) {
+        return Double.isInfinite(speed) ? 0 : (long) (virtual / speed) - (System.nanoTime() - wallStart);
+    }
+
+    public void stop() {
+        stopping = true;
+    }
+
+    public void pause(boolean hold) {
+        paused = hold;
+    }
+
+    /** Virtual time reached, in nanoseconds. */
+    public long nowNanos() {
+        return now;
+    }
+
+    /** How often the machine fell more than 50 ms behind the wall clock. */
+    public int overruns() {
+        return overruns;
+    }
+}

@@ -1,0 +1,33 @@
+package boldanvil.core.simulate;
+
+import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.program.Tap;
+import boldanvil.core.runs.SampleStore;
+import java.util.ArrayList;
+import java.util.List;
+
+/** The taps of a system in a fixed order; an index into it names a tap in a run. */
+public record TapList(List<Entry> entries) {
+    /** A tap and the part it belongs to. */
+    public record Entry(String part, Tap tap) {
+        public String address() {
+            return part + "." + tap.name();
+        }
+    }
+
+    public TapList {
+        entries = List.copyOf(entries);
+    }
+
+    public static TapList of(LoweredSystem system) {
+        List<Entry> all = new ArrayList<>();
+        system.parts().forEach((id, lowered) ->
+                lowered.program().ifPresent(p -> p.taps().forEach(t -> all.add(new Entry(id, t)))));
+        return new TapList(all);
+    }
+
+    /** A store with one column for each tap. */
+    public SampleStore store() {
+        return new SampleStore(entries.stream().map(e -> new SampleStore.Column(e.address(), e.tap().unit())).toList());
+    }
+}

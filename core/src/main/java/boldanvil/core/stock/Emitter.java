@@ -1,0 +1,95 @@
+package boldanvil.core.stock;
+
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Stmt;
+import boldanvil.core.program.Table;
+import boldanvil.core.program.Type;
+import java.util.List;
+
+/**
+ * Where a block type states its behaviour. Inputs read as zero where they are open. Outputs are computed each time the
+ * block runs; updates follow after all outputs of the task are there.
+ */
+public interface Emitter {
+    /** The value at an input. */
+    Expr in(String port);
+
+    /** Whether a wire ends at an input. */
+    boolean connected(String port);
+
+    /** The type of an output. */
+    Type typeOf(String output);
+
+    /** The part's type for real numbers. */
+    Type real();
+
+    /** A parameter as an expression; reads memory when it is tunable. */
+    Expr param(String name, Type type);
+
+    /** A parameter's value as it is now, SI. For structure that cannot change while running. */
+    double value(String name);
+
+    /** A list parameter's values, SI. */
+    double[] list(String name);
+
+    /** A parameter's text. */
+    String text(String name);
+
+    /** The block's sample time in seconds; in the continuous part the solver's step. */
+    double sampleTime();
+
+    /** Whether the block runs in the continuous part. */
+    boolean isContinuous();
+
+    /** Time since the start of the run in seconds, float64. */
+    Expr time();
+
+    /** A discrete state. */
+    Slot state(String name, Type type, double initial);
+
+    /** A continuous state of the part's real type. */
+    Slot integrated(String name, double initial);
+
+    /** A value used within this block's output statements only. */
+    Expr temp(String name, Expr value);
+
+    /** A local variable that {@link #add} statements may assign. */
+    Slot local(String name, Type type);
+
+    /** A constant table. */
+    Table table(String name, Type type, double[] values);
+
+    /** The slot of an output, for {@link #add} statements. */
+    Slot slotOf(String output);
+
+    /** Adds a statement to the outputs. */
+    void add(Stmt statement);
+
+    /** The block's place, for statements it makes itself. */
+    boldanvil.core.program.Origin origin();
+
+    void output(String port, Expr value);
+
+    void update(Slot state, Expr value);
+
+    void derivative(Slot state, Expr value);
+
+    /** Reports that the parameters make no sense together. */
+    void problem(String cause, String cure);
+
+    /** Convenience: an assignment among the outputs. */
+    default void assign(Slot target, Expr value) {
+        add(new Stmt.Assign(target, value, origin()));
+    }
+
+    /** Convenience: a literal of an output's type. */
+    default Expr literal(Type type, double value) {
+        return Expr.of(type, value);
+    }
+
+    /** Inputs named by a prefix and a number from 1, in order. */
+    default List<Expr> ins(String prefix, int count) {
+        return java.util.stream.IntStream.rangeClosed(1, count).mapToObj(i -> in(prefix + i)).toList();
+    }
+}

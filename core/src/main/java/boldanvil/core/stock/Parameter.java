@@ -1,0 +1,72 @@
+package boldanvil.core.stock;
+
+import java.util.List;
+
+/**
+ * A parameter of a block type.
+ *
+ * @param kind how its text is read
+ * @param initial default text
+ * @param unit unit shown beside the field; values are SI
+ * @param choices texts to choose from, for {@link Kind#CHOICE}
+ * @param minimum least value allowed, SI
+ * @param maximum greatest value allowed, SI
+ * @param live whether it can change while running
+ * @param help one sentence
+ */
+public record Parameter(String name, Kind kind, String initial, String unit, List<String> choices, double minimum,
+        double maximum, Live live, String help) {
+    /** Whether a parameter can change while running. */
+    public enum Live {
+        NEVER,
+        /** Where the block says so. */
+        OFFERED,
+        ALWAYS
+    }
+
+    /** How a parameter's text is read. */
+    public enum Kind {
+        /** An expression for one number. */
+        REAL,
+        /** An expression for a list of numbers. */
+        LIST,
+        /** One of the choices. */
+        CHOICE,
+        /** Taken as it is. */
+        TEXT
+    }
+
+    static Parameter real(String name, String initial, String unit, String help) {
+        return new Parameter(name, Kind.REAL, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
+                Double.POSITIVE_INFINITY, Live.NEVER, help);
+    }
+
+    static Parameter list(String name, String initial, String unit, String help) {
+        return new Parameter(name, Kind.LIST, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
+                Double.POSITIVE_INFINITY, Live.NEVER, help);
+    }
+
+    static Parameter choice(String name, String help, String... choices) {
+        return new Parameter(name, Kind.CHOICE, choices[0], "", List.of(choices), 0, 0, Live.NEVER, help);
+    }
+
+    static Parameter text(String name, String initial, String help) {
+        return new Parameter(name, Kind.TEXT, initial, "", List.of(), 0, 0, Live.NEVER, help);
+    }
+
+    Parameter offered() {
+        return new Parameter(name, kind, initial, unit, choices, minimum, maximum, Live.OFFERED, help);
+    }
+
+    Parameter always() {
+        return new Parameter(name, kind, initial, unit, choices, minimum, maximum, Live.ALWAYS, help);
+    }
+
+    Parameter atLeast(double least) {
+        return new Parameter(name, kind, initial, unit, choices, least, maximum, live, help);
+    }
+
+    Parameter atMost(double greatest) {
+        return new Parameter(name, kind, initial, unit, choices, minimum, greatest, live, help);
+    }
+}

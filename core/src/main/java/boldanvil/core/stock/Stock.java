@@ -1,0 +1,28 @@
+package boldanvil.core.stock;
+
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/** The list of block types. */
+public final class Stock {
+    private static final Map<String, BlockType> TYPES = new LinkedHashMap<>();
+
+    static {
+        Stream.of(Sources.TYPES, Calculation.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Continuous.TYPES,
+                Terminals.TYPES, Structure.TYPES).flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
+    }
+
+    private Stock() {}
+
+    /** Every block type, by family. */
+    public static List<BlockType> all() {
+        return List.copyOf(TYPES.values());
+    }
+
+    public static Optional<BlockType> find(String id) {
+        return Optional.ofNullable(TYPES.get(id));
+    }
+}
