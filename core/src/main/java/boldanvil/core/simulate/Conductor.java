@@ -7,7 +7,6 @@ import boldanvil.core.program.Fault;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
-import boldanvil.core.program.Tunable;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
@@ -26,6 +25,8 @@ public final class Conductor {
 
     private record Move(Instance from, Slot out, Instance to, Slot in) {}
 
+    private final LoweredSystem system;
+    private final Map<String, Instance> instances;
     private final List<Member> members = new ArrayList<>();
     private final List<Move> moves = new ArrayList<>();
     private final List<Observer> observers = new ArrayList<>();
@@ -40,7 +41,8 @@ public final class Conductor {
      * @param instances one for each part, already at its beginning
      */
     public Conductor(LoweredSystem system, Map<String, Instance> instances) {
-        system.orThrow();
+        this.system = system.orThrow();
+        this.instances = Map.copyOf(instances);
         if (instances.isEmpty()) {
             throw FindingException.of("system", "The project has no part.", "Add a controller or a plant to the system sheet.");
         }
@@ -75,7 +77,7 @@ public final class Conductor {
 
     /** Plans changes; their addresses and limits are checked now. */
     public void schedule(Collection<Change> changes) {
-        changes.forEach(this::tunable);
+        changes.forEach(c -> Addresses.tunable(system, c.address(), c.value()));
         scheduled.addAll(changes);
     }
 
@@ -84,35 +86,21 @@ public final class Conductor {
         requests.add(action);
     }
 
-    private Member member(String part) {
-        return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> FindingException.of(part,
-                "There is no part '" + part + "'.", "Parts are: " + String.join(", ",
-                members.stream().map(Member::part).toList()) + "."));
-    }
-
-    private Tunable tunable(Change c) {
-        int dot = c.address().indexOf('.');
-        var m = member(dot < 0 ? c.address() : c.address().substring(0, dot));
-        String name = dot < 0 ? "" : c.address().substring(dot + 1);
-        var t = m.program().tunable(name).orElseThrow(() -> FindingException.of(c.address(),
-                "The part has no tunable '" + name + "'.", "Tunables are: "
-                + String.join(", ", m.program().tunables().stream().map(Tunable::name).toList()) + "."));
-        if (!(c.value() >= t.minimum() && c.value() <= t.maximum())) {
-            throw FindingException.of(c.address(), "The value " + c.value() + " is outside " + t.minimum() + " to "
-                    + t.maximum() + ".", "Choose a value within the limits, or change them in the block.");
+    /** Does what has been requested; between two ticks only. */
+    public void serve() {
+        for (Runnable r = requests.poll(); r != null; r = requests.poll()) {
+            r.run();
         }
-        return t;
     }
 
     /** Runs one tick. */
     public void tick() {
         long now = nowNanos();
-        for (Runnable r = requests.poll(); r != null; r = requests.poll()) {
-            r.run();
-        }
+        serve();
         while (!scheduled.isEmpty() && scheduled.peek().atNanos() <= now) {
             var c = scheduled.poll();
-            member(c.address().substring(0, c.address().indexOf('.'))).instance().set(tunable(c).slot(), c.value());
+            var found = Addresses.tunable(system, c.address());
+            instances.get(found.part()).set(found.tunable().slot(), c.value());
         }
         for (Member m : members) {
             if (tick % m.everyTicks() == 0) {

@@ -42,6 +42,7 @@ public final class RunLoop implements Runnable {
         long nextChunk = virtualStart + CHUNK_NANOS;
         while (!stopping && conductor.nowNanos() < endNanos) {
             if (paused) {
+                conductor.serve();
                 LockSupport.parkNanos(5_000_000);
                 wallStart = System.nanoTime();
                 virtualStart = conductor.nowNanos();

@@ -1,0 +1,45 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.bench.RigStarter;
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.ProjectReader;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** Compiles the code and device parts of a rig. */
+@Command(name = "build", mixinStandardHelpOptions = true, description = "Generates and compiles the code and device parts of a "
+        + "rig.")
+final class BuildCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
+    private Path project;
+
+    @Option(names = "--rig", required = true, description = "The rig to build for.")
+    private String rigName;
+
+    @Option(names = {"-v", "--verbose"}, description = "Print the build log.")
+    private boolean verbose;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() {
+        var out = spec.commandLine().getOut();
+        var review = Review.of(ProjectReader.read(project)).orThrow();
+        Rig rig = review.rig(rigName);
+        for (var place : rig.places().entrySet()) {
+            if (place.getValue().mode() != Rig.Mode.MODEL) {
+                var image = RigStarter.build(review, rig, place.getKey(), project.resolve("build"), new LogProgress(out, verbose));
+                out.println(place.getKey() + ": " + image.file() + (image.fresh() ? "" : " (unchanged)") + ", code "
+                        + image.codeBytes() + " bytes, RAM " + image.ramBytes() + " bytes, SHA-256 " + image.sha256());
+            }
+        }
+        return 0;
+    }
+}

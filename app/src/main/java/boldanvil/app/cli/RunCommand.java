@@ -1,0 +1,128 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.bench.LiveRun;
+import boldanvil.core.bench.Progress;
+import boldanvil.core.bench.RigStarter;
+import boldanvil.core.bench.RunOptions;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.runs.RunCsv;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Runs a rig and records it. */
+@Command(name = "run", mixinStandardHelpOptions = true, description = "Runs a rig for a time and records its taps.")
+final class RunCommand implements Callable<Integer> {
+    enum Pace { real, max }
+
+    @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
+    private Path project;
+
+    @Option(names = "--rig", required = true, description = "The rig to run.")
+    private String rig;
+
+    @Option(names = "--for", required = true, paramLabel = "TIME", description = "Virtual time to run, such as 4s.")
+    private String duration;
+
+    @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable at a time; may be repeated.")
+    private List<String> sets = new ArrayList<>();
+
+    @Option(names = "--record", paramLabel = "FILE", description = "Writes all taps to a CSV file.")
+    private Path record;
+
+    @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: real with a "
+            + "device, else max.")
+    private Pace pace;
+
+    @Option(names = "--json", description = "Print the result as JSON.")
+    private boolean json;
+
+    @Option(names = {"-v", "--verbose"}, description = "Print the build log.")
+    private boolean verbose;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() throws Exception {
+        var out = spec.commandLine().getOut();
+        var read = ProjectReader.read(project);
+        if (record != null) {
+            Path parent = record.toAbsolutePath().getParent();
+            if (!Files.isDirectory(parent) || !Files.isWritable(parent)) {
+                throw FindingException.of("--record " + record, "There is no folder '" + parent + "' to write to.",
+                        "Make it, or name another file.");
+            }
+        }
+        boolean device = read.rig(rig).stream().flatMap(r -> r.places().values().stream())
+                .anyMatch(p -> p.mode() == Rig.Mode.DEVICE);
+        boolean realTime = pace == null ? device : pace == Pace.real;
+        var changes = sets.stream().map(s -> Texts.change(s, read)).toList();
+        var options = new RunOptions(Texts.nanos("--for", duration), realTime ? 1 : Double.POSITIVE_INFINITY, changes,
+                project.resolve("build"));
+        Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
+        try (LiveRun run = RigStarter.prepare(read, rig, options, progress)) {
+            progress.step("Run for " + duration + (realTime ? " in step with the wall clock" : " as fast as it can"));
+            long begin = System.nanoTime();
+            run.start();
+            run.awaitEnd();
+            double wall = (System.nanoTime() - begin) / 1e9;
+            if (record != null) {
+                write(run);
+            }
+            report(run, wall);
+            if (run.state() == LiveRun.State.LOST) {
+                throw new FindingException(run.findings());
+            }
+        }
+        return 0;
+    }
+
+    private void write(LiveRun run) {
+        try {
+            RunCsv.write(run.store().snapshot(), record);
+        } catch (IOException e) {
+            throw FindingException.of(record.toString(), "The run cannot be written: " + e.getMessage() + ".", "Name another file.");
+        }
+    }
+
+    private void report(LiveRun run, double wall) {
+        var out = spec.commandLine().getOut();
+        if (json) {
+            Map<String, Object> result = new LinkedHashMap<>();
+            result.put("rig", rig);
+            result.put("seconds", run.seconds());
+            result.put("wallSeconds", wall);
+            result.put("overruns", run.overruns());
+            Map<String, Object> last = new LinkedHashMap<>();
+            for (int i = 0; i < run.store().columns().size(); i++) {
+                double v = run.store().latest(i);
+                last.put(run.store().columns().get(i).name(), Double.isFinite(v) ? v : null);
+            }
+            result.put("last", last);
+            result.put("findings", run.findings().stream().map(Object::toString).toList());
+            out.println(new JsonMapper().writeValueAsString(result));
+            return;
+        }
+        out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %d overruns%n", run.seconds(), wall, run.overruns());
+        for (int i = 0; i < run.store().columns().size(); i++) {
+            var c = run.store().columns().get(i);
+            out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), run.store().latest(i), c.unit());
+        }
+        CommandLineMain.print(out, run.findings());
+    }
+}

@@ -1,0 +1,45 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.diagram.Project;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Formula;
+import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Variables;
+import boldanvil.core.simulate.Change;
+import java.util.Map;
+
+/** Reads values that stand on the command line. */
+final class Texts {
+    private Texts() {}
+
+    /** A time such as {@code 4s} or {@code 250 ms} in nanoseconds. */
+    static long nanos(String option, String text) {
+        double seconds = number(option, text, Map.of());
+        if (!(seconds >= 0 && seconds <= 1e6)) {
+            throw FindingException.of(option, "A time of " + seconds + " s is out of range.", "Choose 0 to 1,000,000 s.");
+        }
+        return Math.round(seconds * 1e9);
+    }
+
+    /** An expression with units and project variables. */
+    static double number(String option, String text, Map<String, Double> variables) {
+        try {
+            return Formula.evaluate(text, variables);
+        } catch (FormulaException e) {
+            throw FindingException.of(option, "'" + text + "': " + e.getMessage(), "Write a value with its unit, such as 250 ms.");
+        }
+    }
+
+    /** A planned change, {@code part.tunable=value@time}. */
+    static Change change(String text, Project project) {
+        int equals = text.indexOf('=');
+        int at = text.lastIndexOf('@');
+        if (equals < 0 || at >= 0 && at < equals) {
+            throw FindingException.of("--set", "'" + text + "' names no value.", "Write part.tunable=value@time.");
+        }
+        var variables = Variables.resolve(project.variableTexts()).values();
+        String value = at < 0 ? text.substring(equals + 1) : text.substring(equals + 1, at);
+        return new Change(text.substring(0, equals).strip(), number("--set", value, variables),
+                at < 0 ? 0 : nanos("--set", text.substring(at + 1)));
+    }
+}

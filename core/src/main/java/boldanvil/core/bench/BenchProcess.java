@@ -1,0 +1,93 @@
+package boldanvil.core.bench;
+
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.ControlClient;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.security.SecureRandom;
+import java.util.HexFormat;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+
+/** A bench process started by this one; it ends when this one does. */
+final class BenchProcess implements AutoCloseable {
+    /** System property with the class path of the bench process; without it, this process's own is used. */
+    static final String CLASS_PATH = "boldanvil.bench.classpath";
+    private static final int START_SECONDS = 30;
+
+    private final Process process;
+    private final ControlClient control;
+    private volatile boolean closing;
+
+    /** @param onLost called when the process ends without being closed */
+    BenchProcess(Runnable onLost) {
+        byte[] secret = new byte[16];
+        new SecureRandom().nextBytes(secret);
+        String token = HexFormat.of().formatHex(secret);
+        try {
+            process = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                    "-XX:+UseSerialGC", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED", "-cp",
+                    System.getProperty(CLASS_PATH, System.getProperty("java.class.path")), "boldanvil.standin.BenchMain")
+                    .redirectError(ProcessBuilder.Redirect.DISCARD).start();
+            process.getOutputStream().write((token + "\n").getBytes(StandardCharsets.UTF_8));
+            process.getOutputStream().flush();
+            control = new ControlClient(port(), token, 30_000);
+        } catch (IOException e) {
+            throw FindingException.of("bench", "The bench process cannot be started: " + e.getMessage() + ".",
+                    "Check the installation.");
+        }
+        process.onExit().thenRun(() -> {
+            if (!closing) {
+                onLost.run();
+            }
+        });
+    }
+
+    private int port() {
+        var line = CompletableFuture.supplyAsync(() -> {
+            try {
+                return new BufferedReader(new InputStreamReader(process.getInputStream(), StandardCharsets.UTF_8)).readLine();
+            } catch (IOException e) {
+                return null;
+            }
+        });
+        try {
+            String text = line.get(START_SECONDS, TimeUnit.SECONDS);
+            if (text != null && text.startsWith("READY ")) {
+                return Integer.parseInt(text.substring("READY ".length()).strip());
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        } catch (ExecutionException | TimeoutException | NumberFormatException e) {
+            // Told below, like an early end.
+        }
+        process.destroyForcibly();
+        throw FindingException.of("bench", "The bench process did not come up.", "Check the installation, then try again.");
+    }
+
+    ControlClient control() {
+        return control;
+    }
+
+    /** The operating system's number of the process. */
+    long pid() {
+        return process.pid();
+    }
+
+    /** Ends the process at once, as pulling the plug would. */
+    void kill() {
+        process.destroyForcibly();
+    }
+
+    @Override
+    public void close() {
+        closing = true;
+        control.close();
+        process.destroyForcibly();
+    }
+}

@@ -1,0 +1,164 @@
+package boldanvil.core.bench;
+
+import boldanvil.core.board.BoardTerminals;
+import boldanvil.core.board.Boards;
+import boldanvil.core.build.Image;
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.program.Instance;
+import boldanvil.core.runs.SampleStore;
+import boldanvil.core.simulate.Addresses;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Recorder;
+import boldanvil.core.simulate.RunLoop;
+import boldanvil.core.simulate.TapList;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CopyOnWriteArrayList;
+
+/** A run of models in this process. */
+final class DeskRun implements LiveRun {
+    private final Review review;
+    private final Rig rig;
+    private final TapList taps;
+    private final SampleStore store;
+    private final Conductor conductor;
+    private final RunLoop loop;
+    private final Map<String, Instance> instances = new LinkedHashMap<>();
+    private final List<Change> changes = new CopyOnWriteArrayList<>();
+    private final List<Finding> findings = new CopyOnWriteArrayList<>();
+    private volatile Thread thread;
+    private volatile boolean paused;
+
+    DeskRun(Review review, Rig rig, RunOptions options) {
+        this.review = review;
+        this.rig = rig;
+        for (String part : review.system().parts().keySet()) {
+            var program = review.system().program(part).orElseThrow();
+            Instance instance = JvmCompiler.compile(program).instantiate();
+            var patch = review.project().patches().get(part);
+            instances.put(part, rig.terminals() == Rig.Terminals.BOARD && patch != null
+                    ? new BoardTerminals(instance, program, Boards.require(part, patch.board())) : instance);
+        }
+        taps = TapList.of(review.system());
+        store = taps.store();
+        conductor = new Conductor(review.system(), instances);
+        conductor.schedule(options.changes());
+        changes.addAll(options.changes());
+        conductor.observe(new Recorder(taps, instances, store));
+        loop = new RunLoop(conductor, options.endNanos(), options.speed(), this::collectFaults);
+    }
+
+    private void collectFaults() {
+        if (findings.size() < 20) {
+            findings.addAll(conductor.takeFaults());
+        }
+    }
+
+    @Override
+    public Review review() {
+        return review;
+    }
+
+    @Override
+    public Rig rig() {
+        return rig;
+    }
+
+    @Override
+    public TapList taps() {
+        return taps;
+    }
+
+    @Override
+    public SampleStore store() {
+        return store;
+    }
+
+    @Override
+    public State state() {
+        Thread t = thread;
+        return t == null ? State.READY : !t.isAlive() ? State.ENDED : paused ? State.PAUSED : State.RUNNING;
+    }
+
+    @Override
+    public double seconds() {
+        return loop.nowNanos() / 1e9;
+    }
+
+    @Override
+    public int overruns() {
+        return loop.overruns();
+    }
+
+    @Override
+    public void start() {
+        thread = Thread.ofPlatform().daemon().name("desk run").start(loop);
+    }
+
+    @Override
+    public void pause(boolean hold) {
+        paused = hold;
+        loop.pause(hold);
+    }
+
+    @Override
+    public void stop() {
+        loop.stop();
+        try {
+            awaitEnd();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    @Override
+    public void awaitEnd() throws InterruptedException {
+        Thread t = thread;
+        if (t != null) {
+            t.join();
+        }
+    }
+
+    @Override
+    public void set(String address, double value) {
+        var found = Addresses.tunable(review.system(), address, value);
+        if (state() == State.ENDED) {
+            throw FindingException.of(address, "The run has ended.", "Start the rig again.");
+        }
+        changes.add(new Change(address, value, loop.nowNanos()));
+        conductor.request(() -> instances.get(found.part()).set(found.tunable().slot(), value));
+    }
+
+    @Override
+    public double get(String address) {
+        var found = Addresses.tunable(review.system(), address);
+        return instances.get(found.part()).get(found.tunable().slot());
+    }
+
+    @Override
+    public List<Change> changes() {
+        return new ArrayList<>(changes);
+    }
+
+    @Override
+    public List<Finding> findings() {
+        return new ArrayList<>(findings);
+    }
+
+    @Override
+    public Map<String, Image> images() {
+        return Map.of();
+    }
+
+    @Override
+    public void close() {
+        stop();
+    }
+}

@@ -1,0 +1,78 @@
+package boldanvil.core.bench;
+
+import boldanvil.core.build.Image;
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.runs.SampleStore;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.TapList;
+import java.util.List;
+import java.util.Map;
+
+/** A rig that runs, or is about to. Safe for use by several threads. */
+public interface LiveRun extends AutoCloseable {
+    /** Where a run is in its life. */
+    enum State {
+        READY,
+        RUNNING,
+        PAUSED,
+        ENDED,
+        /** What ran it is gone. */
+        LOST
+    }
+
+    /** The project as it was when the rig was started. */
+    Review review();
+
+    Rig rig();
+
+    TapList taps();
+
+    /** The samples so far, one column for each tap. */
+    SampleStore store();
+
+    State state();
+
+    /** Virtual time reached, in seconds. */
+    double seconds();
+
+    /** How often the machine fell behind the wall clock. */
+    int overruns();
+
+    /** Lets time run; once. */
+    void start();
+
+    void pause(boolean hold);
+
+    /** Ends the run and returns when all samples are there. */
+    void stop();
+
+    /** Returns when the run has ended, or is lost. */
+    void awaitEnd() throws InterruptedException;
+
+    /**
+     * Changes a tunable.
+     *
+     * @param address full address, such as {@code controller.target}
+     * @param value new value, SI
+     * @throws boldanvil.core.finding.FindingException when it cannot be set
+     */
+    void set(String address, double value);
+
+    /** A tunable's value where it runs. */
+    double get(String address);
+
+    /** Changes made so far, planned and live. */
+    List<Change> changes();
+
+    /** What went wrong or is doubtful so far. */
+    List<Finding> findings();
+
+    /** Images in use, by part. */
+    Map<String, Image> images();
+
+    /** Ends the run and lets go of everything. */
+    @Override
+    void close();
+}

@@ -1,0 +1,93 @@
+package boldanvil.core.build;
+
+import boldanvil.core.board.PatchCheck;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.lower.LoweredSystem;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * A project with everything that can be found out without running it.
+ *
+ * @param system the lowered parts
+ * @param findings of the sheets, the patch, the rigs and the bench layout
+ */
+public record Review(Project project, LoweredSystem system, List<Finding> findings) {
+    public Review {
+        findings = List.copyOf(findings);
+    }
+
+    /** Reviews a project. */
+    public static Review of(Project project) {
+        var system = LoweredSystem.of(project);
+        List<Finding> findings = new ArrayList<>(system.findings());
+        project.patches().forEach((part, patch) -> {
+            boolean required = PatchCheck.onDevice(project, part);
+            if (project.part(part).isEmpty()) {
+                findings.add(Finding.doubt("patch · " + part, "There is no part '" + part + "'.", "Remove its patch rows."));
+            }
+            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(p, patch, required)));
+        });
+        for (Rig rig : project.rigs()) {
+            rig.places().forEach((part, place) -> {
+                String at = "rig " + rig.name() + " · " + part;
+                if (project.part(part).isEmpty()) {
+                    findings.add(Finding.error(at, "There is no part '" + part + "'.", "Remove it from the rig."));
+                } else if (place.mode() == Rig.Mode.DEVICE && (project.patches().get(part) == null
+                        || !project.patches().get(part).board().equals(place.device()))) {
+                    findings.add(Finding.error(at, "The part is not patched to " + place.device() + ".",
+                            "Patch its terminals to that board on the patch sheet."));
+                }
+            });
+        }
+        if (!system.hasErrors()) {
+            bench(project, system, findings);
+        }
+        return new Review(project, system, findings);
+    }
+
+    private static void bench(Project project, LoweredSystem system, List<Finding> findings) {
+        for (var c : project.bench().controls()) {
+            if (!exists(c.tunable(), system, true)) {
+                findings.add(Finding.doubt("bench · " + c.title(), "There is no tunable '" + c.tunable() + "'.",
+                        "Choose an existing tunable, or remove the control."));
+            }
+        }
+        for (var chart : project.bench().charts()) {
+            for (String tap : chart.taps()) {
+                if (!exists(tap, system, false)) {
+                    findings.add(Finding.doubt("bench · " + chart.title(), "There is no tap '" + tap + "'.",
+                            "Choose an existing tap, or remove it from the chart."));
+                }
+            }
+        }
+    }
+
+    private static boolean exists(String address, LoweredSystem system, boolean tunable) {
+        int dot = address.indexOf('.');
+        var program = dot < 0 ? null : system.program(address.substring(0, dot)).orElse(null);
+        String name = address.substring(dot + 1);
+        return program != null && (tunable ? program.tunable(name).isPresent() : program.tap(name).isPresent());
+    }
+
+    public boolean hasErrors() {
+        return findings.stream().anyMatch(Finding::isError);
+    }
+
+    /** This review, or an exception with its errors. */
+    public Review orThrow() {
+        if (hasErrors()) {
+            throw new FindingException(findings.stream().filter(Finding::isError).toList());
+        }
+        return this;
+    }
+
+    /** The rig with a name, or a finding that says which there are. */
+    public Rig rig(String name) {
+        return project.rig(name).orElseThrow(() -> FindingException.of("rig " + name, "The project has no rig '" + name + "'.",
+                "Rigs are: " + String.join(", ", project.rigs().stream().map(Rig::name).toList()) + "."));
+    }
+}

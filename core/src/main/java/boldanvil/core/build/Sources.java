@@ -1,0 +1,70 @@
+package boldanvil.core.build;
+
+import boldanvil.core.board.Board;
+import boldanvil.core.c.CFile;
+import boldanvil.core.c.CGenerator;
+import boldanvil.core.c.CText;
+import boldanvil.core.diagram.Patch;
+import boldanvil.core.program.Program;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * Every file generated for a part.
+ *
+ * @param files all files
+ * @param compiled names of the C files that make the image
+ */
+public record Sources(List<CFile> files, List<String> compiled) {
+    /** Flags of every compilation; contraction would change results. */
+    public static final List<String> FLAGS = List.of("-std=c99", "-O2", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion",
+            "-Werror", "-ffp-contract=off");
+
+    public Sources {
+        files = List.copyOf(files);
+        compiled = List.copyOf(compiled);
+    }
+
+    /** The part alone, for the rig <em>code</em> or for whoever integrates it. */
+    public static Sources of(Program program) {
+        List<CFile> files = new ArrayList<>(CGenerator.generate(program));
+        List<String> compiled = List.of(program.name() + ".c");
+        files.add(makefile(program, compiled));
+        return new Sources(files, compiled);
+    }
+
+    /** The part with the file of its board and the interface a porter implements. */
+    public static Sources of(Program program, Board board, Patch patch) {
+        List<CFile> files = new ArrayList<>(CGenerator.generate(program));
+        files.add(BoardFile.of(program, board, patch));
+        files.add(resource("board_io.h"));
+        files.add(resource("board_io_standin.c"));
+        List<String> compiled = List.of(program.name() + ".c", BoardFile.name(board), "board_io_standin.c");
+        files.add(makefile(program, compiled));
+        return new Sources(files, compiled);
+    }
+
+    private static CFile makefile(Program program, List<String> compiled) {
+        var t = new CText();
+        t.line("# Builds " + program.title() + ".").line("CC ?= gcc")
+                .line("CFLAGS ?= " + String.join(" ", FLAGS) + " -fPIC")
+                .line("SOURCES = " + String.join(" ", compiled)).line("OBJECTS = $(SOURCES:.c=.o)").line("")
+                .line(program.name() + ".so: $(OBJECTS)").line("\t$(CC) -shared -o $@ $(OBJECTS) -lm").line("")
+                .line("%.o: %.c " + program.name() + ".h").line("\t$(CC) $(CFLAGS) -c -o $@ $<").line("")
+                .line("clean:").line("\trm -f $(OBJECTS) " + program.name() + ".so").line("").line(".PHONY: clean");
+        return t.file("Makefile");
+    }
+
+    private static CFile resource(String name) {
+        try (InputStream in = Sources.class.getResourceAsStream(name)) {
+            return new CFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8), Map.of());
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+}

@@ -1,0 +1,70 @@
+package boldanvil.core.build;
+
+import boldanvil.core.finding.FindingException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.function.BooleanSupplier;
+
+/** The C compiler of this machine. */
+public final class Toolchain {
+    private static final long LIMIT_SECONDS = 120;
+
+    private Toolchain() {}
+
+    /** What a command printed and how it ended. */
+    public record Outcome(int status, String output) {}
+
+    /** Where a program is on the search path. */
+    public static Optional<Path> find(String program) {
+        String path = System.getenv().getOrDefault("PATH", "/usr/bin:/bin");
+        for (String folder : path.split(java.io.File.pathSeparator)) {
+            if (!folder.isEmpty() && Files.isExecutable(Path.of(folder, program))) {
+                return Optional.of(Path.of(folder, program));
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** The compiler, or a finding that says how to get it. */
+    public static Path compiler() {
+        return find("gcc").orElseThrow(() -> FindingException.of("build", "There is no gcc on this machine.",
+                "Install it, on Debian with 'apt-get install gcc libc6-dev'."));
+    }
+
+    /**
+     * Runs a command to its end.
+     *
+     * @param cancelled asked now and then; when it says true the command is ended
+     */
+    static Outcome run(List<String> command, Path folder, BooleanSupplier cancelled) {
+        try {
+            Path log = Files.createTempFile("bold-anvil", ".log");
+            try {
+                Process p = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true)
+                        .redirectOutput(log.toFile()).redirectInput(ProcessBuilder.Redirect.from(new java.io.File("/dev/null")))
+                        .start();
+                long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(LIMIT_SECONDS);
+                while (!p.waitFor(20, TimeUnit.MILLISECONDS)) {
+                    if (cancelled.getAsBoolean() || System.nanoTime() > end) {
+                        p.destroyForcibly().waitFor();
+                        throw FindingException.of("build", cancelled.getAsBoolean() ? "The build was cancelled."
+                                : "The compiler took longer than " + LIMIT_SECONDS + " s.", "Build again.");
+                    }
+                }
+                return new Outcome(p.exitValue(), Files.readString(log));
+            } finally {
+                Files.deleteIfExists(log);
+            }
+        } catch (IOException e) {
+            throw FindingException.of("build", "'" + command.getFirst() + "' cannot be run: " + e.getMessage() + ".",
+                    "Check that it is installed.");
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw FindingException.of("build", "The build was interrupted.", "Build again.");
+        }
+    }
+}

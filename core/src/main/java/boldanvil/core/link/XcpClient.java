@@ -1,0 +1,324 @@
+package boldanvil.core.link;
+
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.program.Type;
+import java.io.BufferedInputStream;
+import java.io.BufferedOutputStream;
+import java.io.DataInputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.net.Socket;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.TimeUnit;
+
+/** Measures and tunes one device over XCP on TCP. Commands may come from any thread, one at a time. */
+public final class XcpClient implements AutoCloseable {
+    private static final int TIMEOUT_MILLIS = 5_000;
+
+    /** Is given measured values as they arrive, on the client's own thread. */
+    public interface Measured {
+        /**
+         * @param signal index of the signal in the list given to {@link #measure}
+         * @param nanos the device's time
+         */
+        void value(int signal, long nanos, double value);
+    }
+
+    /**
+     * Something to measure.
+     *
+     * @param address byte address in the device
+     * @param event number of the event at which it is fresh
+     * @param everyNth of these events
+     */
+    public record Signal(long address, Type type, int event, int everyNth) {}
+
+    private record Entry(int signal, Type type) {}
+
+    private record Table(boolean hasTime, List<Entry> entries) {}
+
+    private final Socket socket;
+    private final OutputStream out;
+    private final String place;
+    private final ArrayBlockingQueue<byte[]> responses = new ArrayBlockingQueue<>(16);
+    private volatile List<Table> tables = List.of();
+    private volatile Measured sink = (_, _, _) -> { };
+    private volatile boolean closed;
+    private volatile long lost;
+    private volatile Runnable onLost = () -> { };
+    private int counter;
+    private long timestampNanos = 1_000;
+    private long lastTimestamp;
+    private long wraps;
+
+    /** Connects to a device on this machine. */
+    public XcpClient(String place, int port) {
+        this(place, new InetSocketAddress(InetAddress.getLoopbackAddress(), port));
+    }
+
+    /**
+     * @param place how findings name the device
+     * @throws FindingException when nobody answers
+     */
+    public XcpClient(String place, InetSocketAddress address) {
+        this.place = place;
+        try {
+            socket = new Socket();
+            socket.connect(address, TIMEOUT_MILLIS);
+            socket.setTcpNoDelay(true);
+            out = new BufferedOutputStream(socket.getOutputStream(), 1 << 12);
+            var in = new DataInputStream(new BufferedInputStream(socket.getInputStream(), 1 << 16));
+            Thread.ofPlatform().daemon().name("xcp " + place).start(() -> receive(in));
+            command(Xcp.CONNECT, 0);
+            byte[] clock = command(Xcp.GET_DAQ_RESOLUTION_INFO);
+            timestampNanos = switch (clock[5] >> 4 & 0xF) {
+                case 0 -> 1;
+                case 3 -> 1_000;
+                default -> throw FindingException.of(place, "The device counts time in a unit that is not known here.",
+                        "Set its XCP time unit to 1 ns or 1 µs.");
+            };
+        } catch (IOException e) {
+            throw FindingException.of(place, "The device does not answer: " + e.getMessage() + ".",
+                    "Check that it is running and that the cable or network is connected.");
+        }
+    }
+
+    /** What to do when the connection is lost; called once, on the client's own thread. */
+    public void onLost(Runnable action) {
+        onLost = action;
+    }
+
+    private void receive(DataInputStream in) {
+        try {
+            for (byte[] p = Xcp.read(in); p != null; p = Xcp.read(in)) {
+                int id = p[0] & 0xFF;
+                if (id < Xcp.MAX_ODTS) {
+                    measured(p);
+                } else if (id >= Xcp.ERROR) {
+                    responses.offer(p);
+                }
+            }
+        } catch (IOException | RuntimeException e) {
+            // The connection is gone or speaks nonsense; both end it.
+        }
+        boolean expected = closed;
+        closed = true;
+        responses.offer(new byte[0]);
+        if (!expected) {
+            onLost.run();
+        }
+    }
+
+    private void measured(byte[] p) {
+        var known = tables;
+        int id = p[0] & 0xFF;
+        if (id >= known.size()) {
+            lost++;
+            return;
+        }
+        var table = known.get(id);
+        var b = ByteBuffer.wrap(p).order(ByteOrder.LITTLE_ENDIAN).position(1);
+        if (table.hasTime()) {
+            long stamp = b.getInt() & 0xFFFF_FFFFL;
+            // Events of several lists arrive nearly in order; only a big step back is a wrap.
+            if (stamp < lastTimestamp - (1L << 31)) {
+                wraps++;
+            }
+            lastTimestamp = stamp;
+        }
+        long nanos = (lastTimestamp + (wraps << 32)) * timestampNanos;
+        for (Entry e : table.entries()) {
+            sink.value(e.signal(), nanos, decode(b, e.type()));
+        }
+    }
+
+    /** A value as it lies in memory, little endian. */
+    public static double decode(ByteBuffer b, Type type) {
+        return switch (type) {
+            case BOOL -> b.get() != 0 ? 1 : 0;
+            case UINT16 -> b.getShort() & 0xFFFF;
+            case INT32 -> b.getInt();
+            case FLOAT32 -> b.getFloat();
+            case FLOAT64 -> b.getDouble();
+        };
+    }
+
+    /** The bytes of a value in memory, little endian. */
+    public static byte[] encode(Type type, double value) {
+        var b = ByteBuffer.allocate(type.bytes()).order(ByteOrder.LITTLE_ENDIAN);
+        double v = type.convert(value);
+        switch (type) {
+            case BOOL -> b.put((byte) v);
+            case UINT16 -> b.putShort((short) (int) v);
+            case INT32 -> b.putInt((int) v);
+            case FLOAT32 -> b.putFloat((float) v);
+            case FLOAT64 -> b.putDouble(v);
+        }
+        return b.array();
+    }
+
+    /** Sends a command of bytes and returns the response. */
+    private byte[] command(int... bytes) {
+        byte[] packet = new byte[bytes.length];
+        for (int i = 0; i < bytes.length; i++) {
+            packet[i] = (byte) bytes[i];
+        }
+        return command(packet);
+    }
+
+    private synchronized byte[] command(byte[] packet) {
+        try {
+            responses.clear();
+            if (closed) {
+                throw gone();
+            }
+            Xcp.write(out, packet, counter++);
+            out.flush();
+            byte[] r = responses.poll(TIMEOUT_MILLIS, TimeUnit.MILLISECONDS);
+            if (r == null) {
+                throw FindingException.of(place, "The device did not answer within " + TIMEOUT_MILLIS / 1000 + " s.",
+                        "Check the link, then reset the device.");
+            }
+            if (r.length == 0) {
+                throw gone();
+            }
+            if ((r[0] & 0xFF) == Xcp.ERROR) {
+                throw FindingException.of(place, "The device refuses a command: " + Xcp.error(r[1] & 0xFF) + ".",
+                        "Build and download again, so that project and device agree.");
+            }
+            return r;
+        } catch (IOException e) {
+            throw gone();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw gone();
+        }
+    }
+
+    private FindingException gone() {
+        return FindingException.of(place, "The connection to the device is gone.",
+                "Check the cable and the power, then start the rig again.");
+    }
+
+    /** The name the device gives itself. */
+    public String identify() {
+        byte[] r = command(Xcp.GET_ID, 0);
+        int length = ByteBuffer.wrap(r).order(ByteOrder.LITTLE_ENDIAN).getInt(4);
+        byte[] text = command(Xcp.UPLOAD, Math.clamp(length, 0, 200));
+        return new String(text, 1, text.length - 1, java.nio.charset.StandardCharsets.UTF_8);
+    }
+
+    /** Reads one value. */
+    public double read(long address, Type type) {
+        var b = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
+        b.put((byte) Xcp.SHORT_UPLOAD).put((byte) type.bytes()).put((byte) 0).put((byte) 0).putInt((int) address);
+        return decode(ByteBuffer.wrap(command(b.array())).order(ByteOrder.LITTLE_ENDIAN).position(1), type);
+    }
+
+    /** Writes one value. */
+    public void write(long address, Type type, double value) {
+        synchronized (this) {
+            var mta = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
+            mta.put((byte) Xcp.SET_MTA).put((byte) 0).put((byte) 0).put((byte) 0).putInt((int) address);
+            command(mta.array());
+            byte[] data = encode(type, value);
+            var b = ByteBuffer.allocate(2 + data.length);
+            command(b.put((byte) Xcp.DOWNLOAD).put((byte) data.length).put(data).array());
+        }
+    }
+
+    /** Sets up measurement of signals and starts it. Values go to the sink from now on. */
+    public void measure(List<Signal> signals, Measured to) {
+        sink = to;
+        record Key(int event, int everyNth) {}
+        var lists = new java.util.LinkedHashMap<Key, List<Integer>>();
+        for (int i = 0; i < signals.size(); i++) {
+            lists.computeIfAbsent(new Key(signals.get(i).event(), signals.get(i).everyNth()), _ -> new ArrayList<>()).add(i);
+        }
+        List<List<Table>> plan = new ArrayList<>();
+        lists.values().forEach(members -> plan.add(tablesOf(members, signals)));
+        command(Xcp.FREE_DAQ);
+        command(Xcp.ALLOC_DAQ, 0, plan.size(), plan.size() >> 8);
+        for (int d = 0; d < plan.size(); d++) {
+            command(Xcp.ALLOC_ODT, 0, d, d >> 8, plan.get(d).size());
+        }
+        for (int d = 0; d < plan.size(); d++) {
+            for (int o = 0; o < plan.get(d).size(); o++) {
+                command(Xcp.ALLOC_ODT_ENTRY, 0, d, d >> 8, o, plan.get(d).get(o).entries().size());
+            }
+        }
+        List<Key> keys = new ArrayList<>(lists.keySet());
+        List<Table> all = new ArrayList<>();
+        for (int d = 0; d < plan.size(); d++) {
+            for (int o = 0; o < plan.get(d).size(); o++) {
+                command(Xcp.SET_DAQ_PTR, 0, d, d >> 8, o, 0);
+                for (Entry e : plan.get(d).get(o).entries()) {
+                    var b = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
+                    b.put((byte) Xcp.WRITE_DAQ).put((byte) 0xFF).put((byte) e.type().bytes()).put((byte) 0)
+                            .putInt((int) signals.get(e.signal()).address());
+                    command(b.array());
+                }
+            }
+            all.addAll(plan.get(d));
+            // Mode 0x10: with timestamp.
+            command(Xcp.SET_DAQ_LIST_MODE, 0x10, d, d >> 8, keys.get(d).event(), keys.get(d).event() >> 8,
+                    keys.get(d).everyNth(), 0);
+        }
+        tables = List.copyOf(all);
+        for (int d = 0; d < plan.size(); d++) {
+            command(Xcp.START_STOP_DAQ_LIST, 2, d, d >> 8);
+        }
+        if (!plan.isEmpty()) {
+            command(Xcp.START_STOP_SYNCH, 1);
+        }
+    }
+
+    private static List<Table> tablesOf(List<Integer> members, List<Signal> signals) {
+        List<Table> tables = new ArrayList<>();
+        List<Entry> entries = new ArrayList<>();
+        int room = Xcp.MAX_DTO - 5;
+        for (int i : members) {
+            Type type = signals.get(i).type();
+            if (type.bytes() > room || entries.size() == 200) {
+                tables.add(new Table(tables.isEmpty(), List.copyOf(entries)));
+                entries.clear();
+                room = Xcp.MAX_DTO - 1;
+            }
+            entries.add(new Entry(i, type));
+            room -= type.bytes();
+        }
+        tables.add(new Table(tables.isEmpty(), List.copyOf(entries)));
+        return tables;
+    }
+
+    /** Returns when everything measured before has arrived. */
+    public void drain() {
+        command(Xcp.GET_STATUS);
+    }
+
+    /** Whether the connection stands. */
+    public boolean isOpen() {
+        return !closed;
+    }
+
+    /** Measurement packets that could not be understood. */
+    public long lost() {
+        return lost;
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        try {
+            socket.close();
+        } catch (IOException e) {
+            // It is closed one way or the other.
+        }
+    }
+}

@@ -1,0 +1,37 @@
+package boldanvil.core.simulate;
+
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Tunable;
+
+/** Resolves full addresses of tunables. */
+public final class Addresses {
+    /** A tunable and its part. */
+    public record Found(String part, Program program, Tunable tunable) {}
+
+    private Addresses() {}
+
+    /** The tunable at an address, or a finding that says which there are. */
+    public static Found tunable(LoweredSystem system, String address) {
+        int dot = address.indexOf('.');
+        String part = dot < 0 ? address : address.substring(0, dot);
+        var program = system.program(part).orElseThrow(() -> FindingException.of(address, "There is no part '" + part + "'.",
+                "Parts are: " + String.join(", ", system.parts().keySet()) + "."));
+        String name = dot < 0 ? "" : address.substring(dot + 1);
+        return new Found(part, program, program.tunable(name).orElseThrow(() -> FindingException.of(address,
+                "The part has no tunable '" + name + "'.", "Tunables are: "
+                + String.join(", ", program.tunables().stream().map(Tunable::name).toList()) + ".")));
+    }
+
+    /** The tunable at an address, after checking a value against its limits. */
+    public static Found tunable(LoweredSystem system, String address, double value) {
+        var found = tunable(system, address);
+        var t = found.tunable();
+        if (!(value >= t.minimum() && value <= t.maximum())) {
+            throw FindingException.of(address, "The value " + value + " is outside " + t.minimum() + " to " + t.maximum() + ".",
+                    "Choose a value within the limits, or change them in the block.");
+        }
+        return found;
+    }
+}

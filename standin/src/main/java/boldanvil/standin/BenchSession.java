@@ -1,0 +1,200 @@
+package boldanvil.standin;
+
+import boldanvil.core.board.BoardTerminals;
+import boldanvil.core.board.Boards;
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.program.Instance;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Task;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Observer;
+import boldanvil.core.simulate.RunLoop;
+import java.io.IOException;
+import java.lang.foreign.Arena;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+
+/** A loaded rig: its parts, its devices and the loop that runs them. */
+final class BenchSession implements AutoCloseable {
+    private final Review review;
+    private final Rig rig;
+    private final Map<String, Device> devices = new LinkedHashMap<>();
+    private final Map<String, XcpServer> servers = new LinkedHashMap<>();
+    private final List<Finding> findings = new ArrayList<>();
+    private final Arena arena = Arena.ofShared();
+    private Conductor conductor;
+    private RunLoop loop;
+    private Thread thread;
+
+    /** Reads a project and prepares its devices. */
+    BenchSession(Path project, String rigName) {
+        review = Review.of(ProjectReader.read(project)).orThrow();
+        rig = review.rig(rigName);
+        rig.places().forEach((part, place) -> {
+            if (place.mode() == Rig.Mode.DEVICE) {
+                devices.put(part, new Device(Boards.require("rig " + rigName, place.device())));
+            }
+        });
+    }
+
+    Device device(String part) {
+        Device d = devices.get(part);
+        if (d == null) {
+            throw FindingException.of(part, "The part does not run on a device in this rig.", "Choose another rig.");
+        }
+        return d;
+    }
+
+    /**
+     * Makes every part ready to run and opens its XCP port.
+     *
+     * @param images image files of the parts that run as code
+     * @param lossless whether measurement holds the ticks up rather than lose values
+     * @return ports by part
+     */
+    Map<String, Integer> prepare(Map<String, Path> images, boolean lossless) throws IOException {
+        Map<String, Instance> instances = new LinkedHashMap<>();
+        for (String part : review.system().parts().keySet()) {
+            instances.put(part, instance(part, review.system().program(part).orElseThrow(), images));
+        }
+        conductor = new Conductor(review.system(), instances);
+        Map<String, Integer> ports = new LinkedHashMap<>();
+        for (String part : instances.keySet()) {
+            var server = new XcpServer(review.system().program(part).orElseThrow(), instances.get(part), this::betweenTicks,
+                    lossless);
+            servers.put(part, server);
+            ports.put(part, server.port());
+        }
+        conductor.observe(new Events());
+        return ports;
+    }
+
+    private Instance instance(String part, Program program, Map<String, Path> images) {
+        var place = rig.place(part);
+        return switch (place.mode()) {
+            case DEVICE -> device(part).start(program, review.project().patches().get(part), arena);
+            case CODE -> terminals(part, program, new CodeInstance(images.get(part), program, arena));
+            case MODEL -> terminals(part, program, JvmCompiler.compile(program).instantiate());
+        };
+    }
+
+    private Instance terminals(String part, Program program, Instance inner) {
+        var patch = review.project().patches().get(part);
+        return rig.terminals() == Rig.Terminals.BOARD && patch != null
+                ? new BoardTerminals(inner, program, Boards.require(part, patch.board())) : inner;
+    }
+
+    /** Tells the XCP servers when values are fresh. */
+    private final class Events implements Observer {
+        @Override
+        public void sampled(String part, long nanos) {
+            servers.get(part).event(0, nanos);
+        }
+
+        @Override
+        public void stepped(String part, long nanos, long partTick) {
+            List<Task> tasks = review.system().program(part).orElseThrow().tasks();
+            for (int i = 0; i < tasks.size(); i++) {
+                if (partTick % tasks.get(i).periodTicks() == 0) {
+                    servers.get(part).event(1 + i, nanos);
+                }
+            }
+        }
+    }
+
+    /** Runs an action while no tick is under way. */
+    private void betweenTicks(Runnable action) {
+        Thread t = thread;
+        if (t == null || !t.isAlive()) {
+            action.run();
+            return;
+        }
+        var done = new CountDownLatch(1);
+        conductor.request(() -> {
+            action.run();
+            done.countDown();
+        });
+        try {
+            while (!done.await(5, TimeUnit.MILLISECONDS)) {
+                if (!t.isAlive()) {
+                    conductor.serve();
+                }
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Lets time run. */
+    void run(long endNanos, double speed, List<Change> changes) {
+        if (conductor == null) {
+            throw FindingException.of("bench", "The rig is not prepared.", "Load and prepare it first.");
+        }
+        conductor.schedule(changes);
+        loop = new RunLoop(conductor, endNanos, speed, this::collectFaults);
+        thread = Thread.ofPlatform().name("ticks").priority(Thread.MAX_PRIORITY).start(loop);
+    }
+
+    private void collectFaults() {
+        var fresh = conductor.takeFaults();
+        if (!fresh.isEmpty()) {
+            synchronized (findings) {
+                if (findings.size() < 20) {
+                    findings.addAll(fresh);
+                }
+            }
+        }
+    }
+
+    void pause(boolean hold) {
+        if (loop != null) {
+            loop.pause(hold);
+        }
+    }
+
+    /** What the answer to a status request says. */
+    Map<String, Object> status() {
+        Map<String, Object> s = new LinkedHashMap<>();
+        s.put("time", loop == null ? 0.0 : loop.nowNanos() / 1e9);
+        s.put("ended", thread != null && !thread.isAlive());
+        s.put("overruns", loop == null ? 0 : loop.overruns());
+        s.put("dropped", servers.values().stream().mapToLong(XcpServer::dropped).sum());
+        synchronized (findings) {
+            s.put("findings", findings.stream().map(f -> Map.of("place", f.place(), "cause", f.cause(), "cure", f.cure())).toList());
+            findings.clear();
+        }
+        return s;
+    }
+
+    /** Ends the loop; measured values still reach their masters. */
+    void stop() {
+        if (loop != null) {
+            loop.stop();
+            try {
+                thread.join(2_000);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
+    }
+
+    @Override
+    public void close() {
+        stop();
+        servers.values().forEach(XcpServer::close);
+        if (thread == null || !thread.isAlive()) {
+            arena.close();
+        }
+    }
+}

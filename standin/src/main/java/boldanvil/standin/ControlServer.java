@@ -1,0 +1,169 @@
+package boldanvil.standin;
+
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.simulate.Change;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.io.OutputStream;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.security.MessageDigest;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import tools.jackson.core.JacksonException;
+import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
+
+/** The control channel; see {@link boldanvil.core.link.ControlClient} for its form. */
+final class ControlServer implements AutoCloseable {
+    private static final JsonMapper MAPPER = new JsonMapper();
+    private static final int MAX_LINE = 1 << 20;
+
+    private final String token;
+    private final ServerSocket server;
+    private BenchSession session;
+
+    ControlServer(String token) throws IOException {
+        this.token = token;
+        server = new ServerSocket(0, 2, InetAddress.getLoopbackAddress());
+        Thread.ofPlatform().daemon().name("control").start(this::accept);
+    }
+
+    int port() {
+        return server.getLocalPort();
+    }
+
+    private void accept() {
+        while (!server.isClosed()) {
+            try (Socket socket = server.accept()) {
+                serve(socket);
+            } catch (IOException | RuntimeException e) {
+                // This client is gone; wait for the next.
+            }
+        }
+    }
+
+    private void serve(Socket socket) throws IOException {
+        socket.setTcpNoDelay(true);
+        var in = new BufferedReader(new InputStreamReader(socket.getInputStream(), StandardCharsets.UTF_8));
+        OutputStream out = socket.getOutputStream();
+        boolean known = false;
+        for (String line = readLine(in); line != null; line = readLine(in)) {
+            Map<String, Object> answer = answer(line, known);
+            known |= Boolean.TRUE.equals(answer.get("ok"));
+            out.write((MAPPER.writeValueAsString(answer) + "\n").getBytes(StandardCharsets.UTF_8));
+            out.flush();
+            if (!known) {
+                return;
+            }
+        }
+    }
+
+    private static String readLine(BufferedReader in) throws IOException {
+        var line = new StringBuilder();
+        for (int c = in.read(); c != '\n'; c = in.read()) {
+            if (c < 0 || line.length() > MAX_LINE) {
+                return null;
+            }
+            line.append((char) c);
+        }
+        return line.toString();
+    }
+
+    private Map<String, Object> answer(String line, boolean known) {
+        try {
+            JsonNode request = MAPPER.readTree(line);
+            String what = request.path("do").asString("");
+            if (!known && !(what.equals("hello") && MessageDigest.isEqual(request.path("token").asString("")
+                    .getBytes(StandardCharsets.UTF_8), token.getBytes(StandardCharsets.UTF_8)))) {
+                throw FindingException.of("bench", "The bench process was greeted without its token.", "Start your own.");
+            }
+            var answer = new LinkedHashMap<String, Object>(Map.of("ok", true));
+            answer.putAll(handle(what, request));
+            return answer;
+        } catch (FindingException e) {
+            return refusal(e.findings().getFirst());
+        } catch (JacksonException e) {
+            return refusal(Finding.error("bench", "A request is no JSON.", "Send one object a line."));
+        } catch (IOException | RuntimeException e) {
+            return refusal(Finding.error("bench", "The bench process failed at a request: " + e + ".",
+                    "Start the rig again; if it happens again, please report it."));
+        }
+    }
+
+    private static Map<String, Object> refusal(Finding f) {
+        return Map.of("ok", false, "place", f.place(), "cause", f.cause(), "cure", f.cure());
+    }
+
+    private Map<String, Object> handle(String what, JsonNode r) throws IOException {
+        switch (what) {
+            case "hello" -> { }
+            case "load" -> {
+                if (session != null) {
+                    session.close();
+                }
+                session = new BenchSession(Path.of(text(r, "project")), text(r, "rig"));
+            }
+            case "identify" -> {
+                var d = session().device(text(r, "part"));
+                return Map.of("board", d.board().name(), "title", d.board().title(), "serial", d.serial(),
+                        "flash", d.board().flashBytes(), "image", d.digest());
+            }
+            case "erase" -> session().device(text(r, "part")).erase(r.path("bytes").asInt(0));
+            case "program" -> session().device(text(r, "part")).program(r.path("offset").asInt(0),
+                    Base64.getDecoder().decode(text(r, "data")));
+            case "digest" -> {
+                return Map.of("sha256", session().device(text(r, "part")).digest());
+            }
+            case "prepare" -> {
+                Map<String, Path> images = new LinkedHashMap<>();
+                r.path("images").properties().forEach(e -> images.put(e.getKey(), Path.of(e.getValue().asString())));
+                return Map.of("xcp", session().prepare(images, r.path("lossless").asBoolean(false)));
+            }
+            case "run" -> session().run(r.path("endNanos").asLong(Long.MAX_VALUE),
+                    r.path("speed").asDouble(1) <= 0 ? Double.POSITIVE_INFINITY : r.path("speed").asDouble(1), changes(r));
+            case "pause" -> session().pause(true);
+            case "resume" -> session().pause(false);
+            case "status" -> {
+                return session().status();
+            }
+            case "stop" -> session().stop();
+            default -> throw FindingException.of("bench", "There is no request '" + what + "'.", "See docs/formats.md.");
+        }
+        return Map.of();
+    }
+
+    private BenchSession session() {
+        if (session == null) {
+            throw FindingException.of("bench", "No rig is loaded.", "Load one first.");
+        }
+        return session;
+    }
+
+    private static String text(JsonNode r, String key) {
+        return r.path(key).asString("");
+    }
+
+    private static List<Change> changes(JsonNode r) {
+        List<Change> changes = new ArrayList<>();
+        r.path("changes").forEach(c -> changes.add(new Change(c.path("address").asString(""), c.path("value").asDouble(0),
+                c.path("atNanos").asLong(0))));
+        return changes;
+    }
+
+    @Override
+    public void close() throws IOException {
+        server.close();
+        if (session != null) {
+            session.close();
+        }
+    }
+}

@@ -1,0 +1,377 @@
+package boldanvil.standin;
+
+import boldanvil.core.link.Xcp;
+import boldanvil.core.link.XcpClient;
+import boldanvil.core.program.Instance;
+import boldanvil.core.program.Layout;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
+import java.io.BufferedInputStream;
+import java.io.BufferedOutputStream;
+import java.io.DataInputStream;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.ServerSocket;
+import java.net.Socket;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.Executor;
+import java.util.concurrent.TimeUnit;
+
+/**
+ * An XCP slave on TCP for one part. Addresses are byte offsets in the part's context struct. Event 0 is raised when the
+ * continuous part has been sampled, event 1 + i when task i has run. One master at a time.
+ */
+final class XcpServer implements AutoCloseable {
+    private static final int QUEUE = 20_000;
+
+    private final Program program;
+    private final Instance instance;
+    private final Executor betweenTicks;
+    private final ServerSocket server;
+    private final Map<Integer, Slot> slots = new HashMap<>();
+    private final boolean lossless;
+    private volatile Session session;
+    private volatile long dropped;
+
+    /**
+     * @param betweenTicks runs an action while no tick is under way, and returns when it is done
+     * @param lossless whether a tick waits for the line instead of dropping measurements
+     */
+    XcpServer(Program program, Instance instance, Executor betweenTicks, boolean lossless) throws IOException {
+        this.program = program;
+        this.instance = instance;
+        this.betweenTicks = betweenTicks;
+        this.lossless = lossless;
+        var layout = Layout.of(program);
+        program.slots().forEach(s -> slots.put(layout.offset(s), s));
+        server = new ServerSocket(0, 1, InetAddress.getLoopbackAddress());
+        Thread.ofPlatform().daemon().name("xcp server " + program.name()).start(this::accept);
+    }
+
+    int port() {
+        return server.getLocalPort();
+    }
+
+    /** Measurement packets that found the line busy. */
+    long dropped() {
+        return dropped;
+    }
+
+    private void accept() {
+        while (!server.isClosed()) {
+            try {
+                Socket socket = server.accept();
+                socket.setTcpNoDelay(true);
+                try (socket) {
+                    var s = new Session(socket);
+                    session = s;
+                    s.serve();
+                } finally {
+                    session = null;
+                }
+            } catch (IOException | RuntimeException e) {
+                // This master is gone; wait for the next.
+            }
+        }
+    }
+
+    /** Raises an event; on the thread that runs the ticks. */
+    void event(int number, long nanos) {
+        Session s = session;
+        if (s != null) {
+            s.event(number, nanos);
+        }
+    }
+
+    private long timeUnitNanos() {
+        return program.tickNanos() % 1_000 == 0 ? 1_000 : 1;
+    }
+
+    @Override
+    public void close() {
+        try {
+            server.close();
+            Session s = session;
+            if (s != null) {
+                s.socket.close();
+            }
+        } catch (IOException e) {
+            // It is closed one way or the other.
+        }
+    }
+
+    /** A measurement list of the master. */
+    private static final class Daq {
+        final List<List<Slot>> odts = new ArrayList<>();
+        int event;
+        int everyNth = 1;
+        int count;
+        boolean selected;
+        volatile boolean running;
+        int firstPid;
+    }
+
+    /** One connection. */
+    private final class Session {
+        final Socket socket;
+        private final DataInputStream in;
+        private final ArrayBlockingQueue<byte[]> queue = new ArrayBlockingQueue<>(QUEUE);
+        private volatile List<Daq> daqs = new ArrayList<>();
+        private volatile boolean ended;
+        private int mta;
+        private int[] pointer = {0, 0};
+        private byte[] upload = new byte[0];
+
+        Session(Socket socket) throws IOException {
+            this.socket = socket;
+            in = new DataInputStream(new BufferedInputStream(socket.getInputStream()));
+        }
+
+        void serve() throws IOException {
+            var out = new BufferedOutputStream(socket.getOutputStream(), 1 << 16);
+            Thread.ofPlatform().daemon().name("xcp writer " + program.name()).start(() -> write(out));
+            try {
+                for (byte[] p = Xcp.read(in); p != null && !ended; p = Xcp.read(in)) {
+                    send(answer(p));
+                }
+            } finally {
+                ended = true;
+            }
+        }
+
+        private void write(BufferedOutputStream out) {
+            int counter = 0;
+            try {
+                while (!ended) {
+                    byte[] p = queue.poll(100, TimeUnit.MILLISECONDS);
+                    if (p != null) {
+                        Xcp.write(out, p, counter++);
+                    }
+                    if (queue.isEmpty()) {
+                        out.flush();
+                    }
+                }
+            } catch (IOException e) {
+                ended = true;
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
+
+        private void send(byte[] p) {
+            try {
+                while (!ended && !queue.offer(p, 100, TimeUnit.MILLISECONDS)) {
+                    // The writer takes from the other end, or the session ends.
+                }
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
+
+        void event(int number, long nanos) {
+            for (Daq d : daqs) {
+                if (d.running && d.event == number && d.count++ % d.everyNth == 0) {
+                    for (int o = 0; o < d.odts.size(); o++) {
+                        byte[] p = packet(d, o, nanos);
+                        if (lossless) {
+                            send(p);
+                        } else if (!queue.offer(p)) {
+                            dropped++;
+                        }
+                    }
+                }
+            }
+        }
+
+        private byte[] packet(Daq d, int odt, long nanos) {
+            List<Slot> entries = d.odts.get(odt);
+            int size = 1 + (odt == 0 ? 4 : 0) + entries.stream().mapToInt(s -> s.type().bytes()).sum();
+            var b = ByteBuffer.allocate(size).order(ByteOrder.LITTLE_ENDIAN);
+            b.put((byte) (d.firstPid + odt));
+            if (odt == 0) {
+                b.putInt((int) (nanos / timeUnitNanos()));
+            }
+            entries.forEach(s -> b.put(XcpClient.encode(s.type(), instance.get(s))));
+            return b.array();
+        }
+
+        private byte[] answer(byte[] p) {
+            try {
+                return command(ByteBuffer.wrap(p).order(ByteOrder.LITTLE_ENDIAN));
+            } catch (java.nio.BufferUnderflowException | IndexOutOfBoundsException e) {
+                return error(Xcp.ERR_CMD_SYNTAX);
+            }
+        }
+
+        private byte[] command(ByteBuffer c) {
+            int code = c.get() & 0xFF;
+            return switch (code) {
+                // Resources: calibration and measurement. Little endian, byte granularity.
+                case Xcp.CONNECT -> bytes(Xcp.RESPONSE, 0x05, 0x80, Xcp.MAX_CTO, Xcp.MAX_DTO & 0xFF, Xcp.MAX_DTO >> 8, 1, 1);
+                case Xcp.DISCONNECT -> {
+                    daqs = new ArrayList<>();
+                    yield ok();
+                }
+                case Xcp.GET_STATUS -> bytes(Xcp.RESPONSE, daqs.stream().anyMatch(d -> d.running) ? 0x40 : 0, 0, 0, 0, 0);
+                case Xcp.GET_ID -> {
+                    upload = ("Bold Anvil stand-in, " + program.title()).getBytes(StandardCharsets.UTF_8);
+                    yield ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.RESPONSE).put((byte) 0)
+                            .putShort((short) 0).putInt(upload.length).array();
+                }
+                case Xcp.UPLOAD -> upload(c.get() & 0xFF);
+                case Xcp.SET_MTA -> {
+                    c.position(4);
+                    mta = c.getInt();
+                    yield ok();
+                }
+                case Xcp.SHORT_UPLOAD -> {
+                    int size = c.get() & 0xFF;
+                    c.position(4);
+                    yield read(c.getInt(), size);
+                }
+                case Xcp.DOWNLOAD -> {
+                    byte[] data = new byte[c.get() & 0xFF];
+                    c.get(data);
+                    yield download(data);
+                }
+                case Xcp.GET_DAQ_CLOCK -> bytes(Xcp.RESPONSE, 0, 0, 0, 0, 0, 0, 0);
+                case Xcp.GET_DAQ_PROCESSOR_INFO -> bytes(Xcp.RESPONSE, 0x11, 0xFF, 0xFF, program.tasks().size() + 1, 0, 0, 0);
+                // Entries of 1 to 8 bytes; 4-byte timestamps, unit 1 ns (0) or 1 µs (3).
+                case Xcp.GET_DAQ_RESOLUTION_INFO -> bytes(Xcp.RESPONSE, 1, Xcp.MAX_ENTRY, 1, Xcp.MAX_ENTRY,
+                        4 | (timeUnitNanos() == 1 ? 0 : 3) << 4, 1, 0);
+                default -> daqCommand(code, c);
+            };
+        }
+
+        private byte[] daqCommand(int code, ByteBuffer c) {
+            switch (code) {
+                case Xcp.FREE_DAQ -> daqs = new ArrayList<>();
+                case Xcp.ALLOC_DAQ -> {
+                    c.get();
+                    int n = c.getShort() & 0xFFFF;
+                    if (n > Xcp.MAX_ODTS) {
+                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                    }
+                    List<Daq> fresh = new ArrayList<>();
+                    for (int i = 0; i < n; i++) {
+                        fresh.add(new Daq());
+                    }
+                    daqs = fresh;
+                }
+                case Xcp.ALLOC_ODT -> {
+                    c.get();
+                    Daq d = daqs.get(c.getShort() & 0xFFFF);
+                    int n = c.get() & 0xFF;
+                    if (daqs.stream().mapToInt(x -> x.odts.size()).sum() + n > Xcp.MAX_ODTS) {
+                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                    }
+                    for (int i = 0; i < n; i++) {
+                        d.odts.add(new ArrayList<>());
+                    }
+                }
+                case Xcp.ALLOC_ODT_ENTRY -> {
+                    c.get();
+                    daqs.get(c.getShort() & 0xFFFF).odts.get(c.get() & 0xFF);
+                }
+                case Xcp.SET_DAQ_PTR -> {
+                    c.get();
+                    pointer = new int[] {c.getShort() & 0xFFFF, c.get() & 0xFF};
+                    daqs.get(pointer[0]).odts.get(pointer[1]);
+                }
+                case Xcp.WRITE_DAQ -> {
+                    c.get();
+                    int size = c.get() & 0xFF;
+                    c.get();
+                    Slot s = slots.get(c.getInt());
+                    if (s == null || s.type().bytes() != size) {
+                        return error(Xcp.ERR_OUT_OF_RANGE);
+                    }
+                    daqs.get(pointer[0]).odts.get(pointer[1]).add(s);
+                }
+                case Xcp.SET_DAQ_LIST_MODE -> {
+                    c.get();
+                    Daq d = daqs.get(c.getShort() & 0xFFFF);
+                    d.event = c.getShort() & 0xFFFF;
+                    d.everyNth = Math.max(1, c.get() & 0xFF);
+                }
+                case Xcp.START_STOP_DAQ_LIST -> {
+                    int mode = c.get();
+                    int index = c.getShort() & 0xFFFF;
+                    Daq d = daqs.get(index);
+                    d.firstPid = daqs.subList(0, index).stream().mapToInt(x -> x.odts.size()).sum();
+                    d.selected = mode == 2;
+                    if (mode < 2) {
+                        betweenTicks.execute(() -> d.running = mode == 1);
+                    }
+                    return bytes(Xcp.RESPONSE, d.firstPid);
+                }
+                case Xcp.START_STOP_SYNCH -> {
+                    int mode = c.get();
+                    betweenTicks.execute(() -> daqs.forEach(d -> {
+                        d.running = mode == 1 ? d.running || d.selected : mode == 2 && d.running && !d.selected;
+                        d.selected = false;
+                    }));
+                }
+                default -> {
+                    return error(Xcp.ERR_CMD_UNKNOWN);
+                }
+            }
+            return ok();
+        }
+
+        private byte[] upload(int size) {
+            byte[] r = new byte[1 + size];
+            r[0] = (byte) Xcp.RESPONSE;
+            System.arraycopy(upload, 0, r, 1, Math.min(size, upload.length));
+            return r;
+        }
+
+        private byte[] read(int address, int size) {
+            Slot s = slots.get(address);
+            if (s == null || s.type().bytes() != size) {
+                return error(Xcp.ERR_OUT_OF_RANGE);
+            }
+            double[] value = new double[1];
+            betweenTicks.execute(() -> value[0] = instance.get(s));
+            byte[] data = XcpClient.encode(s.type(), value[0]);
+            return ByteBuffer.allocate(1 + size).put((byte) Xcp.RESPONSE).put(data).array();
+        }
+
+        private byte[] download(byte[] data) {
+            Slot s = slots.get(mta);
+            if (s == null || s.type().bytes() != data.length) {
+                return error(Xcp.ERR_OUT_OF_RANGE);
+            }
+            if (s.role() != Slot.Role.TUNABLE) {
+                return error(Xcp.ERR_ACCESS_DENIED);
+            }
+            double v = XcpClient.decode(ByteBuffer.wrap(data).order(ByteOrder.LITTLE_ENDIAN), s.type());
+            betweenTicks.execute(() -> instance.set(s, v));
+            mta += data.length;
+            return ok();
+        }
+
+        private static byte[] ok() {
+            return bytes(Xcp.RESPONSE);
+        }
+
+        private static byte[] error(int code) {
+            return bytes(Xcp.ERROR, code);
+        }
+
+        private static byte[] bytes(int... values) {
+            byte[] b = new byte[values.length];
+            for (int i = 0; i < values.length; i++) {
+                b[i] = (byte) values[i];
+            }
+            return b;
+        }
+    }
+}
