@@ -27,6 +27,9 @@ import java.util.concurrent.TimeUnit;
 
 /** A loaded rig: its parts, its devices and the loop that runs them. */
 final class BenchSession implements AutoCloseable {
+    private static final int WARM_UP_TICKS = 30_000;
+    private static final long WARM_UP_NANOS = 1_500_000_000;
+
     private final Review review;
     private final Rig rig;
     private final Map<String, Device> devices = new LinkedHashMap<>();
@@ -142,6 +145,11 @@ final class BenchSession implements AutoCloseable {
             throw FindingException.of("bench", "The rig is not prepared.", "Load and prepare it first.");
         }
         conductor.schedule(changes);
+        if (!Double.isInfinite(speed)) {
+            servers.values().forEach(x -> x.mute(true));
+            conductor.warmUp(WARM_UP_TICKS, WARM_UP_NANOS);
+            servers.values().forEach(x -> x.mute(false));
+        }
         loop = new RunLoop(conductor, endNanos, speed, this::collectFaults);
         thread = Thread.ofPlatform().name("ticks").priority(Thread.MAX_PRIORITY).start(loop);
     }

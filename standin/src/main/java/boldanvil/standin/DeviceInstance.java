@@ -87,6 +87,7 @@ final class DeviceInstance implements Instance {
 
     @Override
     public void init() {
+        registers.fill((byte) 0);
         call(start);
     }
 

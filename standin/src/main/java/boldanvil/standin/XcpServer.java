@@ -39,6 +39,7 @@ final class XcpServer implements AutoCloseable {
     private final boolean lossless;
     private volatile Session session;
     private volatile long dropped;
+    private volatile boolean mute;
 
     /**
      * @param betweenTicks runs an action while no tick is under way, and returns when it is done
@@ -80,6 +81,11 @@ final class XcpServer implements AutoCloseable {
                 // This master is gone; wait for the next.
             }
         }
+    }
+
+    /** While mute, packets are made and sent as ever, but as service packets, which a master passes over. */
+    void mute(boolean on) {
+        mute = on;
     }
 
     /** Raises an event; on the thread that runs the ticks. */
@@ -180,7 +186,10 @@ final class XcpServer implements AutoCloseable {
                 if (d.running && d.event == number && d.count++ % d.everyNth == 0) {
                     for (int o = 0; o < d.odts.size(); o++) {
                         byte[] p = packet(d, o, nanos);
-                        if (lossless) {
+                        if (mute) {
+                            p[0] = (byte) Xcp.SERVICE;
+                            queue.offer(p);
+                        } else if (lossless) {
                             send(p);
                         } else if (!queue.offer(p)) {
                             dropped++;

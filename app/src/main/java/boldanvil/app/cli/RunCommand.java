@@ -77,8 +77,8 @@ final class RunCommand implements Callable<Integer> {
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
         try (LiveRun run = RigStarter.prepare(read, rig, options, progress)) {
             progress.step("Run for " + duration + (realTime ? " in step with the wall clock" : " as fast as it can"));
-            long begin = System.nanoTime();
             run.start();
+            long begin = System.nanoTime();
             run.awaitEnd();
             double wall = (System.nanoTime() - begin) / 1e9;
             if (record != null) {

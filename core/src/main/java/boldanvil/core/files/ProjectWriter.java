@@ -47,7 +47,7 @@ public final class ProjectWriter {
             return;
         }
         Files.createDirectories(file.getParent());
-        Path temporary = Files.createTempFile(file.getParent(), ".", ".part");
+        Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
         try {
             Files.writeString(temporary, text);
             Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);

@@ -31,10 +31,11 @@ public final class Xcp {
     public static final int ALLOC_ODT = 0xD4;
     public static final int ALLOC_ODT_ENTRY = 0xD3;
 
-    /** First byte of a positive response, an error, an event. */
+    /** First byte of a positive response, an error, an event, a service request. */
     public static final int RESPONSE = 0xFF;
     public static final int ERROR = 0xFE;
     public static final int EVENT = 0xFD;
+    public static final int SERVICE = 0xFC;
 
     public static final int ERR_CMD_UNKNOWN = 0x20;
     public static final int ERR_CMD_SYNTAX = 0x21;

@@ -27,7 +27,7 @@ public final class RunCsv {
 
     /** Writes a run; what was there before is replaced only when all is written. */
     public static void write(RunData run, Path file) throws IOException {
-        Path temporary = Files.createTempFile(file.toAbsolutePath().getParent(), ".", ".part");
+        Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
         try (BufferedWriter out = Files.newBufferedWriter(temporary);
                 var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get())) {
             List<String> header = new ArrayList<>(List.of("time [s]"));

@@ -86,6 +86,30 @@ public final class Conductor {
         requests.add(action);
     }
 
+    /**
+     * Runs some ticks for nothing, so that the machine has compiled what it will run in step with the wall clock, then goes
+     * back to the beginning. Tunables keep the values they had.
+     *
+     * @param ticks at most this many
+     * @param nanos at most this long
+     */
+    public void warmUp(int ticks, long nanos) {
+        record Kept(Instance instance, Slot slot, double value) {}
+        List<Kept> kept = new ArrayList<>();
+        members.forEach(m -> m.program().tunables().forEach(t ->
+                kept.add(new Kept(m.instance(), t.slot(), m.instance().get(t.slot())))));
+        var planned = new ArrayList<>(scheduled);
+        scheduled.clear();
+        long end = System.nanoTime() + nanos;
+        for (int i = 0; i < ticks && System.nanoTime() < end; i++) {
+            tick();
+        }
+        tick = 0;
+        members.forEach(m -> m.instance().init());
+        kept.forEach(k -> k.instance().set(k.slot(), k.value()));
+        scheduled.addAll(planned);
+    }
+
     /** Does what has been requested; between two ticks only. */
     public void serve() {
         for (Runnable r = requests.poll(); r != null; r = requests.poll()) {
