@@ -16,8 +16,9 @@ public final class SampleStore {
 
         void add(double t, double v) {
             if (size == times.length) {
-                times = Arrays.copyOf(times, size * 2);
-                values = Arrays.copyOf(values, size * 2);
+                int larger = Math.max(1024, size * 2);
+                times = Arrays.copyOf(times, larger);
+                values = Arrays.copyOf(values, larger);
             }
             times[size] = t;
             values[size++] = v;
@@ -54,6 +55,60 @@ public final class SampleStore {
         var c = columns.get(column);
         return new Series(c.name(), c.unit(), Arrays.copyOfRange(b.times, start, b.size),
                 Arrays.copyOfRange(b.values, start, b.size));
+    }
+
+    /**
+     * The course of a column over a span of time, reduced to what a chart can show.
+     *
+     * @param from first instant, seconds
+     * @param to last instant, seconds
+     * @param bins number of equal parts of the span
+     * @return least and greatest value of each part, {@code [0][i]} and {@code [1][i]}; NaN where there is no sample
+     */
+    public synchronized double[][] envelope(int column, double from, double to, int bins) {
+        double[] least = new double[bins];
+        double[] greatest = new double[bins];
+        Arrays.fill(least, Double.NaN);
+        Arrays.fill(greatest, Double.NaN);
+        Buffer b = buffers[column];
+        int i = Arrays.binarySearch(b.times, 0, b.size, from);
+        for (i = i < 0 ? -i - 1 : i; i < b.size && b.times[i] <= to; i++) {
+            int bin = Math.min(bins - 1, (int) ((b.times[i] - from) / (to - from) * bins));
+            double v = b.values[i];
+            least[bin] = !(least[bin] <= v) ? v : least[bin];
+            greatest[bin] = !(greatest[bin] >= v) ? v : greatest[bin];
+        }
+        return new double[][] {least, greatest};
+    }
+
+    /** The value of a column at an instant: of the last sample not after it; NaN before the first. */
+    public synchronized double valueAt(int column, double seconds) {
+        Buffer b = buffers[column];
+        int i = Arrays.binarySearch(b.times, 0, b.size, seconds);
+        i = i < 0 ? -i - 2 : i;
+        return i < 0 ? Double.NaN : b.values[i];
+    }
+
+    /** A store with the samples of a finished run. */
+    public static SampleStore of(RunData run) {
+        var store = new SampleStore(run.series().stream().map(s -> new Column(s.name(), s.unit())).toList());
+        for (int i = 0; i < store.buffers.length; i++) {
+            Series s = run.series().get(i);
+            store.buffers[i].times = s.times().clone();
+            store.buffers[i].values = s.values().clone();
+            store.buffers[i].size = s.size();
+        }
+        return store;
+    }
+
+    /** Index of the column with a name; -1 when there is none. */
+    public int indexOf(String name) {
+        for (int i = 0; i < columns.size(); i++) {
+            if (columns.get(i).name().equals(name)) {
+                return i;
+            }
+        }
+        return -1;
     }
 
     /** The newest value of a column; NaN before the first. */
