@@ -24,7 +24,7 @@ final class Calculation {
             .help("y = ± u1 ± u2 …, one sign for each input. Integers wrap.")
             .with(text("signs", "++", "One + or − for each input."))
             .face(s -> numbered(signs(s.text("signs")).length(), Accept.NUMBER))
-            .says(s -> String.join(" ", signs(s.text("signs")).replace('-', '−').split("")))
+            .says(s -> joined(signs(s.text("signs")).replace('-', '−'), '+'))
             .does(e -> {
                 String signs = signs(e.text("signs"));
                 Expr sum = null;
@@ -45,7 +45,7 @@ final class Calculation {
                     + "gives 0 and raises a fault.")
             .with(text("signs", "**", "One * or / for each input; the first is *."))
             .face(s -> numbered(factors(s.text("signs")).length(), Accept.NUMBER))
-            .says(s -> String.join(" ", factors(s.text("signs")).replace('*', '×').replace('/', '÷').split("")))
+            .says(s -> joined(factors(s.text("signs")).replace('*', '×').replace('/', '÷'), '×'))
             .does(e -> {
                 String signs = factors(e.text("signs"));
                 Type t = e.typeOf("y");
@@ -153,6 +153,19 @@ final class Calculation {
             f = f.in("u" + i, accept);
         }
         return f.out("y");
+    }
+
+    /** {@code u1 − u2 + u3} for the signs {@code + − +}; a leading sign that says nothing is left out. */
+    private static String joined(String signs, char silent) {
+        var text = new StringBuilder();
+        for (int i = 0; i < signs.length(); i++) {
+            boolean leading = i == 0;
+            if (!leading || signs.charAt(0) != silent) {
+                text.append(leading ? "" : " ").append(signs.charAt(i)).append(' ');
+            }
+            text.append('u').append(i + 1);
+        }
+        return text.toString();
     }
 
     /** The signs among the text, at least one. */

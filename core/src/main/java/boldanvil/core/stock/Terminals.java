@@ -39,7 +39,7 @@ final class Terminals {
             .help("y = shaft angle in radians. On a device: counts of an incremental encoder with this many lines, counted "
                     + "fourfold, times 2π / (4 · lines).")
             .with(real("lines", "512", "", "Lines per turn.").atLeast(1).atMost(65536))
-            .face(Face.NONE.out("y")).says("{lines} lines, fourfold").real().terminal(TerminalKind.ENCODER_IN)
+            .face(Face.NONE.out("y")).says("{lines}, fourfold").real().terminal(TerminalKind.ENCODER_IN)
             .does(e -> e.output("y", e.in("pin")));
 
     static final BlockType DIGITAL_IN = BlockType.named("digital in", "Digital in", Family.TERMINAL)

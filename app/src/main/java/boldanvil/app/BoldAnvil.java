@@ -1,0 +1,35 @@
+package boldanvil.app;
+
+import boldanvil.app.shell.Shell;
+import boldanvil.app.shell.Theme;
+import java.nio.file.Path;
+import javafx.application.Application;
+import javafx.scene.Scene;
+import javafx.stage.Stage;
+
+/** The desktop application. Its only parameter is the folder of the project to open. */
+public final class BoldAnvil extends Application {
+    private Shell shell;
+
+    @Override
+    public void start(Stage stage) {
+        Theme.loadFonts();
+        shell = new Shell();
+        stage.setTitle("Bold Anvil");
+        stage.setScene(new Scene(shell, 1280, 800));
+        stage.setMinWidth(1000);
+        stage.setMinHeight(640);
+        var parameters = getParameters().getUnnamed();
+        if (!parameters.isEmpty()) {
+            shell.open(Path.of(parameters.getFirst()));
+        }
+        shell.workspace().onChange(() -> stage.setTitle(shell.workspace().project().name()
+                + (shell.workspace().isDirty() ? " • " : " ") + "— Bold Anvil"));
+        stage.show();
+    }
+
+    @Override
+    public void stop() {
+        shell.close();
+    }
+}

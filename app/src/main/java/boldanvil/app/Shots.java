@@ -1,0 +1,161 @@
+package boldanvil.app;
+
+import boldanvil.app.model.RigSession;
+import boldanvil.app.shell.Shell;
+import boldanvil.app.shell.Theme;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.function.BooleanSupplier;
+import javafx.application.Application;
+import javafx.application.Platform;
+import javafx.embed.swing.SwingFXUtils;
+import javafx.scene.Scene;
+import javafx.stage.Stage;
+import javax.imageio.ImageIO;
+
+/** Takes a 1280 × 800 picture of every main view of a project and exits. Parameters: target folder, project folder. */
+public final class Shots extends Application {
+    private Shell shell;
+    private Scene scene;
+    private Path target;
+
+    @Override
+    public void start(Stage stage) {
+        Theme.loadFonts();
+        target = Path.of(getParameters().getUnnamed().get(0));
+        shell = new Shell();
+        scene = new Scene(shell, 1280, 800);
+        stage.setScene(scene);
+        stage.show();
+        Path project = Path.of(getParameters().getUnnamed().get(1));
+        Thread.ofPlatform().daemon().name("shots").start(() -> {
+            try {
+                Files.createDirectories(target);
+                take(project);
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            } finally {
+                Platform.runLater(() -> {
+                    shell.close();
+                    Platform.exit();
+                });
+            }
+        });
+    }
+
+    private void take(Path project) {
+        on(() -> {
+            shell.open(project);
+            shell.show("Sheet");
+        });
+        shot("sheet-system", () -> shell.navigator().open(""));
+        shot("sheet-controller", () -> shell.navigator().open("controller"));
+        shot("sheet-position-loop", () -> {
+            shell.navigator().open("controller/position loop");
+            shell.sheetPage().canvas().shown().nodes().stream().filter(n -> n.title().equals("speed controller")).findFirst()
+                    .ifPresent(n -> shell.sheetPage().canvas().select(Set.of(n.id())));
+        });
+        shot("sheet-plant", () -> shell.navigator().open("drive/paddle"));
+        shot("patch", () -> shell.show("Patch"));
+        run("desk", 4.2);
+        run("swage", 4.2);
+        shot("bench", () -> shell.show("Bench"));
+        on(() -> shell.session().set("controller.position_loop.Kp_position.k", 9));
+        pause(1_800);
+        shot("bench-tuned", () -> {
+            shell.setNight(true);
+            shell.benchPage().traces().setCursors(true);
+        });
+        on(() -> shell.setNight(false));
+        endRun();
+        shot("build", () -> shell.show("Build"));
+        on(() -> {
+            shell.show("Runs");
+            var items = shell.runsPage().list().getItems();
+            if (items.size() >= 2) {
+                shell.runsPage().list().getSelectionModel().selectIndices(0, 1);
+            }
+        });
+        await(() -> !shell.runsPage().verdict().startsWith("Reading"), 30);
+        shot("runs", () -> { });
+        shot("findings", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("controller/current loop");
+            shell.workspace().edit("break", p -> p.change(new boldanvil.core.diagram.SheetRef("controller", "current-loop"),
+                    s -> s.change("b6", b -> b.with("kp", "Kp_unknown")).remove(s.wireInto("b8", "if").orElseThrow())));
+            shell.showFindings(true);
+        });
+        on(() -> shell.workspace().undo());
+    }
+
+    private void run(String rig, double seconds) {
+        on(() -> shell.show("Bench"));
+        on(() -> shell.run(rig));
+        await(() -> shell.session().run().filter(r -> shell.session().phase() == RigSession.Phase.RUNNING && r.seconds() > seconds)
+                .isPresent() || shell.session().phase() == RigSession.Phase.IDLE, 60);
+        if (rig.equals("desk")) {
+            endRun();
+        }
+    }
+
+    private void endRun() {
+        on(() -> shell.session().stop());
+        await(() -> !shell.session().isBusy(), 20);
+        pause(600);
+    }
+
+    private void shot(String name, Runnable first) {
+        on(first);
+        pause(1_400);
+        on(() -> {
+            try {
+                ImageIO.write(SwingFXUtils.fromFXImage(scene.snapshot(null), null), "png", target.resolve(name + ".png").toFile());
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        });
+        System.out.println(target.resolve(name + ".png"));
+    }
+
+    private static void pause(long millis) {
+        try {
+            new CountDownLatch(1).await(millis, TimeUnit.MILLISECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private static void await(BooleanSupplier condition, int seconds) {
+        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(seconds);
+        while (!condition.getAsBoolean() && System.nanoTime() < end) {
+            pause(30);
+        }
+    }
+
+    private static void on(Runnable action) {
+        var done = new CompletableFuture<Void>();
+        Platform.runLater(() -> {
+            try {
+                action.run();
+                done.complete(null);
+            } catch (RuntimeException e) {
+                done.completeExceptionally(e);
+            }
+        });
+        try {
+            done.get(30, TimeUnit.SECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        } catch (ExecutionException | TimeoutException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}

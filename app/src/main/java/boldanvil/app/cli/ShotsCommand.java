@@ -1,0 +1,66 @@
+package boldanvil.app.cli;
+
+import boldanvil.app.Shots;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Comparator;
+import java.util.concurrent.Callable;
+import javafx.application.Application;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+
+/** Takes pictures of every main view. */
+@Command(name = "shots", mixinStandardHelpOptions = true, description = "Writes a 1280 x 800 PNG of every main view of a project "
+        + "and exits.")
+final class ShotsCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "DIR", description = "Where to write the pictures.")
+    private Path folder;
+
+    @Option(names = "--project", paramLabel = "PROJECT", description = "The project to show; the demo without it.")
+    private Path project;
+
+    @Override
+    public Integer call() throws IOException {
+        Path shown = project != null ? project : Path.of(System.getProperty("boldanvil.demo", "demo/larkmere-lock"));
+        ProjectReader.read(shown);
+        // A copy is shown, so that its runs and builds leave the project alone.
+        Path copy = Files.createTempDirectory("bold-anvil-shots").resolve(shown.toAbsolutePath().normalize().getFileName().toString());
+        copy(shown, copy);
+        try {
+            Application.launch(Shots.class, folder.toString(), copy.toString());
+        } catch (UnsupportedOperationException e) {
+            throw FindingException.of("shots", "No window can be made here: " + e.getMessage() + ".",
+                    "Start it through ./bold-anvil, which draws without a display.");
+        } finally {
+            delete(copy.getParent());
+        }
+        return 0;
+    }
+
+    private static void copy(Path from, Path to) throws IOException {
+        try (var files = Files.walk(from)) {
+            for (Path f : files.toList()) {
+                Path relative = from.relativize(f);
+                String first = relative.getName(0).toString();
+                if (!first.equals("runs") && !first.equals("build")) {
+                    Path target = to.resolve(relative.toString());
+                    if (Files.isDirectory(f)) {
+                        Files.createDirectories(target);
+                    } else {
+                        Files.copy(f, target);
+                    }
+                }
+            }
+        }
+    }
+
+    private static void delete(Path folder) throws IOException {
+        try (var files = Files.walk(folder)) {
+            files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
+        }
+    }
+}

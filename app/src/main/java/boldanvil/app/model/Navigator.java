@@ -1,0 +1,100 @@
+package boldanvil.app.model;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Places;
+import boldanvil.core.diagram.SheetRef;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/** Which sheet is open, and the way there. */
+public final class Navigator {
+    /** A step of the way: what the crumb reads and the diagram path it leads to; empty for the system sheet. */
+    public record Crumb(String title, String path) {}
+
+    private final Workspace workspace;
+    private final List<Runnable> listeners = new ArrayList<>();
+    private String path = "";
+    private String wanted = "";
+
+    public Navigator(Workspace workspace) {
+        this.workspace = workspace;
+    }
+
+    public void onChange(Runnable listener) {
+        listeners.add(listener);
+    }
+
+    /** Diagram path of the open sheet; empty for the system sheet. */
+    public String path() {
+        return path;
+    }
+
+    /** The open sheet; empty for the system sheet. */
+    public Optional<SheetRef> sheet() {
+        return sheetAt(path);
+    }
+
+    private Optional<SheetRef> sheetAt(String at) {
+        if (at.isEmpty()) {
+            return Optional.empty();
+        }
+        if (!at.contains("/")) {
+            return workspace.project().part(at).map(p -> new SheetRef(p.id(), p.main().id()));
+        }
+        return Places.find(workspace.project(), at)
+                .map(p -> new SheetRef(p.sheet().part(), p.block().settings().getOrDefault("sheet", "")));
+    }
+
+    /** Opens the sheet at a path, or the nearest one above it that exists. */
+    public void open(String target) {
+        String at = target;
+        while (!at.isEmpty() && sheetAt(at).flatMap(r -> workspace.project().sheet(r)).isEmpty()) {
+            at = at.contains("/") ? at.substring(0, at.lastIndexOf('/')) : "";
+        }
+        path = at;
+        List.copyOf(listeners).forEach(Runnable::run);
+    }
+
+    /** Opens what a block or part of the open sheet stands for. */
+    public void enter(String id) {
+        var sheet = sheet();
+        if (sheet.isEmpty()) {
+            open(id);
+        } else {
+            workspace.project().sheet(sheet.get()).flatMap(s -> s.block(id)).map(Block::name)
+                    .ifPresent(name -> open(path + "/" + name));
+        }
+    }
+
+    public void up() {
+        open(path.contains("/") ? path.substring(0, path.lastIndexOf('/')) : "");
+    }
+
+    /** Opens the sheet a finding's place is on and remembers the block, see {@link #takeWanted}. */
+    public void show(String place) {
+        String block = place.split(" · ")[0];
+        wanted = block.contains("/") ? block.substring(block.lastIndexOf('/') + 1) : "";
+        open(block.contains("/") ? block.substring(0, block.lastIndexOf('/')) : "");
+    }
+
+    /** The name of the block that was last asked for; empty after it has been taken. */
+    public String takeWanted() {
+        String w = wanted;
+        wanted = "";
+        return w;
+    }
+
+    /** The way from the project to the open sheet. */
+    public List<Crumb> crumbs() {
+        List<Crumb> crumbs = new ArrayList<>();
+        crumbs.add(new Crumb(workspace.project().name(), ""));
+        String at = "";
+        for (String word : path.isEmpty() ? new String[0] : path.split("/")) {
+            at = at.isEmpty() ? word : at + "/" + word;
+            String title = at.contains("/") ? word : workspace.project().part(word).map(p -> p.title()).orElse(word);
+            crumbs.add(new Crumb(title, at));
+        }
+        return crumbs;
+    }
+}

@@ -1,0 +1,298 @@
+package boldanvil.app.model;
+
+import boldanvil.core.bench.BenchRun;
+import boldanvil.core.bench.LiveRun;
+import boldanvil.core.bench.Progress;
+import boldanvil.core.bench.RigStarter;
+import boldanvil.core.bench.RunOptions;
+import boldanvil.core.bench.Values;
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.runs.RunShelf;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.Executor;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+
+/** Starts, drives and stops a rig without ever holding up the window. Listeners are called on the window's thread. */
+public final class RigSession implements AutoCloseable {
+    /** Where the session is. */
+    public enum Phase { IDLE, PREPARING, RUNNING, PAUSED, ENDED, LOST }
+
+    /** A step of preparing, with its outcome so far. */
+    public record Step(String name, boolean done, boolean failed) {}
+
+    private final Executor window;
+    private final ExecutorService work = Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name("rig").unstarted(r));
+    private final ExecutorService tuning = Executors.newSingleThreadExecutor(
+            r -> Thread.ofPlatform().daemon().name("tuning").unstarted(r));
+    private final List<Runnable> listeners = new ArrayList<>();
+    private final List<Step> steps = new CopyOnWriteArrayList<>();
+    private final List<String> log = new CopyOnWriteArrayList<>();
+    private final List<Finding> findings = new CopyOnWriteArrayList<>();
+    private volatile Phase phase = Phase.IDLE;
+    private volatile LiveRun run;
+    private volatile double share;
+    private volatile boolean cancelled;
+    private volatile String started = "";
+    private volatile Path shelfFolder;
+    private volatile List<Values.Row> values = List.of();
+
+    public RigSession(Executor window) {
+        this.window = window;
+    }
+
+    public void onChange(Runnable listener) {
+        listeners.add(listener);
+    }
+
+    private void changed() {
+        window.execute(() -> List.copyOf(listeners).forEach(Runnable::run));
+    }
+
+    public Phase phase() {
+        return phase;
+    }
+
+    public boolean isBusy() {
+        return phase == Phase.PREPARING || phase == Phase.RUNNING || phase == Phase.PAUSED;
+    }
+
+    /** The run on show: the one that goes on, or the last. */
+    public Optional<LiveRun> run() {
+        return Optional.ofNullable(run);
+    }
+
+    public List<Step> steps() {
+        return List.copyOf(steps);
+    }
+
+    public List<String> log() {
+        return List.copyOf(log);
+    }
+
+    /** Share of the present step that is done, 0 to 1. */
+    public double share() {
+        return share;
+    }
+
+    public List<Finding> findings() {
+        List<Finding> all = new ArrayList<>(findings);
+        LiveRun r = run;
+        if (r != null) {
+            all.addAll(r.findings());
+        }
+        return all;
+    }
+
+    /**
+     * Starts a rig.
+     *
+     * @param folder the project's folder
+     * @param speed virtual seconds per wall second
+     */
+    public void start(Project project, Path folder, String rig, double speed) {
+        if (isBusy()) {
+            return;
+        }
+        phase = Phase.PREPARING;
+        cancelled = false;
+        steps.clear();
+        log.clear();
+        findings.clear();
+        values = List.of();
+        shelfFolder = folder.resolve("runs");
+        changed();
+        work.execute(() -> begin(project, folder, rig, speed));
+    }
+
+    private void begin(Project project, Path folder, String rig, double speed) {
+        closeRun();
+        try {
+            var fresh = RigStarter.prepare(project, rig,
+                    new RunOptions(Long.MAX_VALUE, speed, List.of(), folder.resolve("build")), new Steps());
+            finishStep(false);
+            run = fresh;
+            started = Instant.now().toString();
+            fresh.start();
+            phase = Phase.RUNNING;
+            changed();
+            Thread.ofPlatform().daemon().name("rig watch").start(() -> watch(fresh));
+        } catch (FindingException e) {
+            finishStep(true);
+            findings.addAll(e.findings());
+            e.findings().forEach(f -> log.add(f.toString()));
+            phase = Phase.IDLE;
+            changed();
+        } catch (RuntimeException e) {
+            finishStep(true);
+            findings.add(Finding.error("rig " + rig, "Starting failed in an unexpected way: " + e + ".", "Please report it."));
+            phase = Phase.IDLE;
+            changed();
+        }
+    }
+
+    /** Notices when a run ends by itself or is lost. */
+    private void watch(LiveRun mine) {
+        try {
+            mine.awaitEnd();
+        } catch (InterruptedException e) {
+            return;
+        }
+        if (run == mine && phase != Phase.ENDED) {
+            phase = mine.state() == LiveRun.State.LOST ? Phase.LOST : Phase.ENDED;
+            shelve(mine);
+            changed();
+        }
+    }
+
+    private void shelve(LiveRun ended) {
+        if (ended.store().columns().isEmpty() || ended.seconds() <= 0) {
+            return;
+        }
+        try {
+            Map<String, String> images = new LinkedHashMap<>();
+            ended.images().forEach((part, image) -> images.put(part, image.sha256()));
+            new RunShelf(shelfFolder).save(new RunShelf.Note(ended.rig().name(), started, ended.seconds(), images,
+                    ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s").toList()),
+                    ended.store().snapshot(), ProjectWriter.files(ended.review().project()));
+        } catch (FindingException e) {
+            findings.addAll(e.findings());
+        }
+    }
+
+    private void finishStep(boolean failed) {
+        if (!steps.isEmpty() && !steps.getLast().done()) {
+            steps.set(steps.size() - 1, new Step(steps.getLast().name(), true, failed));
+        }
+    }
+
+    /** Gives up preparing. */
+    public void cancel() {
+        cancelled = true;
+    }
+
+    public void pause(boolean hold) {
+        LiveRun r = run;
+        if (r == null || phase != Phase.RUNNING && phase != Phase.PAUSED) {
+            return;
+        }
+        tuning.execute(() -> guarded("pause", () -> {
+            r.pause(hold);
+            phase = hold ? Phase.PAUSED : Phase.RUNNING;
+            changed();
+        }));
+    }
+
+    /** Ends the run; it is put on the shelf. */
+    public void stop() {
+        if (phase == Phase.PREPARING) {
+            cancel();
+            return;
+        }
+        LiveRun r = run;
+        if (r != null && isBusy()) {
+            work.execute(r::stop);
+        }
+    }
+
+    /** Changes a tunable where it runs. */
+    public void set(String address, double value) {
+        LiveRun r = run;
+        if (r != null && (phase == Phase.RUNNING || phase == Phase.PAUSED)) {
+            tuning.execute(() -> guarded(address, () -> r.set(address, value)));
+        }
+    }
+
+    private void guarded(String what, Runnable action) {
+        try {
+            action.run();
+        } catch (FindingException e) {
+            if (phase != Phase.LOST) {
+                findings.addAll(e.findings());
+                changed();
+            }
+        }
+    }
+
+    /** Asks for all tunables anew; listeners are called when they are there. */
+    public void refreshValues(Review now) {
+        LiveRun r = run;
+        if (r == null || phase != Phase.RUNNING && phase != Phase.PAUSED) {
+            return;
+        }
+        tuning.execute(() -> guarded("values", () -> {
+            var fresh = Values.compare(now, r);
+            if (!fresh.equals(values)) {
+                values = fresh;
+                changed();
+            }
+        }));
+    }
+
+    /** Tunables as last asked for. */
+    public List<Values.Row> values() {
+        return values;
+    }
+
+    /** Pulls the plug of the bench process, where there is one. */
+    public void unplug() {
+        if (run instanceof BenchRun b) {
+            b.unplug();
+        }
+    }
+
+    private void closeRun() {
+        LiveRun r = run;
+        if (r != null) {
+            r.close();
+        }
+    }
+
+    @Override
+    public void close() {
+        cancelled = true;
+        closeRun();
+        work.shutdownNow();
+        tuning.shutdownNow();
+    }
+
+    /** Takes note of the steps. */
+    private final class Steps implements Progress {
+        @Override
+        public void step(String name) {
+            finishStep(false);
+            steps.add(new Step(name, false, false));
+            share = 0;
+            log.add("— " + name);
+            changed();
+        }
+
+        @Override
+        public void share(double done) {
+            share = done;
+            changed();
+        }
+
+        @Override
+        public void log(String line) {
+            log.add(line);
+            changed();
+        }
+
+        @Override
+        public boolean cancelled() {
+            return cancelled;
+        }
+    }
+}

@@ -1,0 +1,291 @@
+package boldanvil.app.model;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.lower.FlatBlock;
+import boldanvil.core.lower.Lowered;
+import boldanvil.core.lower.Resolver;
+import boldanvil.core.program.Port;
+import boldanvil.core.program.Type;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Face;
+import boldanvil.core.stock.Family;
+import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Stock;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * A sheet as it is shown: plates with ports, and wires between them. The system sheet shows parts, other sheets show blocks.
+ */
+public record SheetScene(List<Node> nodes, List<Link> links) {
+    /**
+     * A plate.
+     *
+     * @param says the line under the title
+     * @param chip its own sample time; empty when inherited
+     * @param labels what stands beside each input
+     * @param live whether it has a tunable
+     * @param trouble whether a finding points at it
+     */
+    public record Node(String id, String title, String says, Family family, List<String> inputs, List<String> labels,
+            List<String> outputs, double x, double y, String chip, boolean live, boolean trouble, boolean opens) {
+        public static final double WIDTH = 130;
+
+        public Node {
+            inputs = List.copyOf(inputs);
+            labels = List.copyOf(labels);
+            outputs = List.copyOf(outputs);
+        }
+
+        public double width() {
+            return opens ? WIDTH + 20 : WIDTH;
+        }
+
+        public double height() {
+            int rows = Math.max(inputs.size(), outputs.size());
+            return rows <= 1 ? 50 : 40 + 20.0 * rows;
+        }
+
+        private double portY(int index, int count) {
+            int rows = Math.max(inputs.size(), outputs.size());
+            if (rows <= 1) {
+                return y + 30;
+            }
+            int row = count == 1 ? (rows - 1) / 2 : index;
+            return y + 50 + 20.0 * row;
+        }
+
+        public double inputX() {
+            return x;
+        }
+
+        public double inputY(int index) {
+            return portY(index, inputs.size());
+        }
+
+        public double outputX() {
+            return x + width();
+        }
+
+        public double outputY(int index) {
+            return portY(index, outputs.size());
+        }
+
+        public boolean contains(double px, double py) {
+            return px >= x && px <= x + width() && py >= y && py <= y + height();
+        }
+
+        public Node moved(double dx, double dy) {
+            return new Node(id, title, says, family, inputs, labels, outputs, x + dx, y + dy, chip, live, trouble, opens);
+        }
+    }
+
+    /** A wire with the type of its signal; null while that is unknown. */
+    public record Link(Wire wire, Type type) {}
+
+    public SheetScene {
+        nodes = List.copyOf(nodes);
+        links = List.copyOf(links);
+    }
+
+    public Optional<Node> node(String id) {
+        return nodes.stream().filter(n -> n.id().equals(id)).findFirst();
+    }
+
+    /** The system sheet. */
+    public static SheetScene system(Workspace w) {
+        Project p = w.project();
+        Set<String> troubled = new HashSet<>();
+        w.findings().stream().map(Finding::place).forEach(place -> troubled.add(place.split("[/ ]")[0]));
+        List<Node> nodes = new ArrayList<>();
+        for (Part part : p.parts()) {
+            var program = w.review().system().program(part.id());
+            List<String> in = new ArrayList<>();
+            List<String> out = new ArrayList<>();
+            ports(part, in, out);
+            String says = part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant";
+            nodes.add(new Node(part.id(), part.title(), says, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
+                    in, in, out, part.x(), part.y(), part.sampleTime().equals(Resolver.CONTINUOUS) ? "continuous" : "every "
+                    + part.sampleTime(), program.map(q -> !q.tunables().isEmpty()).orElse(false), troubled.contains(part.id()), true));
+        }
+        List<Link> links = new ArrayList<>();
+        for (Wire wire : p.wires()) {
+            Type type = w.review().system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(Port::slot)
+                    .map(s -> s.type()).orElse(null);
+            links.add(new Link(wire, type));
+        }
+        return new SheetScene(nodes, links);
+    }
+
+    private static void ports(Part part, List<String> in, List<String> out) {
+        for (Block b : part.main().blocks()) {
+            var type = Stock.find(b.type()).orElse(null);
+            if (type == null) {
+                continue;
+            }
+            boolean edge = type.role() == BlockType.Role.TERMINAL || type.role() == BlockType.Role.INLET
+                    || type.role() == BlockType.Role.OUTLET;
+            if (edge) {
+                boolean input = type.face(new Settings(type, b.settings())).inputs().isEmpty();
+                (input ? in : out).add(b.name());
+            }
+        }
+    }
+
+    /**
+     * A sheet of blocks.
+     *
+     * @param path the diagram path of the sheet, part and subsystem names joined by {@code /}
+     */
+    public static SheetScene of(Workspace w, SheetRef ref, String path) {
+        var sheet = w.project().sheet(ref);
+        var part = w.project().part(ref.part());
+        if (sheet.isEmpty() || part.isEmpty()) {
+            return new SheetScene(List.of(), List.of());
+        }
+        return new Builder(w, part.get(), sheet.get(), path).build();
+    }
+
+    /** Faces of a block: of its type, or of the inlets and outlets within a subsystem. */
+    public static Optional<Face> face(Part part, Block b) {
+        var type = Stock.find(b.type()).orElse(null);
+        if (type == null) {
+            return Optional.empty();
+        }
+        if (type.role() != BlockType.Role.SUBSYSTEM) {
+            return Optional.of(type.face(new Settings(type, b.settings())));
+        }
+        Face f = Face.NONE;
+        var inner = part.sheet(b.settings().getOrDefault("sheet", ""));
+        if (inner.isPresent()) {
+            for (Block c : inner.get().blocks()) {
+                f = c.type().equals("inlet") ? f.in(c.name(), boldanvil.core.stock.Accept.ANY)
+                        : c.type().equals("outlet") ? f.out(c.name()) : f;
+            }
+        }
+        return Optional.of(f);
+    }
+
+    private static final class Builder {
+        private final Part part;
+        private final Sheet sheet;
+        private final String path;
+        private final Set<String> troubled = new HashSet<>();
+        private final Map<String, FlatBlock> flat = new HashMap<>();
+
+        Builder(Workspace w, Part part, Sheet sheet, String path) {
+            this.part = part;
+            this.sheet = sheet;
+            this.path = path;
+            for (Finding f : w.findings()) {
+                String place = f.place().split(" · ")[0];
+                while (place.contains("/")) {
+                    troubled.add(place);
+                    place = place.substring(0, place.lastIndexOf('/'));
+                }
+            }
+            Lowered lowered = w.review().system().parts().get(part.id());
+            if (lowered != null) {
+                lowered.blocks().forEach(f -> flat.put(f.path(), f));
+            }
+        }
+
+        SheetScene build() {
+            List<Node> nodes = new ArrayList<>();
+            for (Block b : sheet.blocks()) {
+                nodes.add(node(b));
+            }
+            List<Link> links = new ArrayList<>();
+            for (Wire wire : sheet.wires()) {
+                links.add(new Link(wire, type(sheet, path, wire.from(), wire.fromPort(), 0)));
+            }
+            return new SheetScene(nodes, links);
+        }
+
+        private Node node(Block b) {
+            var type = Stock.find(b.type()).orElse(null);
+            Face face = face(part, b).orElse(Face.NONE);
+            String chip = b.settings().getOrDefault(Resolver.SAMPLE_TIME, "");
+            boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
+            boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
+            String says = type == null ? "unknown: " + b.type() : subsystem ? "subsystem" : type.says(new Settings(type, b.settings()));
+            return new Node(b.id(), b.name(), says, type == null ? Family.STRUCTURE : type.family(),
+                    face.inputs().stream().map(Face.In::name).toList(), labels(type, b, face), face.outputs(), b.x(), b.y(),
+                    chip.isEmpty() ? "" : chip.equals(Resolver.CONTINUOUS) ? chip : "every " + chip, live,
+                    type == null || troubled.contains(path + "/" + b.name()), subsystem);
+        }
+
+        /** Signs for sums and products, names for the others. */
+        private static List<String> labels(BlockType type, Block b, Face face) {
+            boolean signed = type != null && type.hasParameter("signs");
+            String signs = signed ? new Settings(type, b.settings()).text("signs").replace('-', '−').replace('*', '×').replace('/', '÷') : "";
+            return signed && signs.length() == face.inputs().size() ? List.of(signs.split(""))
+                    : face.inputs().stream().map(Face.In::name).toList();
+        }
+
+        /** The type at an output, through subsystem borders. */
+        private Type type(Sheet s, String at, String blockId, String port, int depth) {
+            var b = s.block(blockId).orElse(null);
+            if (b == null || depth > 20) {
+                return null;
+            }
+            FlatBlock f = flat.get(at + "/" + b.name());
+            if (f != null) {
+                int o = f.face().outputs().indexOf(port);
+                return o < 0 ? null : f.outputType(o);
+            }
+            if (b.type().equals("inlet") && at.contains("/")) {
+                return outside(at, b.name(), depth);
+            }
+            var inner = part.sheet(b.settings().getOrDefault("sheet", ""));
+            if (inner.isEmpty()) {
+                return null;
+            }
+            for (Block c : inner.get().blocks()) {
+                if (c.type().equals("outlet") && c.name().equals(port)) {
+                    return inner.get().wireInto(c.id(), "u")
+                            .map(w -> type(inner.get(), at + "/" + b.name(), w.from(), w.fromPort(), depth + 1)).orElse(null);
+                }
+            }
+            return null;
+        }
+
+        /** What drives an inlet from the sheet around. */
+        private Type outside(String at, String inlet, int depth) {
+            String outerPath = at.substring(0, at.lastIndexOf('/'));
+            String self = at.substring(at.lastIndexOf('/') + 1);
+            Sheet outer = sheetAt(outerPath);
+            if (outer == null) {
+                return null;
+            }
+            return outer.blocks().stream().filter(b -> b.name().equals(self)).findFirst()
+                    .flatMap(b -> outer.wireInto(b.id(), inlet))
+                    .map(w -> type(outer, outerPath, w.from(), w.fromPort(), depth + 1)).orElse(null);
+        }
+
+        private Sheet sheetAt(String wanted) {
+            String[] words = wanted.split("/");
+            Sheet s = part.main();
+            for (int i = 1; i < words.length; i++) {
+                String name = words[i];
+                s = s.blocks().stream().filter(b -> b.name().equals(name)).findFirst()
+                        .flatMap(b -> part.sheet(b.settings().getOrDefault("sheet", ""))).orElse(null);
+                if (s == null) {
+                    return null;
+                }
+            }
+            return s;
+        }
+    }
+}

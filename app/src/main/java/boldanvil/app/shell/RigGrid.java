@@ -1,0 +1,84 @@
+package boldanvil.app.shell;
+
+import boldanvil.app.model.Workspace;
+import boldanvil.core.board.Boards;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.UnaryOperator;
+import javafx.scene.control.CheckBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.RadioButton;
+import javafx.scene.control.ToggleGroup;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.VBox;
+import javafx.stage.Popup;
+import javafx.stage.Window;
+
+/** Where each part runs: parts down, model, code and devices across. */
+final class RigGrid {
+    private RigGrid() {}
+
+    static void show(Window owner, double x, double y, Workspace workspace, String rigName) {
+        var rig = workspace.project().rig(rigName).orElse(null);
+        if (rig == null) {
+            return;
+        }
+        var popup = new Popup();
+        popup.setAutoHide(true);
+        var grid = new GridPane();
+        grid.setHgap(18);
+        grid.setVgap(7);
+        List<Rig.Place> places = new ArrayList<>(List.of(Rig.Place.MODEL, new Rig.Place(Rig.Mode.CODE, "")));
+        Boards.names().forEach(b -> places.add(new Rig.Place(Rig.Mode.DEVICE, b)));
+        String[] heads = new String[places.size()];
+        for (int i = 0; i < heads.length; i++) {
+            var p = places.get(i);
+            heads[i] = switch (p.mode()) {
+                case MODEL -> "model";
+                case CODE -> "code";
+                case DEVICE -> "on " + Boards.find(p.device()).orElseThrow().title();
+            };
+            var l = new Label(heads[i]);
+            l.getStyleClass().add("section");
+            grid.add(l, i + 1, 0);
+        }
+        int row = 1;
+        for (var part : workspace.project().parts()) {
+            grid.add(new Label(part.title()), 0, row);
+            var group = new ToggleGroup();
+            for (int i = 0; i < places.size(); i++) {
+                var place = places.get(i);
+                var button = new RadioButton();
+                button.setId("place-" + part.id() + "-" + i);
+                button.setAccessibleText(part.title() + " " + heads[i]);
+                button.setToggleGroup(group);
+                button.setSelected(rig.place(part.id()).equals(place));
+                button.setOnAction(_ -> change(workspace, rigName, r -> r.with(part.id(), place)));
+                grid.add(button, i + 1, row);
+            }
+            row++;
+        }
+        var board = new CheckBox("Terminals of models and code quantise as the board does");
+        board.setSelected(rig.terminals() == Rig.Terminals.BOARD);
+        board.setOnAction(_ -> change(workspace, rigName, r -> new Rig(r.name(), r.title(),
+                board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, r.places())));
+        var title = new Label("Rig " + rigName + (rig.title().isEmpty() ? "" : " — " + rig.title()));
+        title.getStyleClass().add("heading");
+        var note = new Label("The diagrams stay as they are wherever a part runs.");
+        note.getStyleClass().addAll("faint", "small");
+        var box = new VBox(8, title, grid, board, note);
+        box.setStyle("-fx-padding: 12;");
+        box.getStyleClass().add("popup-card");
+        box.getStylesheets().addAll(owner.getScene().getStylesheets());
+        box.getStyleClass().addAll(owner.getScene().getRoot().getStyleClass());
+        popup.getContent().add(box);
+        popup.show(owner, x, y);
+    }
+
+    private static void change(Workspace workspace, String rigName, UnaryOperator<Rig> how) {
+        workspace.edit("change rig " + rigName, (Project p) -> p.withRigs(p.rigs().stream()
+                .map(r -> r.name().equals(rigName) ? how.apply(r) : r).toList()));
+    }
+}

@@ -1,0 +1,89 @@
+package boldanvil.app.shell;
+
+import boldanvil.app.model.RigSession;
+import boldanvil.app.model.Workspace;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.finding.Finding;
+import javafx.scene.control.Button;
+import javafx.scene.control.Label;
+import javafx.scene.control.ProgressBar;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+
+/** Findings, background work with progress and cancel, the device's health. */
+final class StatusLine extends HBox {
+    private final Workspace workspace;
+    private final RigSession session;
+    private final Button findings = new Button();
+    private final Label message = new Label();
+    private final HBox work = new HBox(8);
+    private final Label step = new Label();
+    private final ProgressBar progress = new ProgressBar();
+    private final Label device = new Label();
+
+    StatusLine(Workspace workspace, RigSession session, Runnable toggleFindings) {
+        this.workspace = workspace;
+        this.session = session;
+        getStyleClass().add("status-line");
+        findings.setId("findings-button");
+        findings.getStyleClass().add("quiet");
+        findings.setOnAction(_ -> toggleFindings.run());
+        progress.setPrefWidth(120);
+        progress.setMaxHeight(10);
+        var cancel = new Button("Cancel");
+        cancel.setId("cancel");
+        cancel.getStyleClass().add("quiet");
+        cancel.setOnAction(_ -> session.cancel());
+        work.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        work.getChildren().addAll(step, progress, cancel);
+        work.setVisible(false);
+        message.setId("message");
+        HBox.setHgrow(message, Priority.ALWAYS);
+        message.setMaxWidth(Double.MAX_VALUE);
+        getChildren().addAll(findings, message, work, device);
+        workspace.onChange(this::refresh);
+        session.onChange(this::refresh);
+    }
+
+    /** Shows a short message. */
+    void say(String text) {
+        message.setText(text);
+    }
+
+    private void refresh() {
+        var all = workspace.findings();
+        long errors = all.stream().filter(Finding::isError).count();
+        findings.setText(all.isEmpty() ? "No findings" : (all.size() == 1 ? "1 finding" : all.size() + " findings")
+                + (errors > 0 ? ", " + errors + " to mend" : ""));
+        findings.getStyleClass().removeAll("bad", "doubtful");
+        if (!all.isEmpty()) {
+            findings.getStyleClass().add(errors > 0 ? "bad" : "doubtful");
+        }
+        boolean preparing = session.phase() == RigSession.Phase.PREPARING;
+        work.setVisible(preparing);
+        if (preparing && !session.steps().isEmpty()) {
+            step.setText(session.steps().getLast().name());
+            progress.setProgress(session.share() > 0 ? session.share() : ProgressBar.INDETERMINATE_PROGRESS);
+        }
+        device.setText(device());
+        device.getStyleClass().removeAll("bad", "good", "faint");
+        device.getStyleClass().add(session.phase() == RigSession.Phase.LOST ? "bad"
+                : session.phase() == RigSession.Phase.RUNNING ? "good" : "faint");
+    }
+
+    private String device() {
+        var run = session.run().orElse(null);
+        if (run == null) {
+            return "nothing runs";
+        }
+        String where = run.rig().places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE) ? "Swage 32 (stand-in)"
+                : run.rig().needsBench() ? "bench process" : "this process";
+        return run.rig().name() + " on " + where + " · " + switch (session.phase()) {
+            case RUNNING -> "running" + (run.overruns() > 0 ? " · " + run.overruns() + " overruns" : "");
+            case PAUSED -> "paused";
+            case LOST -> "connection lost";
+            case PREPARING -> "starting";
+            default -> "ended";
+        };
+    }
+}

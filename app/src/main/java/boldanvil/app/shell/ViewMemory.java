@@ -1,0 +1,43 @@
+package boldanvil.app.shell;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Properties;
+
+/** Remembers the last page of each project in the user's configuration folder. Forgetting is no harm, so it never complains. */
+final class ViewMemory {
+    private final Path file = Path.of(System.getenv().getOrDefault("XDG_CONFIG_HOME",
+            System.getProperty("user.home") + "/.config"), "bold-anvil", "views.properties");
+    private final Properties known = new Properties();
+
+    ViewMemory() {
+        try (var in = Files.newBufferedReader(file)) {
+            known.load(in);
+        } catch (IOException | IllegalArgumentException e) {
+            // Nothing is remembered yet.
+        }
+    }
+
+    String page(Path project) {
+        return known.getProperty(key(project), "Sheet");
+    }
+
+    void page(Path project, String name) {
+        if (name.equals(known.setProperty(key(project), name))) {
+            return;
+        }
+        try {
+            Files.createDirectories(file.getParent());
+            try (var out = Files.newBufferedWriter(file)) {
+                known.store(out, null);
+            }
+        } catch (IOException e) {
+            // It will be the first page then.
+        }
+    }
+
+    private static String key(Path project) {
+        return project.toAbsolutePath().normalize().toString();
+    }
+}
