@@ -187,7 +187,10 @@ public sealed interface Expr {
 
     /** This value where {@code condition} holds, {@code other} elsewhere. */
     default Expr when(Expr condition, Expr other) {
-        return condition instanceof Literal l ? l.value() != 0 ? this : other : new Select(condition, this, other);
+        if (condition instanceof Literal l) {
+            return l.value() != 0 ? this : other;
+        }
+        return equals(other) ? this : new Select(condition, this, other);
     }
 
     default Expr as(Type to) {

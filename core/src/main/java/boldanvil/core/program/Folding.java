@@ -13,6 +13,10 @@ final class Folding {
                 && (a.type().isFloat() || !op.isArithmetic())) {
             return fold(op, x, y);
         }
+        Expr known = !op.isArithmetic() && a.type() == b.type() ? known(op, a, b) : null;
+        if (known != null) {
+            return known;
+        }
         if (a.type().isFloat() && b instanceof Literal y && y.value() == 1 && (op == Op.MUL || op == Op.DIV)) {
             return a;
         }
@@ -20,6 +24,50 @@ final class Folding {
             return b;
         }
         return new Binary(op, a, b);
+    }
+
+    /** Comparisons and logic whose result the type or one operand settles; null for the others. */
+    private static Expr known(Op op, Expr a, Expr b) {
+        if (op == Op.AND || op == Op.OR) {
+            return a instanceof Literal x ? settle(op, x, b) : b instanceof Literal y ? settle(op, y, a) : null;
+        }
+        boolean same = a instanceof Expr.Read x && b instanceof Expr.Read y && x.slot() == y.slot();
+        if (same && !a.type().isFloat()) {
+            return Expr.of(op == Op.LE || op == Op.GE || op == Op.EQ);
+        }
+        if (a.type() != Type.UINT16) {
+            return null;
+        }
+        if (b instanceof Literal y) {
+            return beyond(op, y.value());
+        }
+        return a instanceof Literal x ? beyond(mirrored(op), x.value()) : null;
+    }
+
+    private static Expr settle(Op op, Literal known, Expr other) {
+        boolean holds = known.value() != 0;
+        return holds == (op == Op.AND) ? other : Expr.of(holds);
+    }
+
+    /** A uint16 against a bound that no value can pass. */
+    private static Expr beyond(Op op, double bound) {
+        return switch (op) {
+            case LT -> bound == 0 ? Expr.of(false) : null;
+            case GE -> bound == 0 ? Expr.of(true) : null;
+            case GT -> bound == 65_535 ? Expr.of(false) : null;
+            case LE -> bound == 65_535 ? Expr.of(true) : null;
+            default -> null;
+        };
+    }
+
+    private static Op mirrored(Op op) {
+        return switch (op) {
+            case LT -> Op.GT;
+            case LE -> Op.GE;
+            case GT -> Op.LT;
+            case GE -> Op.LE;
+            default -> op;
+        };
     }
 
     private static Expr fold(Op op, Literal a, Literal b) {

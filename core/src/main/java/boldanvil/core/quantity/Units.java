@@ -76,6 +76,9 @@ public final class Units {
         if (text.length() > 60) {
             return Optional.empty();
         }
+        if (text.startsWith("1/")) {
+            return parse(text.substring(2)).map(Unit::inverse);
+        }
         try {
             return Optional.of(FORMAT.parse(text.replace("Ω", "ohm").replace("μ", "µ")));
         } catch (MeasurementParseException | IllegalArgumentException | UnsupportedOperationException e) {

@@ -65,7 +65,7 @@ final class Calculation {
             .does(e -> {
                 boolean least = e.text("which").equals("least");
                 e.output("y", e.ins("u", Integer.parseInt(e.text("inputs"))).stream()
-                        .reduce((a, b) -> least ? a.min(b) : a.max(b)).orElseThrow());
+                        .reduce((a, b) -> e.temp("best", least ? a.min(b) : a.max(b))).orElseThrow());
             });
 
     static final BlockType ABS = BlockType.named("abs", "Magnitude", Family.CALCULATION)

@@ -1,0 +1,97 @@
+package boldanvil.core.c;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import boldanvil.core.build.Toolchain;
+import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.program.Program;
+import boldanvil.core.testing.CompiledC;
+import boldanvil.core.testing.RandomSheets;
+import boldanvil.core.testing.Reference;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.function.DoubleUnaryOperator;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import net.jqwik.api.constraints.LongRange;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/**
+ * One definition, three readings, the same bits: random sheets as Java class, as compiled C and by the reference evaluator.
+ * {@code -Dsheets=N} sets how many are compiled; the seed of a failing one is in its name.
+ */
+class EqualEverywhereTest {
+    private static final int TICKS = 60;
+    private static final int BATCH = 20;
+    private static final DoubleUnaryOperator PLAIN = v -> v;
+
+    @TempDir
+    private Path folder;
+
+    private static List<String> jvm(Program p) {
+        return CompiledC.lines(p, JvmCompiler.compile(p).instantiate(), TICKS, PLAIN);
+    }
+
+    @Property(tries = 150)
+    void theJavaClassDoesWhatTheIrSays(@ForAll @LongRange(min = 0, max = 1_000_000) long seed) {
+        Program p = RandomSheets.part(seed, 30).program();
+        assertThat(jvm(p)).isEqualTo(CompiledC.lines(p, new Reference(p), TICKS, PLAIN));
+    }
+
+    @Test
+    void compiledCDoesWhatTheJavaClassDoes() {
+        int sheets = Integer.getInteger("sheets", 100);
+        for (int from = 0; from < sheets; from += BATCH) {
+            List<Program> programs = batch(from, Math.min(BATCH, sheets - from));
+            List<String> command = new ArrayList<>(List.of("gcc"));
+            command.addAll(CompiledC.STRICT);
+            compare(programs, CompiledC.run(folder, programs, TICKS, command));
+        }
+    }
+
+    private static List<Program> batch(int from, int count) {
+        List<Program> programs = new ArrayList<>();
+        for (int i = 0; i < count; i++) {
+            programs.add(RandomSheets.part(7_000 + from + i, 25).program());
+        }
+        return programs;
+    }
+
+    private static void compare(List<Program> programs, List<String> printed) {
+        List<String> expected = new ArrayList<>();
+        programs.forEach(p -> expected.addAll(jvm(p)));
+        assertThat(printed.subList(1, printed.size())).isEqualTo(expected);
+    }
+
+    @Test
+    void theOptimiserTheOtherCompilerAndTheSanitizersChangeNothing() {
+        List<Program> programs = batch(500, 12);
+        List<List<String>> commands = new ArrayList<>(List.of(
+                List.of("gcc", "-std=c99", "-O0", "-ffp-contract=off"),
+                List.of("gcc", "-std=c99", "-O3", "-ffp-contract=off"),
+                List.of("gcc", "-std=c99", "-O1", "-g", "-ffp-contract=off", "-fsanitize=undefined,address",
+                        "-fno-sanitize-recover=all")));
+        if (Toolchain.find("clang").isPresent()) {
+            commands.add(List.of("clang", "-std=c99", "-O2", "-ffp-contract=off"));
+        }
+        for (List<String> command : commands) {
+            compare(programs, CompiledC.run(folder, programs, TICKS, command));
+        }
+    }
+
+    @Test
+    void extremeInputsAreTheSameEverywhereInTheJvm() {
+        double[] extremes = {Double.NaN, Double.POSITIVE_INFINITY, Double.NEGATIVE_INFINITY, 1e300, -1e300, Double.MIN_VALUE, -0.0,
+            Integer.MAX_VALUE, Integer.MIN_VALUE};
+        for (long seed = 0; seed < 40; seed++) {
+            Program p = RandomSheets.part(seed, 30).program();
+            for (double e : extremes) {
+                DoubleUnaryOperator twist = v -> v > 3 ? e : v;
+                assertThat(CompiledC.lines(p, JvmCompiler.compile(p).instantiate(), 20, twist)).as("seed %d, %s", seed, e)
+                        .isEqualTo(CompiledC.lines(p, new Reference(p), 20, twist));
+            }
+        }
+    }
+}
