@@ -1,8 +1,10 @@
 package boldanvil.core.files;
 
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Writes JSON with keys in a fixed order and one entry of a list to a line. */
@@ -21,6 +23,11 @@ final class JsonLines {
 
     static String point(double x, double y) {
         return "[" + number(x) + ", " + number(y) + "]";
+    }
+
+    /** A list of texts on one line. */
+    static String array(Collection<String> texts) {
+        return texts.stream().map(JsonLines::quote).collect(Collectors.joining(", ", "[", "]"));
     }
 
     /** An object on one line; members are already JSON, nulls are left out. */

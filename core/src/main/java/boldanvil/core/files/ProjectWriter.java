@@ -113,7 +113,7 @@ public final class ProjectWriter {
     private static String block(Block b) {
         return line("id", quote(b.id()), "type", quote(b.type()), "name", quote(b.name()), "at", point(b.x(), b.y()),
                 "set", b.settings().isEmpty() ? null : JsonLines.map(b.settings()),
-                "live", b.tunable().isEmpty() ? null : quote(b.tunable()));
+                "live", b.tunable().isEmpty() ? null : JsonLines.array(b.tunable()));
     }
 
     private static String patches(Project p) {
@@ -132,6 +132,6 @@ public final class ProjectWriter {
                         quote(c.tunable()), "unit", quote(c.unit()), "minimum", number(c.minimum()), "maximum",
                         number(c.maximum()), "rate", number(c.rate()))).toList())
                 .list("charts", p.bench().charts().stream().map(c -> line("title", quote(c.title()), "unit",
-                        quote(c.unit()), "taps", quote(c.taps()))).toList()).toString();
+                        quote(c.unit()), "taps", JsonLines.array(c.taps()))).toList()).toString();
     }
 }

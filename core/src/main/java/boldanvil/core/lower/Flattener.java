@@ -19,13 +19,15 @@ import java.util.Set;
 /** Dissolves subsystems: what remains are ordinary blocks joined output to input. */
 final class Flattener {
     private static final int MAX_DEPTH = 40;
-    /** A cap on copies, so that a few subsystems within each other cannot grow without bound. */
+    /** Caps, so that a few subsystems within each other cannot grow without bound. */
     private static final int MAX_BLOCKS = 500_000;
+    private static final int MAX_COPIES = 50_000;
 
     private final Part part;
     private final List<Finding> findings;
     private final List<FlatBlock> flat = new ArrayList<>();
     private boolean tooLarge;
+    private int copies;
     private int hops;
 
     Flattener(Part part, List<Finding> findings) {
@@ -36,6 +38,14 @@ final class Flattener {
     List<FlatBlock> flatten() {
         new Level(part.main(), part.id(), List.of(part.main().id()), part.sampleTime()).build();
         return flat;
+    }
+
+    private void tooLarge(String what, int limit) {
+        if (!tooLarge) {
+            tooLarge = true;
+            findings.add(Finding.error(part.id(), "The part has more than " + limit + " " + what + ".",
+                    "Divide it, or look for subsystems that contain each other many times."));
+        }
     }
 
     /** One copy of a sheet. */
@@ -93,14 +103,17 @@ final class Flattener {
                     f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
                     flat.add(f);
-                } else if (!tooLarge) {
-                    tooLarge = true;
-                    findings.add(Finding.error(part.id(), "The part has more than " + MAX_BLOCKS + " blocks.", "Divide it."));
+                } else {
+                    tooLarge("blocks", MAX_BLOCKS);
                 }
             }
         }
 
         private void descend(Block b) {
+            if (++copies > MAX_COPIES) {
+                tooLarge("copies of sheets", MAX_COPIES);
+                return;
+            }
             String sheetId = b.settings().getOrDefault("sheet", "");
             var inner = part.sheet(sheetId);
             if (inner.isEmpty()) {

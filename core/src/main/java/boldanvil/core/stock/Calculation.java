@@ -15,7 +15,7 @@ import java.util.List;
 /** Arithmetic without memory. */
 final class Calculation {
     static final BlockType GAIN = BlockType.named("gain", "Gain", Family.CALCULATION)
-            .help("y = k · u.")
+            .help("y = k · u: the input times a factor.")
             .with(real("k", "1", "", "The factor.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{k} ×")
             .does(e -> e.output("y", e.in("u").times(e.param("k", e.typeOf("y")))));

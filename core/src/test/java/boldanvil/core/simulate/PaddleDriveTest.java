@@ -31,7 +31,6 @@ class PaddleDriveTest {
     void aMoveOf400MillimetresAt600NewtonSettlesWithinAMillimetreAndOvershootsLessThanTwo() {
         var position = run(6).find("drive.position").orElseThrow();
         var step = StepMetrics.of(position, 0.2, 0, 0.4, 0.001);
-        System.out.println(step + " " + position.size());
         assertThat(step.settlingTime()).isLessThan(5.5);
         assertThat(step.overshoot()).isLessThan(0.002);
         assertThat(step.finalError()).isBetween(-0.001, 0.001);

@@ -1,0 +1,92 @@
+package boldanvil.core;
+
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.classes;
+import static com.tngtech.archunit.lang.syntax.ArchRuleDefinition.noClasses;
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+/** The picture in docs/architecture.md, as rules. */
+class ArchitectureTest {
+    private static final JavaClasses CORE = new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests())
+            .importPackages("boldanvil.core");
+
+    /** Each package with those of core it may use; further down means later in the way of the data. */
+    private static final String[][] MAY_USE = {
+        {"finding"},
+        {"quantity", "finding"},
+        {"program"},
+        {"diagram"},
+        {"stock", "program"},
+        {"files", "diagram", "finding"},
+        {"lower", "diagram", "stock", "program", "quantity", "finding"},
+        {"jvm", "program"},
+        {"c", "program"},
+        {"board", "program", "diagram", "files", "finding"},
+        {"runs", "finding"},
+        {"build", "lower", "c", "board", "diagram", "program", "finding"},
+        {"simulate", "lower", "program", "runs", "finding"},
+        {"link", "program", "finding"},
+        {"bench", "build", "simulate", "link", "runs", "jvm", "board", "lower", "files", "diagram", "program", "quantity", "finding"},
+    };
+
+    @Test
+    void packagesDependOnlyInTheDirectionOfThePicture() {
+        for (String[] rule : MAY_USE) {
+            List<String> allowed = new ArrayList<>(List.of("java..", "javax.measure..", "tech.units..", "tools.jackson..",
+                    "com.networknt..", "org.apache.commons.csv.."));
+            for (String p : rule) {
+                allowed.add("boldanvil.core." + p);
+            }
+            classes().that().resideInAPackage("boldanvil.core." + rule[0]).should().onlyDependOnClassesThat()
+                    .resideInAnyPackage(allowed.toArray(String[]::new)).check(CORE);
+        }
+    }
+
+    @Test
+    void everyPackageHasItsRule() {
+        var ruled = java.util.Arrays.stream(MAY_USE).map(r -> "boldanvil.core." + r[0]).toList();
+        assertThat(CORE.stream().map(c -> c.getPackageName()).distinct()).containsExactlyInAnyOrderElementsOf(ruled);
+    }
+
+    @Test
+    void theCoreSeesNoInterface() {
+        noClasses().should().dependOnClassesThat().resideInAnyPackage("javafx..", "java.awt..", "javax.swing..").check(CORE);
+    }
+
+    @Test
+    void unitsStayInTheirPackage() {
+        noClasses().that().resideOutsideOfPackage("boldanvil.core.quantity").should().dependOnClassesThat()
+                .resideInAnyPackage("javax.measure..", "tech.units..").check(CORE);
+    }
+
+    @Test
+    void everyPackageOfEveryModuleSaysWhatItIsFor() throws IOException {
+        List<Path> silent = new ArrayList<>();
+        for (String module : new String[] {"core", "standin", "app", "benchmarks"}) {
+            Path source = Path.of("..", module, "src/main/java");
+            if (!Files.isDirectory(source)) {
+                continue;
+            }
+            try (var folders = Files.walk(source)) {
+                for (Path f : folders.filter(Files::isDirectory).toList()) {
+                    try (var files = Files.list(f)) {
+                        var names = files.map(x -> x.getFileName().toString()).filter(n -> n.endsWith(".java")).toList();
+                        if (!names.isEmpty() && !names.contains("package-info.java")) {
+                            silent.add(f);
+                        }
+                    }
+                }
+            }
+        }
+        assertThat(silent).isEmpty();
+    }
+}

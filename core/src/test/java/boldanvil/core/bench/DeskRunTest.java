@@ -1,0 +1,208 @@
+package boldanvil.core.bench;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Places;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.simulate.Change;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+
+@Timeout(60)
+class DeskRunTest {
+    private static final double MAX = Double.POSITIVE_INFINITY;
+
+    private static Project demo() {
+        return ProjectReader.read(Path.of("../demo/larkmere-lock"));
+    }
+
+    private static LiveRun prepare(String rig, double seconds, double speed, Change... changes) {
+        return RigStarter.prepare(demo(), rig, new RunOptions((long) (seconds * 1e9), speed, List.of(changes), Path.of("target/build")),
+                Progress.NONE);
+    }
+
+    private static double last(LiveRun run, String tap) {
+        return run.store().latest(run.store().indexOf(tap));
+    }
+
+    @Test
+    void aRunGoesThroughItsLife() throws Exception {
+        try (var run = prepare("desk", 0.5, MAX)) {
+            assertThat(run.state()).isEqualTo(LiveRun.State.READY);
+            run.start();
+            run.awaitEnd();
+            assertThat(run.state()).isEqualTo(LiveRun.State.ENDED);
+            assertThat(run.seconds()).isCloseTo(0.5, within(1e-12));
+            assertThat(run.findings()).isEmpty();
+            assertThat(run.images()).isEmpty();
+            assertThat(run.store().size(run.store().indexOf("controller.current"))).isEqualTo(5_000);
+            assertThat(run.store().size(run.store().indexOf("controller.position_loop.position"))).isEqualTo(500);
+        }
+    }
+
+    @Test
+    void plannedChangesAreMade() throws Exception {
+        try (var run = prepare("desk", 4, MAX, new Change("controller.position_loop.target", 0.1, 0))) {
+            run.start();
+            run.awaitEnd();
+            assertThat(last(run, "drive.position")).isCloseTo(0.1, within(1e-3));
+        }
+    }
+
+    @Test
+    void switchingOffLetsThePaddleSink() throws Exception {
+        try (var run = prepare("desk", 5, MAX, new Change("panel.enable", 0, 4_000_000_000L))) {
+            run.start();
+            run.awaitEnd();
+            assertThat(last(run, "drive.position")).isLessThan(0.39);
+            assertThat(last(run, "controller.bridge.duty")).isEqualTo(0.5);
+        }
+    }
+
+    @Test
+    void anOvercurrentTripsUntilItIsReset() throws Exception {
+        // With the wrong sign of the gain the current runs away beyond 25 A.
+        Change wild = new Change("controller.current_loop.current_controller.kp", -60, 500_000_000);
+        Change tame = new Change("controller.current_loop.current_controller.kp", 1.35, 900_000_000);
+        Change press = new Change("panel.reset", 1, 1_000_000_000);
+        Change release = new Change("panel.reset", 0, 1_100_000_000);
+        try (var run = prepare("desk", 0.95, MAX, wild, tame)) {
+            run.start();
+            run.awaitEnd();
+            assertThat(last(run, "controller.tripped")).isEqualTo(1);
+            assertThat(last(run, "panel.fault_lamp")).isEqualTo(1);
+        }
+        try (var run = prepare("desk", 1.5, MAX, wild, tame, press, release)) {
+            run.start();
+            run.awaitEnd();
+            assertThat(last(run, "controller.tripped")).isZero();
+        }
+    }
+
+    @Test
+    void tunablesAreSetAndReadLive() throws Exception {
+        try (var run = prepare("desk", 1e6, 1)) {
+            run.start();
+            run.set("controller.position_loop.target", 0.2);
+            long end = System.nanoTime() + 5_000_000_000L;
+            while (run.get("controller.position_loop.target") != 0.2 && System.nanoTime() < end) {
+                Thread.sleep(2);
+            }
+            assertThat(run.get("controller.position_loop.target")).isEqualTo(0.2);
+            assertThat(run.changes()).hasSize(1);
+            assertThatThrownBy(() -> run.set("controller.position_loop.target", 5)).isInstanceOf(FindingException.class);
+            assertThatThrownBy(() -> run.set("controller.nothing", 5)).isInstanceOf(FindingException.class);
+            run.stop();
+            assertThatThrownBy(() -> run.set("controller.position_loop.target", 0.3)).hasMessageContaining("ended");
+        }
+    }
+
+    @Test
+    void pausedTimeStandsStill() throws Exception {
+        try (var run = prepare("desk", 1e6, 1)) {
+            run.start();
+            run.pause(true);
+            Thread.sleep(30);
+            double at = run.seconds();
+            Thread.sleep(50);
+            assertThat(run.state()).isEqualTo(LiveRun.State.PAUSED);
+            assertThat(run.seconds()).isEqualTo(at);
+            run.pause(false);
+            long end = System.nanoTime() + 5_000_000_000L;
+            while (run.seconds() == at && System.nanoTime() < end) {
+                Thread.sleep(5);
+            }
+            assertThat(run.seconds()).isGreaterThan(at);
+        }
+    }
+
+    @Test
+    void stepsAreToldInOrderAndABadRigStopsAtTheFirst() {
+        List<String> steps = new ArrayList<>();
+        Progress p = new Progress() {
+            @Override
+            public void step(String name) {
+                steps.add(name);
+            }
+
+            @Override
+            public void share(double done) { }
+
+            @Override
+            public void log(String line) { }
+
+            @Override
+            public boolean cancelled() {
+                return false;
+            }
+        };
+        var options = new RunOptions(1, MAX, List.of(), Path.of("target/build"));
+        RigStarter.prepare(demo(), "desk", options, p).close();
+        assertThat(steps).containsExactly("Check the project", "Compile the models");
+        assertThatThrownBy(() -> RigStarter.prepare(demo(), "nowhere", options, p)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("desk, code, swage, asbuilt");
+        assertThatThrownBy(() -> prepare("desk", 1, MAX, new Change("no.such", 1, 0))).isInstanceOf(FindingException.class);
+    }
+
+    @Test
+    void theBoardsConvertersMakeADifference() throws Exception {
+        try (var ideal = prepare("desk", 1, MAX); var real = prepare("asbuilt", 1, MAX)) {
+            ideal.start();
+            real.start();
+            ideal.awaitEnd();
+            real.awaitEnd();
+            double a = last(ideal, "controller.current");
+            double b = last(real, "controller.current");
+            assertThat(a).isNotEqualTo(b);
+            assertThat(b).isCloseTo(a, within(1.0));
+        }
+    }
+
+    @Test
+    void valuesAreComparedBetweenProjectBuildAndDevice() throws Exception {
+        try (var run = prepare("desk", 1e6, 1)) {
+            run.start();
+            run.set("controller.position_loop.Kp_position.k", 9);
+            Thread.sleep(60);
+            var row = Values.compare(Review.of(demo()), run).stream()
+                    .filter(r -> r.address().equals("controller.position_loop.Kp_position.k")).findFirst().orElseThrow();
+            assertThat(row.project()).isEqualTo(12);
+            assertThat(row.built()).isEqualTo(12);
+            assertThat(row.device()).isEqualTo(9);
+            assertThat(row.differs()).isTrue();
+        }
+    }
+
+    @Test
+    void aValueTakenBackGoesToItsHome() {
+        Project p = demo();
+        var review = Review.of(p);
+        // The parameter is just the variable Kp_x: the variable is its home.
+        Project viaVariable = Values.takeBack(p, review, "controller.position_loop.Kp_position.k", 9);
+        assertThat(viaVariable.variableTexts()).containsEntry("Kp_x", "9");
+        // A text of its own is replaced, with its unit.
+        Project own = Values.takeBack(p, review, "controller.position_loop.target", 0.25);
+        assertThat(Places.find(own, "controller/position loop/target").orElseThrow().block().settings()).containsEntry("value", "0.25 m");
+        Project logic = Values.takeBack(p, review, "panel.enable", 0);
+        assertThat(Places.find(logic, "panel/enable").orElseThrow().block().settings()).containsEntry("value", "off");
+        assertThat(Review.of(own).hasErrors()).isFalse();
+        assertThat(Review.of(own).system().program("controller").orElseThrow().tunable("position_loop.target").orElseThrow().slot()
+                .initial()).isEqualTo(0.25);
+    }
+
+    @Test
+    void aBlockThatIsGoneCannotTakeAValueBack() {
+        Project p = demo();
+        var review = Review.of(p);
+        Project without = p.change("panel", q -> q.withSheets(List.of(boldanvil.core.diagram.Sheet.empty("main"))));
+        assertThatThrownBy(() -> Values.takeBack(without, review, "panel.enable", 0)).isInstanceOf(FindingException.class);
+    }
+}

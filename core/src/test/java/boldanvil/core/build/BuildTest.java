@@ -1,0 +1,203 @@
+package boldanvil.core.build;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import boldanvil.core.board.Boards;
+import boldanvil.core.c.CFile;
+import boldanvil.core.diagram.BenchLayout;
+import boldanvil.core.diagram.Patch;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.program.Program;
+import boldanvil.core.testing.CompiledC;
+import boldanvil.core.testing.PartBuilder;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class BuildTest {
+    @TempDir
+    private Path folder;
+
+    private final List<String> log = new ArrayList<>();
+
+    private static Project demo() {
+        return ProjectReader.read(Path.of("../demo/larkmere-lock"));
+    }
+
+    private static Program controller() {
+        return Review.of(demo()).orThrow().system().program("controller").orElseThrow();
+    }
+
+    private Image build(Program p) {
+        return new Builder(folder, log::add, () -> false).build(p, Sources.of(p));
+    }
+
+    @Test
+    void theDemoHasNoFinding() {
+        assertThat(Review.of(demo()).findings()).isEmpty();
+    }
+
+    @Test
+    void aBuildMakesAnImageThatKnowsItself() throws Exception {
+        Image image = build(controller());
+        assertThat(image.fresh()).isTrue();
+        assertThat(image.file()).exists();
+        assertThat(image.bytes()).isEqualTo(Files.size(image.file()));
+        assertThat(image.sha256()).isEqualTo(Builder.sha256(Files.readAllBytes(image.file())));
+        assertThat(image.codeBytes()).isBetween(500L, 50_000L);
+        assertThat(image.ramBytes()).isEqualTo(boldanvil.core.program.Layout.of(controller()).size());
+        assertThat(log).anyMatch(l -> l.contains("gcc"));
+    }
+
+    @Test
+    void whatHasNotChangedIsNotCompiledAgain() {
+        Image first = build(controller());
+        Image second = build(controller());
+        assertThat(second.fresh()).isFalse();
+        assertThat(second.sha256()).isEqualTo(first.sha256());
+    }
+
+    @Test
+    void aChangedSheetIsCompiledAgain() {
+        var one = new PartBuilder("p").block("c", "constant", "value=1").block("o", "outlet").wire("c.y", "o.u").program();
+        var two = new PartBuilder("p").block("c", "constant", "value=2").block("o", "outlet").wire("c.y", "o.u").program();
+        String first = build(one).sha256();
+        Image second = build(two);
+        assertThat(second.fresh()).isTrue();
+        assertThat(second.sha256()).isNotEqualTo(first);
+    }
+
+    @Test
+    void aTamperedImageIsCompiledAgain() throws Exception {
+        Image image = build(controller());
+        Files.writeString(image.file(), "tampered");
+        assertThat(build(controller()).fresh()).isTrue();
+    }
+
+    @Test
+    void aCancelledBuildIsAFinding() {
+        var p = controller();
+        assertThatThrownBy(() -> new Builder(folder, log::add, () -> true).build(p, Sources.of(p))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("cancelled");
+    }
+
+    @Test
+    void aCompilerErrorIsAFindingWithItsFirstLine() {
+        var broken = new Sources(List.of(new CFile("p.c", "int x = ;\n", Map.of())), List.of("p.c"));
+        var p = new PartBuilder("p").block("c", "constant").block("o", "outlet").wire("c.y", "o.u").program();
+        assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, broken)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("gcc ended with status 1").hasMessageContaining("p.c:1");
+    }
+
+    @Test
+    void aFolderThatCannotBeWrittenIsAFinding() throws Exception {
+        Path file = Files.writeString(folder.resolve("file"), "");
+        assertThatThrownBy(() -> Builder.write(List.of(new CFile("a", "", Map.of())), file)).isInstanceOf(FindingException.class);
+    }
+
+    private static Sources onBoard() {
+        return Sources.of(controller(), Boards.find("swage32").orElseThrow(), demo().patches().get("controller"));
+    }
+
+    private static String text(String name) {
+        return onBoard().files().stream().filter(f -> f.name().equals(name)).findFirst().orElseThrow().text();
+    }
+
+    @Test
+    void aDevicePartHasItsBoardFiles() {
+        assertThat(onBoard().files()).extracting(CFile::name).containsExactly("controller.h", "controller.c", "swage32_board.c",
+                "board_io.h", "board_io_standin.c", "Makefile");
+    }
+
+    @Test
+    void theBoardFileNamesChannelsAndPins() {
+        assertThat(text("swage32_board.c")).contains("board_adc_read(0U, 2U)", "ADC1.2, pin W3", "board_encoder_read(0U)",
+                "board_pwm_setup(0U, 1U, 8400U, false)", "board_pwm_write(0U, 1U", "board_watchdog()", "every 100.0 us");
+    }
+
+    @Test
+    void theRegistersOfTheStandInLieWhereItsSourceSays() {
+        assertThat(text("board_io_standin.c")).contains("sizeof(struct standin_registers) == " + Registers.SIZE,
+                "watchdog) == " + Registers.WATCHDOG);
+        assertThat(Registers.adc("ADC2.3")).isEqualTo(2 * (16 + 3));
+        assertThat(Registers.pwmCompare("T1.C")).isEqualTo(Registers.PWM_COMPARE + 4);
+        assertThat(Registers.encoder("Q2")).isEqualTo(Registers.ENCODER + 2);
+    }
+
+    @Test
+    void everythingForTheBoardCompilesUnderStrictFlagsWithBothMakeAndGcc() throws Exception {
+        Builder.write(onBoard().files(), folder);
+        List<String> command = new ArrayList<>(List.of("gcc"));
+        command.addAll(CompiledC.STRICT);
+        command.addAll(List.of("-c", "controller.c", "swage32_board.c", "board_io_standin.c"));
+        assertThat(CompiledC.execute(folder, command)).isEmpty();
+        if (Toolchain.find("make").isPresent()) {
+            CompiledC.execute(folder, List.of("make", "-s"));
+            assertThat(folder.resolve("controller.so")).exists();
+        }
+    }
+
+    @Test
+    void aRigThatNamesSomethingMissingIsAFinding() {
+        var p = demo();
+        var odd = new Rig("odd", "", Rig.Terminals.IDEAL, Map.of("ghost", new Rig.Place(Rig.Mode.CODE, "")));
+        var unpatched = new Rig("board", "", Rig.Terminals.IDEAL, Map.of("panel", new Rig.Place(Rig.Mode.DEVICE, "swage32")));
+        var review = Review.of(p.withRigs(List.of(odd, unpatched)));
+        assertThat(review.findings()).extracting(f -> f.place()).contains("rig odd · ghost", "rig board · panel");
+        assertThatThrownBy(() -> review.rig("nope")).isInstanceOf(FindingException.class).hasMessageContaining("odd, board");
+        assertThatThrownBy(review::orThrow).isInstanceOf(FindingException.class);
+    }
+
+    @Test
+    void aControlOrChartWithoutItsSignalIsADoubt() {
+        var bench = new BenchLayout(List.of(new BenchLayout.Control(BenchLayout.Shape.DIAL, "Dial", "controller.nothing", "", 0, 1, 0)),
+                List.of(new BenchLayout.Chart("Chart", "", List.of("controller.current", "void.x"))));
+        assertThat(Review.of(demo().withBench(bench)).findings()).hasSize(2).noneMatch(f -> f.isError());
+    }
+
+    @Test
+    void aPatchOfAPartThatIsGoneIsADoubt() {
+        assertThat(Review.of(demo().withPatch("ghost", new Patch("swage32", List.of()))).findings()).singleElement()
+                .satisfies(f -> assertThat(f.isError()).isFalse());
+    }
+
+    @Test
+    void theLoadIsEstimatedForEachTask() {
+        var rows = LoadEstimate.of(controller(), Boards.find("swage32").orElseThrow());
+        assertThat(rows).extracting(LoadEstimate.Row::name).containsExactly("task_100us", "task_1ms");
+        assertThat(LoadEstimate.load(rows)).isBetween(0.01, 0.9);
+        assertThat(rows.get(1).responseSeconds()).isGreaterThan(rows.get(1).seconds());
+        assertThat(rows.get(0).responseSeconds()).isEqualTo(rows.get(0).seconds());
+    }
+
+    @Test
+    void singlePrecisionIsCheaperOnABoardThatHasIt() {
+        var b = new PartBuilder("p").block("a", "inlet").block("g", "gain", "k=2").block("o", "outlet").wire("a.y", "g.u").wire("g.y", "o.u");
+        var board = Boards.find("swage32").orElseThrow();
+        double wide = LoadEstimate.load(LoadEstimate.of(b.program(), board));
+        double narrow = LoadEstimate.load(LoadEstimate.of(b.real("float32").program(), board));
+        assertThat(narrow).isLessThan(wide);
+    }
+
+    @Test
+    void anOverloadedBoardNeverResponds() {
+        var b = new PartBuilder("p").sampleTime("2 us").block("a", "sine").block("s", "sine", "sample time=4 us").block("o", "outlet")
+                .block("q", "outlet", "sample time=4 us").wire("a.y", "o.u").wire("s.y", "q.u");
+        var rows = LoadEstimate.of(b.program(), Boards.find("swage32").orElseThrow());
+        assertThat(rows.getLast().responseSeconds()).isInfinite();
+    }
+
+    @Test
+    void missingProgramsAreNotFound() {
+        assertThat(Toolchain.find("no-such-program-anywhere")).isEmpty();
+        assertThatThrownBy(() -> Toolchain.run(List.of("/no/such/program"), folder, () -> false)).isInstanceOf(FindingException.class);
+    }
+}

@@ -1,0 +1,144 @@
+package boldanvil.core.runs;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.assertj.core.api.Assertions.within;
+
+import java.util.List;
+import org.junit.jupiter.api.Test;
+
+class SeriesAndMetricsTest {
+    private static Series secondOrder(double zeta) {
+        // Step response with ω = 10 rad/s (Ogata, Modern Control Engineering, section 5-3).
+        int n = 4_000;
+        double[] t = new double[n];
+        double[] y = new double[n];
+        double wd = 10 * Math.sqrt(1 - zeta * zeta);
+        for (int i = 0; i < n; i++) {
+            t[i] = i * 1e-3;
+            y[i] = 1 - Math.exp(-zeta * 10 * t[i]) * (Math.cos(wd * t[i]) + zeta * 10 / wd * Math.sin(wd * t[i]));
+        }
+        return new Series("y", "", t, y);
+    }
+
+    @Test
+    void overshootIsThatOfTheClosedForm() {
+        double zeta = 0.4;
+        var m = StepMetrics.of(secondOrder(zeta), 0, 0, 1, 0.02);
+        assertThat(m.overshoot()).isCloseTo(Math.exp(-Math.PI * zeta / Math.sqrt(1 - zeta * zeta)), within(1e-4));
+        assertThat(m.finalError()).isCloseTo(0, within(1e-3));
+    }
+
+    @Test
+    void settlingIsWhereTheBandIsLeftForTheLastTime() {
+        var m = StepMetrics.of(secondOrder(0.4), 0, 0, 1, 0.02);
+        assertThat(m.settlingTime()).isBetween(0.7, 1.0);
+        assertThat(StepMetrics.of(secondOrder(0.4), 0, 0, 2, 0.02).settlingTime()).isNaN();
+    }
+
+    @Test
+    void riseTimeOfAFirstOrderLag() {
+        int n = 1_000;
+        double[] t = new double[n];
+        double[] y = new double[n];
+        for (int i = 0; i < n; i++) {
+            t[i] = i * 1e-3;
+            y[i] = 1 - Math.exp(-t[i] / 0.1);
+        }
+        // ln 9 time constants from 10 % to 90 %.
+        assertThat(StepMetrics.of(new Series("y", "", t, y), 0, 0, 1, 0.02).riseTime()).isCloseTo(0.1 * Math.log(9), within(2e-3));
+    }
+
+    @Test
+    void aStepDownIsMeasuredLikeAStepUp() {
+        var s = secondOrder(0.4);
+        double[] mirrored = s.values().clone();
+        for (int i = 0; i < mirrored.length; i++) {
+            mirrored[i] = 3 - mirrored[i];
+        }
+        var up = StepMetrics.of(s, 0, 0, 1, 0.02);
+        var down = StepMetrics.of(new Series("y", "", s.times(), mirrored), 0, 3, 2, 0.02);
+        assertThat(down.overshoot()).isCloseTo(up.overshoot(), within(1e-12));
+        assertThat(down.settlingTime()).isEqualTo(up.settlingTime());
+    }
+
+    @Test
+    void noStepIsRefused() {
+        assertThatThrownBy(() -> StepMetrics.of(secondOrder(0.5), 0, 1, 1, 0.1)).isInstanceOf(IllegalArgumentException.class);
+    }
+
+    @Test
+    void valuesBetweenSamplesLieOnTheLine() {
+        var s = new Series("x", "", new double[] {0, 1, 3}, new double[] {0, 10, 30});
+        assertThat(s.at(0.5)).isEqualTo(5);
+        assertThat(s.at(2)).isEqualTo(20);
+        assertThat(s.at(1)).isEqualTo(10);
+        assertThat(s.at(-1)).isNaN();
+        assertThat(s.at(4)).isNaN();
+    }
+
+    @Test
+    void lengthsMustFit() {
+        assertThatThrownBy(() -> new Series("x", "", new double[2], new double[3])).isInstanceOf(IllegalArgumentException.class);
+    }
+
+    @Test
+    void theEndOfARunIsItsLastInstant() {
+        assertThat(new RunData(List.of(new Series("x", "", new double[] {0, 2}, new double[2]),
+                new Series("y", "", new double[] {5}, new double[1]))).end()).isEqualTo(5);
+        assertThat(new RunData(List.of()).end()).isZero();
+    }
+
+    private static SampleStore store(int n) {
+        var s = new SampleStore(List.of(new SampleStore.Column("x", "m"), new SampleStore.Column("empty", "")));
+        for (int i = 0; i < n; i++) {
+            s.add(0, i * 0.001, Math.sin(i * 0.01));
+        }
+        return s;
+    }
+
+    @Test
+    void aStoreGrowsAsItMust() {
+        var s = store(10_000);
+        assertThat(s.size(0)).isEqualTo(10_000);
+        assertThat(s.tail(0, 9_998).times()).containsExactly(9.998, 9.999);
+        assertThat(s.latest(0)).isEqualTo(Math.sin(9_999 * 0.01));
+        assertThat(s.latest(1)).isNaN();
+        assertThat(s.indexOf("empty")).isEqualTo(1);
+        assertThat(s.indexOf("none")).isEqualTo(-1);
+    }
+
+    @Test
+    void theEnvelopeHoldsEveryExtreme() {
+        var s = store(10_000);
+        double[][] e = s.envelope(0, 0, 10, 50);
+        double low = Double.POSITIVE_INFINITY;
+        double high = Double.NEGATIVE_INFINITY;
+        for (int i = 0; i < 50; i++) {
+            assertThat(e[0][i]).isLessThanOrEqualTo(e[1][i]);
+            low = Math.min(low, e[0][i]);
+            high = Math.max(high, e[1][i]);
+        }
+        assertThat(high).isCloseTo(1, within(1e-4));
+        assertThat(low).isCloseTo(-1, within(1e-4));
+        assertThat(s.envelope(1, 0, 10, 5)[0]).containsOnly(Double.NaN);
+    }
+
+    @Test
+    void aValueHoldsUntilTheNextSample() {
+        var s = store(3);
+        assertThat(s.valueAt(0, 0.0015)).isEqualTo(Math.sin(0.01));
+        assertThat(s.valueAt(0, 5)).isEqualTo(Math.sin(0.02));
+        assertThat(s.valueAt(0, -1)).isNaN();
+    }
+
+    @Test
+    void aStoreOfAFinishedRunHasItsSamplesAndCanGrowOn() {
+        var copy = SampleStore.of(store(5).snapshot());
+        assertThat(copy.snapshot()).isEqualTo(store(5).snapshot());
+        copy.add(0, 1, 9);
+        copy.add(1, 1, 8);
+        assertThat(copy.latest(0)).isEqualTo(9);
+        assertThat(copy.size(1)).isEqualTo(1);
+    }
+}
