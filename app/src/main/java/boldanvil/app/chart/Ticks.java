@@ -16,7 +16,8 @@ public final class Ticks {
             return ticks;
         }
         for (double n = Math.ceil(low / step - 1e-9); n * step <= high + step * 1e-9; n++) {
-            ticks.add(n * step);
+            // Adding zero turns a negative zero into a plain one.
+            ticks.add(n * step + 0.0);
         }
         return ticks;
     }

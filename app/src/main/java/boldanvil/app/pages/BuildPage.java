@@ -96,6 +96,7 @@ public final class BuildPage extends BorderPane {
 
     /** Shows what the chosen rig makes of the project now. */
     public void refresh() {
+        refreshLog();
         record Key(Object review, String rig, boolean visible) {}
         var key = new Key(workspace.review(), rig.get(), isVisible());
         if (key.equals(shown) || !isVisible()) {
@@ -134,7 +135,6 @@ public final class BuildPage extends BorderPane {
         files.setValue(files.getItems().contains(before) ? before
                 : files.getItems().stream().filter(n -> n.endsWith(".c")).findFirst().orElse(null));
         showFile(files.getValue());
-        refreshLog();
     }
 
     private void sizes(Rig rig, String part) {

@@ -1,0 +1,152 @@
+package boldanvil.app.cli;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import boldanvil.app.Demo;
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.io.StringWriter;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import tools.jackson.databind.json.JsonMapper;
+
+@Timeout(120)
+class CommandLineTest {
+    @TempDir
+    private Path folder;
+
+    private String demo;
+    private String out;
+    private String err;
+
+    @BeforeEach
+    void copy() throws IOException {
+        demo = Demo.copyTo(folder.resolve("lock")).toString();
+    }
+
+    private int run(String... args) {
+        var o = new StringWriter();
+        var e = new StringWriter();
+        int status = CommandLineMain.execute(new PrintWriter(o), new PrintWriter(e), args);
+        out = o.toString();
+        err = e.toString();
+        assertThat(out + err).doesNotContain("\tat ").doesNotContain("Exception");
+        return status;
+    }
+
+    private String file(String name) {
+        return folder.resolve(name).toString();
+    }
+
+    @Test
+    void theDemoPassesItsCheck() {
+        assertThat(run("check", demo)).isZero();
+        assertThat(out).contains("no finding");
+        assertThat(err).isEmpty();
+        assertThat(run("check", demo, "--json")).isZero();
+        assertThat(out.strip()).isEqualTo("[]");
+    }
+
+    @Test
+    void aFindingEndsWithTwoOnStandardError() throws IOException {
+        Path f = Path.of(demo, "parts/controller.json");
+        Files.writeString(f, Files.readString(f).replace("\"k\": \"0.5\"", "\"k\": \"Kp_nowhere\""));
+        assertThat(run("check", demo)).isEqualTo(2);
+        assertThat(err).startsWith("error: controller/mean · k: 'Kp_nowhere' is not a variable");
+        assertThat(err.lines()).hasSize(1);
+        assertThat(out).isEmpty();
+        assertThat(run("run", demo, "--rig", "desk", "--for", "1s")).isEqualTo(2);
+        assertThat(err).contains("Kp_nowhere");
+        assertThat(run("check", demo, "--json")).isEqualTo(2);
+        var json = new JsonMapper().readTree(out);
+        assertThat(json.path(0).path("place").asString()).isEqualTo("controller/mean · k");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"check", "run", "generate", "build", "compare", "shots", "open"})
+    void everyCommandHasItsHelp(String command) {
+        assertThat(run(command, "--help")).isZero();
+        assertThat(out).contains("Usage: bold-anvil " + command);
+    }
+
+    @Test
+    void theRootHelpListsAllCommands() {
+        assertThat(run("--help")).isZero();
+        assertThat(out).contains("check", "run", "generate", "build", "compare", "shots", "open");
+    }
+
+    @Test
+    void wrongWordsEndWithTwo() {
+        assertThat(run("dance")).isEqualTo(2);
+        assertThat(run("run", demo)).isEqualTo(2);
+        assertThat(err).contains("--rig");
+        assertThat(run("check", "/no/such/folder")).isEqualTo(2);
+        assertThat(err).contains("no project.json");
+    }
+
+    @Test
+    void runsAreRecordedAndCompared() {
+        assertThat(run("run", demo, "--rig", "desk", "--for", "0.5s", "--record", file("desk.csv"))).isZero();
+        assertThat(out).contains("0.500 s of virtual time").contains("drive.position");
+        assertThat(run("run", demo, "--rig", "code", "--for", "0.5s", "--record", file("code.csv"))).isZero();
+        assertThat(run("compare", file("desk.csv"), file("code.csv"))).isZero();
+        assertThat(out).contains("No deviation at all.");
+        assertThat(run("run", demo, "--rig", "asbuilt", "--for", "0.5s", "--record", file("asbuilt.csv"))).isZero();
+        assertThat(run("compare", file("desk.csv"), file("asbuilt.csv"))).isEqualTo(1);
+        assertThat(out).contains("The runs deviate.");
+        assertThat(run("compare", file("desk.csv"), file("asbuilt.csv"), "--tolerance", "10")).isZero();
+        assertThat(run("compare", file("desk.csv"), file("asbuilt.csv"), "--tolerance", "10", "--tolerance", "drive.position=1e-9 mm"))
+                .isEqualTo(1);
+        assertThat(run("compare", file("desk.csv"), file("asbuilt.csv"), "--tolerance", "ghost=1")).isEqualTo(2);
+        assertThat(run("compare", file("desk.csv"), file("code.csv"), "--json")).isZero();
+        assertThat(new JsonMapper().readTree(out).path("passes").asBoolean()).isTrue();
+    }
+
+    @Test
+    void plannedChangesAreMadeAtTheirTime() {
+        assertThat(run("run", demo, "--rig", "desk", "--for", "1s", "--json", "--set", "controller.position_loop.target=0 m",
+                "--set", "panel.enable=off@0.5s")).isZero();
+        var json = new JsonMapper().readTree(out);
+        assertThat(json.path("seconds").asDouble()).isEqualTo(1);
+        assertThat(json.path("last").path("controller.position_loop.setpoint").asDouble()).isLessThan(0.001);
+        assertThat(json.path("overruns").asInt()).isZero();
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"controller.nothing=1", "ghost.x=1", "panel.enable", "controller.position_loop.target=9 m",
+        "panel.enable=maybe", "panel.enable=on@yesterday"})
+    void badChangesEndWithTwo(String change) {
+        assertThat(run("run", demo, "--rig", "desk", "--for", "1s", "--set", change)).isEqualTo(2);
+        assertThat(err).startsWith("error: ");
+    }
+
+    @Test
+    void badTimesRigsAndTargetsEndWithTwo() {
+        assertThat(run("run", demo, "--rig", "moon", "--for", "1s")).isEqualTo(2);
+        assertThat(err).contains("desk, code, swage, asbuilt");
+        assertThat(run("run", demo, "--rig", "desk", "--for", "ages")).isEqualTo(2);
+        assertThat(run("run", demo, "--rig", "desk", "--for", "-1s")).isEqualTo(2);
+        assertThat(run("run", demo, "--rig", "desk", "--for", "1s", "--record", "/no/such/folder/x.csv")).isEqualTo(2);
+        assertThat(err).contains("no folder");
+        assertThat(run("compare", file("none.csv"), file("none.csv"))).isEqualTo(2);
+    }
+
+    @Test
+    void codeIsGeneratedAndBuilt() {
+        assertThat(run("generate", demo, "--out", file("gen"))).isZero();
+        assertThat(Path.of(file("gen"), "controller", "controller.c")).exists();
+        assertThat(Path.of(file("gen"), "controller", "Makefile")).exists();
+        assertThat(run("generate", demo, "--rig", "swage", "--out", file("board"))).isZero();
+        assertThat(Path.of(file("board"), "controller", "board_io.h")).exists();
+        assertThat(run("build", demo, "--rig", "swage")).isZero();
+        assertThat(out).contains("SHA-256").doesNotContain("(unchanged)");
+        assertThat(run("build", demo, "--rig", "swage")).isZero();
+        assertThat(out).contains("(unchanged)");
+    }
+}

@@ -1,0 +1,136 @@
+package boldanvil.app.model;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import boldanvil.app.Demo;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.program.Type;
+import java.io.IOException;
+import java.nio.file.Path;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class SceneAndNavigatorTest {
+    @TempDir
+    private Path folder;
+
+    private final Workspace w = new Workspace(Runnable::run, Runnable::run);
+    private final Navigator nav = new Navigator(w);
+
+    @BeforeEach
+    void open() throws IOException {
+        w.open(Demo.copyTo(folder));
+    }
+
+    private SheetScene scene(String path) {
+        nav.open(path);
+        return nav.sheet().map(r -> SheetScene.of(w, r, nav.path())).orElseGet(() -> SheetScene.system(w));
+    }
+
+    private static SheetScene.Node node(SheetScene s, String title) {
+        return s.nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
+    }
+
+    @Test
+    void theSystemSheetShowsThePartsWithTheirPorts() {
+        var s = scene("");
+        assertThat(s.nodes()).hasSize(3);
+        var c = node(s, "Paddle controller");
+        assertThat(c.inputs()).containsExactly("shunt A", "shunt B", "shaft", "enable", "reset");
+        assertThat(c.outputs()).containsExactly("leg A", "leg B", "fault");
+        assertThat(c.chip()).isEqualTo("every 100 µs");
+        assertThat(c.opens()).isTrue();
+        assertThat(s.links()).hasSize(8).allMatch(l -> l.type() != null);
+    }
+
+    @Test
+    void aSubsystemShowsItsInletsAndOutletsAndItsOwnSampleTime() {
+        var n = node(scene("controller"), "position loop");
+        assertThat(n.inputs()).containsExactly("shaft", "run");
+        assertThat(n.outputs()).containsExactly("demand");
+        assertThat(n.chip()).isEqualTo("every 1 ms");
+    }
+
+    @Test
+    void typesAreKnownThroughSubsystemBorders() {
+        var main = scene("controller");
+        assertThat(main.links()).allMatch(l -> l.type() != null);
+        var run = node(main, "run").id();
+        assertThat(main.links()).filteredOn(l -> l.wire().from().equals(run)).allMatch(l -> l.type() == Type.BOOL);
+        var inner = scene("controller/position loop");
+        var inlet = node(inner, "run").id();
+        assertThat(inner.links()).filteredOn(l -> l.wire().from().equals(inlet)).isNotEmpty().allMatch(l -> l.type() == Type.BOOL);
+    }
+
+    @Test
+    void aSumShowsItsSignsAtItsInputs() {
+        assertThat(node(scene("controller"), "difference").labels()).containsExactly("+", "−");
+        assertThat(node(scene("controller/position loop"), "goal").labels()).containsExactly("yes", "if", "no");
+    }
+
+    @Test
+    void aLiveParameterMarksItsPlate() {
+        var s = scene("controller/position loop");
+        assertThat(node(s, "target").live()).isTrue();
+        assertThat(node(s, "lag").live()).isFalse();
+    }
+
+    @Test
+    void troubleShowsAtTheBlockAndAtWhatItIsWithin() {
+        w.edit("break", p -> p.change(new SheetRef("controller", "position-loop"), s -> s.change("b3", b -> b.with("k", "nope"))));
+        assertThat(node(scene(""), "Paddle controller").trouble()).isTrue();
+        assertThat(node(scene("controller"), "position loop").trouble()).isTrue();
+        assertThat(node(scene("controller"), "current loop").trouble()).isFalse();
+        assertThat(node(scene("controller/position loop"), "scale").trouble()).isTrue();
+    }
+
+    @Test
+    void portsLieOnTheEdgesInOrder() {
+        var n = node(scene("controller/position loop"), "goal");
+        assertThat(n.inputX()).isEqualTo(n.x());
+        assertThat(n.outputX()).isEqualTo(n.x() + n.width());
+        assertThat(n.inputY(0)).isLessThan(n.inputY(1));
+        assertThat(n.inputY(2)).isLessThan(n.y() + n.height());
+        assertThat(n.contains(n.x() + 5, n.y() + 5)).isTrue();
+        assertThat(n.contains(n.x() - 5, n.y() + 5)).isFalse();
+        assertThat(n.moved(10, 20).inputX()).isEqualTo(n.x() + 10);
+    }
+
+    @Test
+    void theWayIsShownAsCrumbs() {
+        nav.open("controller/position loop");
+        assertThat(nav.crumbs()).extracting(Navigator.Crumb::title).containsExactly("Larkmere Lock", "Paddle controller", "position loop");
+        assertThat(nav.crumbs()).extracting(Navigator.Crumb::path).containsExactly("", "controller", "controller/position loop");
+        nav.up();
+        assertThat(nav.path()).isEqualTo("controller");
+        nav.up();
+        nav.up();
+        assertThat(nav.path()).isEmpty();
+    }
+
+    @Test
+    void enteringGoesIn() {
+        nav.enter("controller");
+        assertThat(nav.sheet()).hasValue(new SheetRef("controller", "main"));
+        var loop = node(SheetScene.of(w, nav.sheet().orElseThrow(), nav.path()), "position loop");
+        nav.enter(loop.id());
+        assertThat(nav.path()).isEqualTo("controller/position loop");
+    }
+
+    @Test
+    void aPathThatIsGoneOpensWhatIsLeftOfIt() {
+        nav.open("controller/nothing/deeper");
+        assertThat(nav.path()).isEqualTo("controller");
+        nav.open("ghost");
+        assertThat(nav.path()).isEmpty();
+    }
+
+    @Test
+    void aFindingsPlaceOpensItsSheetAndNamesItsBlock() {
+        nav.show("controller/position loop/scale · k");
+        assertThat(nav.path()).isEqualTo("controller/position loop");
+        assertThat(nav.takeWanted()).isEqualTo("scale");
+        assertThat(nav.takeWanted()).isEmpty();
+    }
+}

@@ -1,0 +1,150 @@
+package boldanvil.app.model;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import boldanvil.app.Demo;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Variable;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.atomic.AtomicInteger;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class WorkspaceTest {
+    @TempDir
+    private Path folder;
+
+    private final Workspace w = new Workspace(Runnable::run, Runnable::run);
+
+    @BeforeEach
+    void open() throws IOException {
+        w.open(Demo.copyTo(folder));
+    }
+
+    private static Project with(Project p, String name) {
+        var next = new ArrayList<>(p.variables());
+        next.add(new Variable(name, "1", ""));
+        return p.withVariables(next);
+    }
+
+    private boolean has(String name) {
+        return w.project().variableTexts().containsKey(name);
+    }
+
+    @Test
+    void anOpenedProjectIsCleanAndWithoutFindings() {
+        assertThat(w.project().name()).isEqualTo("Larkmere Lock");
+        assertThat(w.isDirty()).isFalse();
+        assertThat(w.findings()).isEmpty();
+        assertThat(w.undoName()).isEmpty();
+    }
+
+    @Test
+    void aChangeIsUndoneAndDoneAgainByName() {
+        w.edit("add one", p -> with(p, "one"));
+        w.edit("add two", p -> with(p, "two"));
+        assertThat(w.undoName()).hasValue("add two");
+        w.undo();
+        assertThat(has("two")).isFalse();
+        assertThat(has("one")).isTrue();
+        assertThat(w.redoName()).hasValue("add two");
+        w.redo();
+        assertThat(has("two")).isTrue();
+        w.undo();
+        w.undo();
+        assertThat(w.isDirty()).isFalse();
+        w.undo();
+        assertThat(w.project()).isEqualTo(ProjectReader.read(folder));
+    }
+
+    @Test
+    void aNewChangeForgetsWhatWasUndone() {
+        w.edit("add one", p -> with(p, "one"));
+        w.undo();
+        w.edit("add two", p -> with(p, "two"));
+        assertThat(w.redoName()).isEmpty();
+        w.redo();
+        assertThat(has("one")).isFalse();
+    }
+
+    @Test
+    void whatChangesNothingIsNoChange() {
+        w.edit("nothing", p -> p);
+        assertThat(w.undoName()).isEmpty();
+    }
+
+    @Test
+    void findingsFollowTheChange() {
+        w.edit("break", p -> p.withVariables(List.of()));
+        assertThat(w.findings()).isNotEmpty();
+        w.undo();
+        assertThat(w.findings()).isEmpty();
+    }
+
+    @Test
+    void listenersHearOfChangeAndReview() {
+        var heard = new AtomicInteger();
+        w.onChange(heard::incrementAndGet);
+        w.edit("add one", p -> with(p, "one"));
+        assertThat(heard.get()).isEqualTo(2);
+    }
+
+    @Test
+    void aReviewThatComesLateIsPassedOver() {
+        List<Runnable> waiting = new ArrayList<>();
+        var slow = new Workspace(waiting::add, Runnable::run);
+        slow.edit("break", p -> p.withVariables(List.of(new Variable("a", "nonsense +", ""))));
+        slow.edit("mend", p -> p.withVariables(List.of(new Variable("a", "1", ""))));
+        waiting.get(1).run();
+        assertThat(slow.findings()).isEmpty();
+        waiting.get(0).run();
+        assertThat(slow.findings()).as("the older review must not win").isEmpty();
+    }
+
+    @Test
+    void savingWritesAndIsClean() {
+        w.edit("add one", p -> with(p, "one"));
+        assertThat(w.isDirty()).isTrue();
+        w.save();
+        assertThat(w.isDirty()).isFalse();
+        assertThat(ProjectReader.read(folder).variableTexts()).containsKey("one");
+        w.undo();
+        assertThat(w.isDirty()).isTrue();
+    }
+
+    @Test
+    void editsThatWereNotSavedCanBeRecovered() {
+        w.edit("add one", p -> with(p, "one"));
+        var later = new Workspace(Runnable::run, Runnable::run);
+        later.open(folder);
+        assertThat(later.findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("not saved"));
+        later.recover();
+        assertThat(later.project()).isEqualTo(w.project());
+        assertThat(later.undoName()).hasValue("recover unsaved edits");
+        later.save();
+        assertThat(folder.resolve(".journal")).doesNotExist();
+    }
+
+    @Test
+    void aProjectThatCannotBeReadLeavesTheOpenOneAlone() throws IOException {
+        Path bad = Files.createDirectory(folder.resolve("bad"));
+        Files.writeString(bad.resolve("project.json"), "{");
+        assertThatThrownBy(() -> w.open(bad)).isInstanceOf(FindingException.class);
+        assertThat(w.project().name()).isEqualTo("Larkmere Lock");
+        assertThat(w.folder()).hasValue(folder);
+    }
+
+    @Test
+    void withoutAProjectThereIsNothingToSave() {
+        var empty = new Workspace(Runnable::run, Runnable::run);
+        assertThatThrownBy(empty::save).isInstanceOf(FindingException.class).hasMessageContaining("No project is open");
+    }
+}

@@ -1,0 +1,119 @@
+package boldanvil.app.sheet;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import boldanvil.app.Demo;
+import boldanvil.app.model.SheetScene;
+import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.Workspace;
+import boldanvil.app.sheet.WireRouter.Point;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.stock.Family;
+import boldanvil.core.stock.Stock;
+import java.io.IOException;
+import java.nio.file.Path;
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+class WireRouterTest {
+    @TempDir
+    private Path folder;
+
+    private static Node node(String id, double x, double y) {
+        return new Node(id, id, "", Family.CALCULATION, List.of("u"), List.of("u"), List.of("y"), x, y, "", false, false, false);
+    }
+
+    private static SheetScene scene(List<Node> nodes, Wire... wires) {
+        return new SheetScene(nodes, java.util.Arrays.stream(wires).map(w -> new SheetScene.Link(w, null)).toList());
+    }
+
+    private static Wire wire(String a, String b) {
+        return new Wire(a, "y", b, "u");
+    }
+
+    private static void assertOrthogonal(List<Point> way) {
+        for (int i = 1; i < way.size(); i++) {
+            boolean straight = way.get(i).x() == way.get(i - 1).x() || way.get(i).y() == way.get(i - 1).y();
+            assertThat(straight).as("%s", way).isTrue();
+        }
+    }
+
+    private static boolean crosses(List<Point> way, Node n) {
+        for (int i = 1; i < way.size(); i++) {
+            Point a = way.get(i - 1);
+            Point b = way.get(i);
+            boolean apart = Math.max(a.x(), b.x()) <= n.x() || Math.min(a.x(), b.x()) >= n.x() + n.width()
+                    || Math.max(a.y(), b.y()) <= n.y() || Math.min(a.y(), b.y()) >= n.y() + n.height();
+            if (!apart) {
+                return true;
+            }
+        }
+        return false;
+    }
+
+    @Test
+    void levelPlatesAreJoinedByAStraightLine() {
+        var w = wire("a", "b");
+        var way = WireRouter.route(scene(List.of(node("a", 0, 0), node("b", 200, 0)), w)).get(w);
+        assertThat(way).containsExactly(new Point(130, 30), new Point(200, 30));
+    }
+
+    @Test
+    void aWireGoesAroundAPlateInItsWay() {
+        var w = wire("a", "b");
+        var between = node("between", 200, 0);
+        var way = WireRouter.route(scene(List.of(node("a", 0, 0), between, node("b", 400, 0)), w)).get(w);
+        assertOrthogonal(way);
+        assertThat(crosses(way, between)).isFalse();
+        assertThat(way.getFirst()).isEqualTo(new Point(130, 30));
+        assertThat(way.getLast()).isEqualTo(new Point(400, 30));
+    }
+
+    @Test
+    void aWireBackwardsRunsIntoItsPortFromTheLeft() {
+        var w = wire("b", "a");
+        var nodes = List.of(node("a", 0, 0), node("b", 300, 0));
+        var way = WireRouter.route(scene(nodes, w)).get(w);
+        assertOrthogonal(way);
+        assertThat(way.get(way.size() - 2).x()).isLessThan(0);
+        nodes.forEach(n -> assertThat(crosses(way.subList(1, way.size() - 1), n)).isFalse());
+    }
+
+    @Test
+    void aWireWithoutItsEndsHasNoWay() {
+        var w = wire("a", "ghost");
+        assertThat(WireRouter.route(scene(List.of(node("a", 0, 0)), w))).isEmpty();
+        assertThat(WireRouter.ends(scene(List.of(node("a", 0, 0), node("b", 0, 0))), new Wire("a", "no", "b", "u"))).isNull();
+    }
+
+    @Test
+    void theDemosSheetsAreRoutedAroundEveryPlate() throws IOException {
+        var w = new Workspace(Runnable::run, Runnable::run);
+        w.open(Demo.copyTo(folder));
+        for (var part : w.project().parts()) {
+            for (var sheet : part.sheets()) {
+                var scene = SheetScene.of(w, new SheetRef(part.id(), sheet.id()), part.id());
+                var routes = WireRouter.route(scene);
+                assertThat(routes).hasSize(scene.links().size());
+                routes.forEach((wire, way) -> {
+                    assertOrthogonal(way);
+                    for (Node n : scene.nodes()) {
+                        boolean own = n.id().equals(wire.from()) || n.id().equals(wire.to());
+                        assertThat(!own && crosses(way, n)).as("%s through %s", wire, n.title()).isFalse();
+                    }
+                });
+            }
+        }
+    }
+
+    @Test
+    void theStockIsFoundByWords() {
+        assertThat(StockPane.matching("pid").getFirst().id()).isEqualTo("pid");
+        assertThat(StockPane.matching("GAIN").getFirst().id()).isEqualTo("gain");
+        assertThat(StockPane.matching("anti-windup")).extracting(t -> t.id()).contains("pid");
+        assertThat(StockPane.matching("no such thing at all")).isEmpty();
+        assertThat(StockPane.matching("")).hasSameSizeAs(Stock.all());
+    }
+}

@@ -1,0 +1,373 @@
+package boldanvil.app.shell;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import boldanvil.app.Demo;
+import boldanvil.app.model.RigSession;
+import boldanvil.app.model.SheetScene;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.runs.RunShelf;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import java.util.concurrent.TimeUnit;
+import javafx.geometry.Point2D;
+import javafx.scene.Node;
+import javafx.scene.Scene;
+import javafx.scene.control.ChoiceBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.Labeled;
+import javafx.scene.control.ListView;
+import javafx.scene.control.TableView;
+import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseButton;
+import javafx.stage.Stage;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.extension.ExtendWith;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.api.FxRobot;
+import org.testfx.framework.junit5.ApplicationExtension;
+import org.testfx.framework.junit5.Start;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** The window, driven by pointer and keys through the real toolkit, without a display. */
+@ExtendWith(ApplicationExtension.class)
+@Timeout(120)
+class WindowTest {
+    private static final SheetRef LOOP = new SheetRef("controller", "current-loop");
+
+    @TempDir
+    static Path temporary;
+
+    private static int count;
+
+    private Path folder;
+    private Shell shell;
+
+    @Start
+    void start(Stage stage) throws Exception {
+        folder = Demo.copyTo(temporary.resolve("lock" + count++));
+        Theme.loadFonts();
+        shell = new Shell();
+        stage.setScene(new Scene(shell, 1280, 800));
+        stage.show();
+        shell.open(folder);
+        shell.show("Sheet");
+    }
+
+    @AfterEach
+    void close() {
+        WaitForAsyncUtils.asyncFx(shell::close);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    private static void await(Callable<Boolean> condition) throws Exception {
+        WaitForAsyncUtils.waitFor(40, TimeUnit.SECONDS, () -> WaitForAsyncUtils.waitForAsyncFx(10_000, condition));
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    private SheetScene.Node node(String title) {
+        return shell.sheetPage().canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
+    }
+
+    private Point2D middle(String title) {
+        var n = node(title);
+        return shell.sheetPage().canvas().onScreen(n.x() + n.width() / 2, n.y() + 12);
+    }
+
+    private Point2D output(String title, int port) {
+        var n = node(title);
+        return shell.sheetPage().canvas().onScreen(n.outputX(), n.outputY(port));
+    }
+
+    private Point2D input(String title, String port) {
+        var n = node(title);
+        return shell.sheetPage().canvas().onScreen(n.inputX(), n.inputY(n.inputs().indexOf(port)));
+    }
+
+    private void page(FxRobot robot, String name) {
+        robot.clickOn("#page-" + name);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    private void choose(FxRobot robot, String rig) {
+        robot.interact(() -> robot.lookup("#rig").<ChoiceBox<String>>query().setValue(rig));
+    }
+
+    private void drag(FxRobot robot, Point2D from, Point2D to) {
+        robot.moveTo(from).press(MouseButton.PRIMARY).moveTo(from.add(to).multiply(0.5)).moveTo(to).release(MouseButton.PRIMARY);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    private void open(FxRobot robot, String path) {
+        robot.interact(() -> shell.navigator().open(path));
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    private static void keys(FxRobot robot, KeyCode... codes) {
+        robot.push(codes);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    private void awaitPhase(RigSession.Phase phase) throws Exception {
+        await(() -> shell.session().phase() == phase);
+    }
+
+    @Test
+    void aPartIsOpenedByDoubleClickAndLeftByItsCrumb(FxRobot robot) throws Exception {
+        assertThat(shell.sheetPage().canvas().shown().nodes()).hasSize(3);
+        robot.doubleClickOn(middle("Paddle controller"));
+        await(() -> shell.navigator().path().equals("controller"));
+        robot.doubleClickOn(middle("current loop"));
+        await(() -> shell.navigator().path().equals("controller/current loop"));
+        robot.clickOn("Larkmere Lock");
+        await(() -> shell.navigator().path().isEmpty());
+    }
+
+    @Test
+    void aBlockIsAddedWiredGivesAFindingAndIsMended(FxRobot robot) throws Exception {
+        open(robot, "controller/current loop");
+        // Type to find, Enter to take.
+        robot.clickOn("#stock-search").write("gain").push(KeyCode.ENTER);
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("controller/current loop/Gain · u")));
+        assertThat(robot.lookup("#findings-button").queryLabeled().getText()).isEqualTo("1 finding, 1 to mend");
+        assertThat(robot.lookup("#run").queryButton().isDisabled()).isTrue();
+        drag(robot, output("demand", 0), input("Gain", "u"));
+        await(() -> shell.workspace().findings().isEmpty());
+        assertThat(shell.workspace().project().sheet(LOOP).orElseThrow().wires()).anyMatch(w -> w.toPort().equals("u")
+                && w.to().equals(node("Gain").id()));
+        // A parameter that names nothing, and its cure.
+        robot.clickOn(middle("Gain"));
+        enter(robot, "field-k", "Kp_nowhere * 2");
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Kp_nowhere")));
+        enter(robot, "field-k", "2 * Kp_i");
+        await(() -> shell.workspace().findings().isEmpty());
+        assertThat(shell.workspace().isDirty()).isTrue();
+    }
+
+    /** Ids made of addresses have dots, which a selector would read as style classes. */
+    private static boolean shows(FxRobot robot, String id) {
+        return robot.lookup((Node n) -> id.equals(n.getId())).tryQuery().isPresent();
+    }
+
+    private static Node byId(FxRobot robot, String id) {
+        return robot.lookup((Node n) -> id.equals(n.getId())).query();
+    }
+
+    private void enter(FxRobot robot, String field, String text) {
+        robot.clickOn(byId(robot, field));
+        keys(robot, KeyCode.SHORTCUT, KeyCode.A);
+        robot.write(text).push(KeyCode.ENTER);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    @Test
+    void blocksAreMovedCopiedDeletedUndoneAndRedone(FxRobot robot) throws Exception {
+        open(robot, "controller/current loop");
+        double x = node("off").x();
+        Point2D at = middle("off");
+        drag(robot, at, at.add(0, 60));
+        assertThat(shell.workspace().undoName()).hasValue("move block");
+        assertThat(node("off").x()).isEqualTo(x);
+        keys(robot, KeyCode.SHORTCUT, KeyCode.C);
+        keys(robot, KeyCode.SHORTCUT, KeyCode.V);
+        await(() -> shell.sheetPage().canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("off 2")));
+        keys(robot, KeyCode.DELETE);
+        await(() -> shell.sheetPage().canvas().shown().nodes().stream().noneMatch(n -> n.title().equals("off 2")));
+        keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
+        await(() -> shell.sheetPage().canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("off 2")));
+        keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
+        keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
+        await(() -> !shell.workspace().isDirty());
+        keys(robot, KeyCode.SHORTCUT, KeyCode.SHIFT, KeyCode.Z);
+        assertThat(shell.workspace().undoName()).hasValue("move block");
+    }
+
+    @Test
+    void aWireIsDeletedAndDrawnAgain(FxRobot robot) throws Exception {
+        open(robot, "controller/bridge");
+        Point2D half = output("voltage", 0).add(input("to duty", "u")).multiply(0.5);
+        robot.clickOn(half);
+        keys(robot, KeyCode.DELETE);
+        await(() -> !shell.workspace().findings().isEmpty());
+        assertThat(shell.workspace().undoName()).hasValue("delete wire");
+        // From the input backwards this time.
+        drag(robot, input("to duty", "u"), output("voltage", 0));
+        await(() -> shell.workspace().findings().isEmpty());
+    }
+
+    @Test
+    void doubleClickOnPaperOffersBlocks(FxRobot robot) throws Exception {
+        open(robot, "controller/bridge");
+        robot.doubleClickOn(shell.sheetPage().canvas().localToScreen(60, 60));
+        await(() -> robot.lookup("#quick-add").tryQuery().isPresent());
+        robot.write("tap").push(KeyCode.ENTER);
+        await(() -> shell.sheetPage().canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("Tap")));
+    }
+
+    @Test
+    void aFindingLeadsToItsBlock(FxRobot robot) throws Exception {
+        robot.interact(() -> shell.workspace().edit("break", p -> p.change(LOOP, s -> s.change("b6", b -> b.with("kp", "nope")))));
+        await(() -> !shell.workspace().findings().isEmpty());
+        robot.clickOn("#findings-button");
+        robot.clickOn("#findings .list-cell");
+        await(() -> shell.navigator().path().equals("controller/current loop"));
+        assertThat(shell.sheetPage().canvas().selection()).containsExactly(node("current controller").id());
+        assertThat(robot.lookup("#page-sheet").queryAs(ToggleButton.class).getText()).contains("1");
+    }
+
+    @Test
+    void savingAndOpeningAgainKeepsTheWork(FxRobot robot) throws Exception {
+        open(robot, "controller/position loop");
+        robot.clickOn(middle("target"));
+        enter(robot, "field-value", "0.3 m");
+        await(() -> shell.workspace().isDirty());
+        keys(robot, KeyCode.SHORTCUT, KeyCode.S);
+        await(() -> !shell.workspace().isDirty());
+        assertThat(Files.readString(folder.resolve("parts/controller.json"))).contains("\"value\": \"0.3 m\"");
+        robot.interact(() -> shell.open(folder));
+        assertThat(shell.workspace().project()).isEqualTo(ProjectReader.read(folder));
+        assertThat(shell.workspace().undoName()).isEmpty();
+    }
+
+    @Test
+    void aConflictOnThePatchSheetShowsWhereItHappens(FxRobot robot) throws Exception {
+        page(robot, "patch");
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("counts per A 62.06")).tryQuery()).isPresent();
+        robot.interact(() -> robot.lookup("#channel-reset").<ChoiceBox<String>>query().setValue("G.E13"));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Pin E13 is taken by terminal 'enable'")));
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isPresent();
+        keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
+        await(() -> shell.workspace().findings().isEmpty());
+    }
+
+    @Test
+    void onTheDeskTracesMoveWhenTheDialIsTurned(FxRobot robot) throws Exception {
+        page(robot, "bench");
+        choose(robot, "desk");
+        robot.clickOn("#run");
+        awaitPhase(RigSession.Phase.RUNNING);
+        turnTheDialAndSeeThePaddleFollow(robot);
+        robot.clickOn("#stop");
+        awaitPhase(RigSession.Phase.ENDED);
+        await(() -> new RunShelf(folder.resolve("runs")).list().size() == 1);
+    }
+
+    /** Points at the dial's 0.1 m and waits for set-point and paddle. */
+    private void turnTheDialAndSeeThePaddleFollow(FxRobot robot) throws Exception {
+        var run = shell.session().run().orElseThrow();
+        Node dial = byId(robot, "dial-controller.position_loop.target");
+        var bounds = dial.localToScreen(dial.getBoundsInLocal());
+        // 0.1 of 0.6 m is 45° on from the start of the dial, which is at 225°: straight to the left.
+        robot.clickOn(new Point2D(bounds.getCenterX() - 48, bounds.getCenterY()));
+        await(() -> Math.abs(run.get("controller.position_loop.target") - 0.1) < 0.01);
+        double goal = run.get("controller.position_loop.target");
+        int position = run.store().indexOf("drive.position");
+        await(() -> Math.abs(run.store().latest(position) - goal) < 0.002);
+        assertThat(shell.benchPage().traces().end()).isCloseTo(run.seconds(), within(1.0));
+    }
+
+    @Test
+    void theStandInIsBuiltForDeployedDrivenTunedUnpluggedAndRecovers(FxRobot robot) throws Exception {
+        page(robot, "bench");
+        choose(robot, "swage");
+        robot.clickOn("#run");
+        awaitPhase(RigSession.Phase.RUNNING);
+        assertThat(shell.session().steps()).extracting(RigSession.Step::name).contains("Build controller", "Check the link to swage32",
+                "Download to swage32", "Verify");
+        turnTheDialAndSeeThePaddleFollow(robot);
+        changeAGainAndBringProjectAndDeviceTogether(robot);
+        // Flip enable: the bridge goes to its middle.
+        var run = shell.session().run().orElseThrow();
+        robot.clickOn(byId(robot, "switch-panel.enable"));
+        int duty = run.store().indexOf("controller.bridge.duty");
+        await(() -> run.store().latest(duty) == 0.5);
+        robot.clickOn("#unplug");
+        awaitPhase(RigSession.Phase.LOST);
+        assertThat(robot.lookup("#bench-notice").queryAs(Label.class).getText()).contains("lost");
+        robot.clickOn("#run");
+        awaitPhase(RigSession.Phase.RUNNING);
+        page(robot, "build");
+        await(() -> !robot.lookup("#build-log").<ListView<?>>query().getItems().isEmpty());
+        robot.clickOn("#stop");
+        awaitPhase(RigSession.Phase.ENDED);
+    }
+
+    private void changeAGainAndBringProjectAndDeviceTogether(FxRobot robot) throws Exception {
+        var run = shell.session().run().orElseThrow();
+        String gain = "controller.position_loop.Kp_position.k";
+        enter(robot, "number-" + gain, "9");
+        await(() -> run.get(gain) == 9);
+        await(() -> shows(robot, "take-" + gain));
+        robot.clickOn(byId(robot, "push-" + gain));
+        await(() -> run.get(gain) == 12);
+        await(() -> !shows(robot, "take-" + gain));
+        await(() -> ((TextField) byId(robot, "number-" + gain)).getText().equals("12"));
+        enter(robot, "number-" + gain, "10");
+        await(() -> shows(robot, "take-" + gain));
+        robot.clickOn(byId(robot, "take-" + gain));
+        await(() -> "10".equals(shell.workspace().project().variableTexts().get("Kp_x")));
+        await(() -> !shows(robot, "take-" + gain));
+    }
+
+    @Test
+    void twoRunsAreOverlaidAndCompared(FxRobot robot) throws Exception {
+        for (String rig : new String[] {"desk", "code"}) {
+            page(robot, "bench");
+            choose(robot, rig);
+            robot.clickOn("#run");
+            awaitPhase(RigSession.Phase.RUNNING);
+            await(() -> shell.session().run().orElseThrow().seconds() > 0.4);
+            robot.clickOn("#stop");
+            awaitPhase(RigSession.Phase.ENDED);
+        }
+        page(robot, "runs");
+        await(() -> robot.lookup("#runs").<ListView<?>>query().getItems().size() == 2);
+        robot.interact(() -> shell.runsPage().list().getSelectionModel().selectAll());
+        await(() -> shell.runsPage().verdict().contains("no deviation at all in 11 taps"));
+        assertThat(robot.lookup("#comparison").<TableView<?>>query().getItems()).hasSize(11);
+    }
+
+    @Test
+    void generatedCodeLeadsToItsBlockAndBack(FxRobot robot) throws Exception {
+        choose(robot, "swage");
+        page(robot, "build");
+        ListView<?> code = robot.lookup("#code").query();
+        await(() -> code.getItems().size() > 100);
+        open(robot, "controller/position loop");
+        page(robot, "sheet");
+        robot.clickOn(middle("speed limit"));
+        keys(robot, KeyCode.SHORTCUT, KeyCode.L);
+        await(() -> robot.lookup("#code").query().isVisible() && code.getSelectionModel().getSelectedItem() != null);
+        assertThat(code.getSelectionModel().getSelectedItem().toString()).contains("speed limit");
+        open(robot, "");
+        robot.clickOn("#jump");
+        await(() -> shell.navigator().path().equals("controller/position loop"));
+    }
+
+    @Test
+    void whereAPartRunsIsChosenInTheGrid(FxRobot robot) throws Exception {
+        choose(robot, "desk");
+        robot.clickOn("#rig-grid");
+        await(() -> robot.lookup("#place-controller-1").tryQuery().isPresent());
+        robot.clickOn("#place-controller-1");
+        await(() -> shell.workspace().project().rig("desk").orElseThrow().needsBench());
+        assertThat(shell.workspace().undoName()).hasValue("change rig desk");
+    }
+
+    @Test
+    void everyCommandIsInThePalette(FxRobot robot) throws Exception {
+        keys(robot, KeyCode.SHORTCUT, KeyCode.K);
+        await(() -> robot.lookup("#palette").tryQuery().isPresent());
+        robot.write("night").push(KeyCode.ENTER);
+        await(() -> shell.getStyleClass().contains("night"));
+        keys(robot, KeyCode.ALT, KeyCode.DIGIT4);
+        await(() -> shell.benchPage().isVisible());
+    }
+}

@@ -1,0 +1,127 @@
+package boldanvil.standin;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.ControlClient;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.net.InetAddress;
+import java.net.Socket;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.Map;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+
+@Timeout(60)
+class ControlServerTest {
+    private static final String DEMO = Path.of("../demo/larkmere-lock").toAbsolutePath().normalize().toString();
+
+    private ControlServer server;
+
+    @BeforeEach
+    void open() throws IOException {
+        server = new ControlServer("secret");
+    }
+
+    @AfterEach
+    void close() throws IOException {
+        server.close();
+    }
+
+    private ControlClient client() {
+        return new ControlClient(server.port(), "secret", 10_000);
+    }
+
+    @Test
+    void withoutItsTokenNobodyIsServed() {
+        assertThatThrownBy(() -> new ControlClient(server.port(), "guess", 10_000)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("without its token");
+        client().close();
+    }
+
+    @Test
+    void theFirstRequestMustBeTheGreeting() throws IOException {
+        try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
+            s.getOutputStream().write("{\"do\": \"status\"}\n".getBytes(StandardCharsets.UTF_8));
+            var in = new BufferedReader(new InputStreamReader(s.getInputStream(), StandardCharsets.UTF_8));
+            assertThat(in.readLine()).contains("\"ok\":false");
+            assertThat(in.readLine()).isNull();
+        }
+    }
+
+    @Test
+    void whatIsNoJsonIsRefusedAndTheServerGoesOn() throws IOException {
+        try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
+            s.getOutputStream().write("hello there\n".getBytes(StandardCharsets.UTF_8));
+            assertThat(new BufferedReader(new InputStreamReader(s.getInputStream(), StandardCharsets.UTF_8)).readLine()).contains("no JSON");
+        }
+        client().close();
+    }
+
+    @Test
+    void anEndlessLineEndsTheConnection() throws IOException {
+        try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
+            byte[] much = new byte[1 << 16];
+            java.util.Arrays.fill(much, (byte) 'a');
+            assertThatThrownBy(() -> {
+                for (int i = 0; i < 2_000; i++) {
+                    s.getOutputStream().write(much);
+                }
+            }).isInstanceOf(IOException.class);
+        }
+        client().close();
+    }
+
+    @Test
+    void requestsOutOfOrderAreRefusedInWords() {
+        try (var c = client()) {
+            assertThatThrownBy(() -> c.ask("status", Map.of())).hasMessageContaining("No rig is loaded");
+            assertThatThrownBy(() -> c.ask("dance", Map.of())).hasMessageContaining("no request 'dance'");
+            c.ask("load", Map.of("project", DEMO, "rig", "swage"));
+            assertThatThrownBy(() -> c.ask("run", Map.of())).hasMessageContaining("not prepared");
+            assertThatThrownBy(() -> c.ask("prepare", Map.of())).hasMessageContaining("no image");
+            assertThatThrownBy(() -> c.ask("identify", Map.of("part", "drive"))).hasMessageContaining("does not run on a device");
+        }
+    }
+
+    @Test
+    void aDeviceIdentifiesItself() {
+        try (var c = client()) {
+            c.ask("load", Map.of("project", DEMO, "rig", "swage"));
+            var id = c.ask("identify", Map.of("part", "controller"));
+            assertThat(id.path("board").asString()).isEqualTo("swage32");
+            assertThat(id.path("image").asString()).isEmpty();
+            assertThat(id.path("flash").asLong()).isEqualTo(524_288);
+        }
+    }
+
+    @Test
+    void aProjectThatCannotBeReadIsRefused() {
+        try (var c = client()) {
+            assertThatThrownBy(() -> c.ask("load", Map.of("project", "/nowhere", "rig", "desk"))).hasMessageContaining("no project.json");
+            assertThatThrownBy(() -> c.ask("load", Map.of("project", DEMO, "rig", "moon"))).hasMessageContaining("no rig 'moon'");
+        }
+    }
+
+    @Test
+    void aModelRigRunsHereToo() throws Exception {
+        try (var c = client()) {
+            c.ask("load", Map.of("project", DEMO, "rig", "desk"));
+            var ports = c.ask("prepare", Map.of("lossless", true)).path("xcp");
+            assertThat(ports.propertyNames()).containsExactlyInAnyOrder("controller", "drive", "panel");
+            c.ask("run", Map.of("endNanos", 100_000_000L, "speed", 0.0));
+            long end = System.nanoTime() + 20_000_000_000L;
+            while (!c.ask("status", Map.of()).path("ended").asBoolean() && System.nanoTime() < end) {
+                Thread.sleep(10);
+            }
+            assertThat(c.ask("status", Map.of()).path("time").asDouble()).isEqualTo(0.1);
+            c.ask("stop", Map.of());
+        }
+    }
+}
