@@ -151,6 +151,8 @@ public final class RigSession implements AutoCloseable {
         }
         if (run == mine && phase != Phase.ENDED) {
             phase = mine.state() == LiveRun.State.LOST ? Phase.LOST : Phase.ENDED;
+            // Say so at once; keeping a long run takes a moment.
+            changed();
             shelve(mine);
             changed();
         }

@@ -290,7 +290,7 @@ class WindowTest {
         await(() -> run.store().latest(duty) == 0.5);
         robot.clickOn("#unplug");
         awaitPhase(RigSession.Phase.LOST);
-        assertThat(robot.lookup("#bench-notice").queryAs(Label.class).getText()).contains("lost");
+        await(() -> robot.lookup("#bench-notice").queryAs(Label.class).getText().contains("lost"));
         robot.clickOn("#run");
         awaitPhase(RigSession.Phase.RUNNING);
         page(robot, "build");
