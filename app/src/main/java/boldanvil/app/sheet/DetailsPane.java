@@ -51,7 +51,7 @@ public final class DetailsPane extends ScrollPane {
         setContent(box);
         setFitToWidth(true);
         setHbarPolicy(ScrollBarPolicy.NEVER);
-        setPrefWidth(268);
+        setPrefWidth(282);
         setMinWidth(200);
         setId("details");
         getStyleClass().add("side");
@@ -316,8 +316,8 @@ public final class DetailsPane extends ScrollPane {
             Variable v = all.get(i);
             var name = new Label(v.name());
             name.getStyleClass().add("mono");
-            name.setMinWidth(92);
-            name.setMaxWidth(92);
+            name.setMinWidth(106);
+            name.setMaxWidth(106);
             name.setTooltip(new javafx.scene.control.Tooltip(v.note().isEmpty() ? v.name() : v.name() + ": " + v.note()));
             var value = field("variable-" + v.name(), v.value(), t -> workspace.edit("set " + v.name(), p -> {
                 var next = new ArrayList<>(p.variables());

@@ -5,6 +5,7 @@ import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.shell.Theme;
+import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.lower.Names;
 import boldanvil.core.stock.BlockType;
@@ -12,6 +13,8 @@ import java.util.Locale;
 import java.util.Set;
 import java.util.concurrent.Executor;
 import java.util.function.Supplier;
+import javafx.geometry.Point2D;
+import javafx.scene.Node;
 import javafx.scene.control.SplitPane;
 import javafx.scene.layout.BorderPane;
 
@@ -21,6 +24,8 @@ public final class SheetPage extends BorderPane {
     private final SheetEdits edits;
     private final SheetCanvas canvas;
     private final DetailsPane details;
+    private final StockPane stock;
+    private final SplitPane split;
     private final RigSession session;
 
     public SheetPage(Workspace workspace, SheetEdits edits, Navigator navigator, RigSession session, Supplier<Theme> theme,
@@ -30,11 +35,11 @@ public final class SheetPage extends BorderPane {
         this.session = session;
         canvas = new SheetCanvas(workspace, edits, navigator, theme, background);
         details = new DetailsPane(workspace, edits, navigator);
-        var stock = new StockPane(this::drop, this::choose);
+        stock = new StockPane(new Taker());
         canvas.onSelection(() -> details.show(canvas.selection()));
         canvas.onQuickAdd(this::quickAdd);
         canvas.liveText(this::liveText);
-        var split = new SplitPane(stock, canvas, details);
+        split = new SplitPane(stock, canvas, details);
         SplitPane.setResizableWithParent(stock, false);
         SplitPane.setResizableWithParent(details, false);
         split.setDividerPositions(0.15, 0.775);
@@ -47,22 +52,52 @@ public final class SheetPage extends BorderPane {
         return canvas;
     }
 
+    /** Folds the stock away, or shows it again. */
+    public void foldStock() {
+        fold(stock, 0, 0.15);
+    }
+
+    /** Folds the details away, or shows them again. */
+    public void foldDetails() {
+        fold(details, split.getItems().size(), 0.775);
+    }
+
+    private void fold(Node side, int at, double divider) {
+        if (!split.getItems().remove(side)) {
+            split.getItems().add(at, side);
+            split.setDividerPosition(at == 0 ? 0 : split.getDividers().size() - 1, divider);
+        }
+    }
+
     private void refresh() {
+        stock.showParts(navigator.path().isEmpty());
         canvas.refresh();
         details.show(canvas.selection());
     }
 
-    private void drop(BlockType type, double sceneX, double sceneY) {
-        var p = canvas.sceneToLocal(sceneX, sceneY);
-        if (canvas.contains(p)) {
-            var at = canvas.toSheet(p.getX(), p.getY());
-            add(type, at.getX() - 60, at.getY() - 25);
+    /** Puts what is taken from the stock where it was dropped, or in the middle; beside the sheet it is put back. */
+    private final class Taker implements StockPane.Taker {
+        @Override
+        public void block(BlockType type, Point2D place) {
+            var at = onSheet(place);
+            if (at != null) {
+                add(type, at.getX(), at.getY());
+            }
         }
-    }
 
-    private void choose(BlockType type) {
-        var at = canvas.toSheet(canvas.getWidth() / 2, canvas.getHeight() / 2);
-        add(type, at.getX() - 60, at.getY() - 25);
+        @Override
+        public void part(Part.Kind kind, Point2D place) {
+            var at = onSheet(place);
+            if (at != null) {
+                canvas.select(Set.of(edits.addPart(kind, at.getX(), at.getY())));
+                canvas.requestFocus();
+            }
+        }
+
+        private Point2D onSheet(Point2D place) {
+            var p = place == null ? new Point2D(canvas.getWidth() / 2, canvas.getHeight() / 2) : canvas.sceneToLocal(place);
+            return canvas.contains(p) ? canvas.toSheet(p.getX(), p.getY()).subtract(60, 25) : null;
+        }
     }
 
     private void quickAdd(double x, double y) {

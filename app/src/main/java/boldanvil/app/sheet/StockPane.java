@@ -1,11 +1,12 @@
 package boldanvil.app.sheet;
 
+import boldanvil.core.diagram.Part;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Stock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.function.Consumer;
+import javafx.geometry.Point2D;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
@@ -17,27 +18,32 @@ import javafx.scene.layout.VBox;
 
 /** The shelf of block types: type to find, drag to the sheet, or Enter to put one in the middle. */
 public final class StockPane extends VBox {
-    /** Where a dragged block was dropped, in scene coordinates. */
-    public interface Drop {
-        void at(BlockType type, double sceneX, double sceneY);
+    /** Gets what is taken from the stock. A place is in scene coordinates; null stands for anywhere. */
+    public interface Taker {
+        void block(BlockType type, Point2D place);
+
+        void part(Part.Kind kind, Point2D place);
     }
 
-    /** A row: a family's heading or a type. */
-    private record Row(String heading, BlockType type) {}
+    /** A row: a family's heading, a block type, or a kind of part. */
+    private record Row(String heading, BlockType type, Part.Kind part) {
+        boolean canBeTaken() {
+            return type != null || part != null;
+        }
+
+        String text() {
+            return type != null ? type.title() : part == Part.Kind.CONTROLLER ? "Controller" : part == Part.Kind.PLANT ? "Plant" : heading;
+        }
+    }
 
     private final TextField search = new TextField();
     private final ListView<Row> list = new ListView<>();
-    private final Drop drop;
-    private final Consumer<BlockType> choose;
+    private final Taker taker;
+    private boolean parts;
 
-    /**
-     * @param drop takes a block dropped somewhere in the window
-     * @param choose takes a block chosen by key or double click
-     */
-    public StockPane(Drop drop, Consumer<BlockType> choose) {
+    public StockPane(Taker taker) {
         super(6);
-        this.drop = drop;
-        this.choose = choose;
+        this.taker = taker;
         getStyleClass().add("side");
         setPrefWidth(178);
         setMinWidth(140);
@@ -56,9 +62,8 @@ public final class StockPane extends VBox {
         list.setId("stock-list");
         list.setCellFactory(_ -> new Cell());
         list.setOnKeyPressed(e -> {
-            var row = list.getSelectionModel().getSelectedItem();
-            if (e.getCode() == KeyCode.ENTER && row != null && row.type() != null) {
-                choose.accept(row.type());
+            if (e.getCode() == KeyCode.ENTER) {
+                take(list.getSelectionModel().getSelectedItem(), null);
             }
         });
         setVgrow(list, Priority.ALWAYS);
@@ -67,7 +72,24 @@ public final class StockPane extends VBox {
     }
 
     private void chooseFirst() {
-        list.getItems().stream().filter(r -> r.type() != null).findFirst().ifPresent(r -> choose.accept(r.type()));
+        list.getItems().stream().filter(Row::canBeTaken).findFirst().ifPresent(r -> take(r, null));
+    }
+
+    private void take(Row row, Point2D place) {
+        if (row != null && row.type() != null) {
+            taker.block(row.type(), place);
+        } else if (row != null && row.part() != null) {
+            taker.part(row.part(), place);
+        }
+    }
+
+    /** Offers parts, for the system sheet, or blocks. */
+    public void showParts(boolean on) {
+        if (on != parts) {
+            parts = on;
+            search.setPromptText(on ? "Type to find a part" : "Type to find a block");
+            fill();
+        }
     }
 
     /** Types whose title, id or help has every word of the text. */
@@ -91,13 +113,23 @@ public final class StockPane extends VBox {
     private void fill() {
         List<Row> rows = new ArrayList<>();
         String text = search.getText();
+        if (parts) {
+            for (Part.Kind kind : Part.Kind.values()) {
+                var row = new Row("", null, kind);
+                if (row.text().toLowerCase(Locale.ROOT).contains(text.toLowerCase(Locale.ROOT).strip())) {
+                    rows.add(row);
+                }
+            }
+            list.getItems().setAll(rows);
+            return;
+        }
         String family = "";
         for (BlockType t : text.isBlank() ? Stock.all() : matching(text)) {
             if (text.isBlank() && !t.family().title().equals(family)) {
                 family = t.family().title();
-                rows.add(new Row(family, null));
+                rows.add(new Row(family, null, null));
             }
-            rows.add(new Row("", t));
+            rows.add(new Row("", t, null));
         }
         list.getItems().setAll(rows);
     }
@@ -105,19 +137,19 @@ public final class StockPane extends VBox {
     private final class Cell extends ListCell<Row> {
         Cell() {
             setOnMouseClicked(e -> {
-                if (e.getClickCount() == 2 && getItem() != null && getItem().type() != null) {
-                    choose.accept(getItem().type());
+                if (e.getClickCount() == 2) {
+                    take(getItem(), null);
                 }
             });
             setOnMouseDragged(_ -> {
-                if (getItem() != null && getItem().type() != null) {
+                if (getItem() != null && getItem().canBeTaken()) {
                     getScene().setCursor(javafx.scene.Cursor.CLOSED_HAND);
                 }
             });
             setOnMouseReleased(e -> {
                 getScene().setCursor(null);
-                if (getItem() != null && getItem().type() != null && !e.isStillSincePress()) {
-                    drop.at(getItem().type(), e.getSceneX(), e.getSceneY());
+                if (!e.isStillSincePress()) {
+                    take(getItem(), new Point2D(e.getSceneX(), e.getSceneY()));
                 }
             });
         }
@@ -129,11 +161,13 @@ public final class StockPane extends VBox {
             setTooltip(null);
             if (empty || row == null) {
                 setText(null);
-            } else if (row.type() == null) {
-                setText(row.heading());
+            } else if (!row.canBeTaken()) {
+                setText(row.text());
                 getStyleClass().add("section");
+            } else if (row.type() == null) {
+                setText(row.text());
             } else {
-                setText(row.type().title());
+                setText(row.text());
                 var tip = new Tooltip(row.type().help());
                 tip.setWrapText(true);
                 tip.setMaxWidth(340);

@@ -107,7 +107,7 @@ public final class WireRouter {
             }
             for (int gy = 0; gy < height; gy++) {
                 double y = (gy + top) * GRID;
-                if (y > n.y() - GRID && y < n.y() + n.height() + GRID) {
+                if (y > n.y() - GRID && y < n.y() + n.height() + (n.chip().isEmpty() ? GRID : 3 * GRID)) {
                     blocked[gy * width + gx] = true;
                 }
             }

@@ -1,13 +1,10 @@
 package boldanvil.core.board;
 
-import boldanvil.core.files.JsonFile;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.TerminalKind;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -16,7 +13,7 @@ import java.util.concurrent.ConcurrentHashMap;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The boards that ship with the product, and boards from files. */
+/** The boards that ship with the product. Each is an open file beside this class. */
 public final class Boards {
     private static final List<String> SHIPPED = List.of("swage32");
     private static final Map<String, Board> LOADED = new ConcurrentHashMap<>();
@@ -45,14 +42,6 @@ public final class Boards {
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }
-    }
-
-    /** Reads a board file. */
-    public static Board read(Path file) {
-        if (!Files.isRegularFile(file)) {
-            throw FindingException.of(file.toString(), "There is no such board file.", "Check the path.");
-        }
-        return board(JsonFile.parse(file, file.toString()), file.toString());
     }
 
     private static Board board(JsonNode n, String place) {

@@ -22,9 +22,9 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Reads one JSON file under limits and checks it against its schema. */
-public final class JsonFile {
+final class JsonFile {
     /** Largest file read, in bytes. A sheet of 100,000 blocks stays well below. */
-    public static final long MAX_BYTES = 64L << 20;
+    static final long MAX_BYTES = 64L << 20;
     /** Deepest nesting read. */
     static final int MAX_DEPTH = 32;
 
@@ -68,8 +68,7 @@ public final class JsonFile {
         return message.length() > 200 ? message.substring(0, 200) + "…" : message;
     }
 
-    /** Parses any JSON file under the same limits, without a schema. */
-    public static JsonNode parse(Path file, String place) {
+    private static JsonNode parse(Path file, String place) {
         try {
             long size = Files.size(file);
             if (size > MAX_BYTES) {

@@ -425,11 +425,6 @@ final class ProgramWriter {
         }
 
         @Override
-        public boolean isContinuous() {
-            return f.rateNanos() == FlatBlock.CONTINUOUS;
-        }
-
-        @Override
         public Expr time() {
             return ProgramWriter.this.time();
         }

@@ -24,14 +24,12 @@ public final class Resolver {
 
     private static final double LONGEST = 3600;
 
-    private final Part part;
     private final Map<String, Double> variables;
     private final List<Finding> findings;
     private final Type real;
     private final Map<FlatBlock, Map<String, double[]>> values = new IdentityHashMap<>();
 
     Resolver(Part part, Map<String, Double> variables, List<Finding> findings) {
-        this.part = part;
         this.variables = variables;
         this.findings = findings;
         this.real = Type.labelled(part.real());
@@ -203,9 +201,5 @@ public final class Resolver {
                 }
             }
         }
-    }
-
-    Part part() {
-        return part;
     }
 }

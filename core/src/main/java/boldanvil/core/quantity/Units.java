@@ -58,13 +58,6 @@ public final class Units {
         return ((AbstractUnit<?>) unit).getSystemConverter();
     }
 
-    /** Whether two units measure the same kind of quantity; an empty text is the pure number. */
-    public static boolean sameDimension(String a, String b) {
-        var ua = find(a);
-        var ub = find(b);
-        return ua.isPresent() && ub.isPresent() && ua.get().getDimension().equals(ub.get().getDimension());
-    }
-
     private static Optional<Unit<?>> find(String text) {
         return KNOWN.computeIfAbsent(text.strip(), Units::parse);
     }

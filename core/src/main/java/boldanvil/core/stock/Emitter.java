@@ -39,9 +39,6 @@ public interface Emitter {
     /** The block's sample time in seconds; in the continuous part the solver's step. */
     double sampleTime();
 
-    /** Whether the block runs in the continuous part. */
-    boolean isContinuous();
-
     /** Time since the start of the run in seconds, float64. */
     Expr time();
 
@@ -81,11 +78,6 @@ public interface Emitter {
     /** Convenience: an assignment among the outputs. */
     default void assign(Slot target, Expr value) {
         add(new Stmt.Assign(target, value, origin()));
-    }
-
-    /** Convenience: a literal of an output's type. */
-    default Expr literal(Type type, double value) {
-        return Expr.of(type, value);
     }
 
     /** Inputs named by a prefix and a number from 1, in order. */

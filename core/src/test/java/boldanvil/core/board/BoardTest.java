@@ -11,22 +11,16 @@ import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.testing.PartBuilder;
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.util.List;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.DoubleRange;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 class BoardTest {
     private static final Board SWAGE = Boards.find("swage32").orElseThrow();
-
-    @TempDir
-    private Path folder;
 
     @Test
     void swage32IsAsItsSheetSays() {
@@ -48,16 +42,6 @@ class BoardTest {
     void anUnknownBoardIsAFinding() {
         assertThat(Boards.find("swage33")).isEmpty();
         assertThatThrownBy(() -> Boards.require("here", "swage33")).isInstanceOf(FindingException.class).hasMessageContaining("swage32");
-    }
-
-    @Test
-    void brokenBoardFilesAreFindings() throws Exception {
-        Path f = folder.resolve("board.json");
-        assertThatThrownBy(() -> Boards.read(f)).isInstanceOf(FindingException.class);
-        Files.writeString(f, "{\"name\": \"x\"}");
-        assertThatThrownBy(() -> Boards.read(f)).isInstanceOf(FindingException.class).hasMessageContaining("lacks");
-        Files.writeString(f, "{\"channels\": [{\"id\": \"a\", \"kind\": \"laser\", \"pins\": []}]}");
-        assertThatThrownBy(() -> Boards.read(f)).isInstanceOf(FindingException.class).hasMessageContaining("laser");
     }
 
     @ParameterizedTest

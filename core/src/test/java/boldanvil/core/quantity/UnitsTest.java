@@ -32,12 +32,4 @@ class UnitsTest {
     void aUnitWithItsOwnZeroIsRefused() {
         assertThatThrownBy(() -> Units.toSi("°C")).hasMessageContaining("zero point");
     }
-
-    @Test
-    void dimensionsAreCompared() {
-        assertThat(Units.sameDimension("mm", "m")).isTrue();
-        assertThat(Units.sameDimension("V", "A")).isFalse();
-        assertThat(Units.sameDimension("V/A", "ohm")).isTrue();
-        assertThat(Units.sameDimension("m", "nonsense")).isFalse();
-    }
 }
