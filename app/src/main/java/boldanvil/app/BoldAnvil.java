@@ -4,6 +4,7 @@ import boldanvil.app.shell.Shell;
 import boldanvil.app.shell.Theme;
 import java.nio.file.Path;
 import javafx.application.Application;
+import javafx.application.Platform;
 import javafx.scene.Scene;
 import javafx.stage.Stage;
 
@@ -25,6 +26,9 @@ public final class BoldAnvil extends Application {
         }
         shell.workspace().onChange(() -> stage.setTitle(shell.workspace().project().name()
                 + (shell.workspace().isDirty() ? " • " : " ") + "— Bold Anvil"));
+        // Whatever slips through is said in the window, not on a console nobody reads.
+        Thread.setDefaultUncaughtExceptionHandler((_, e) -> Platform.runLater(() -> shell.say("Something went wrong in an unexpected "
+                + "way (" + e + "). Your work is kept in the journal; please report this.")));
         stage.show();
     }
 

@@ -21,7 +21,7 @@ import javafx.scene.Scene;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
 
-/** Takes a 1280 × 800 picture of every main view of a project and exits. Parameters: target folder, project folder. */
+/** Takes a 1280 × 800 picture of every main view of the demo and exits. Parameters: target folder, folder of the demo. */
 public final class Shots extends Application {
     private Shell shell;
     private Scene scene;
@@ -72,7 +72,7 @@ public final class Shots extends Application {
         pause(1_800);
         shot("bench-tuned", () -> {
             shell.setNight(true);
-            shell.benchPage().traces().setCursors(true);
+            ((javafx.scene.control.ToggleButton) scene.lookup("#cursors")).setSelected(true);
         });
         on(() -> shell.setNight(false));
         endRun();

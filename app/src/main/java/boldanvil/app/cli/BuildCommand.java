@@ -1,16 +1,20 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import java.nio.file.Path;
+import java.util.LinkedHashMap;
+import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Compiles the code and device parts of a rig. */
 @Command(name = "build", mixinStandardHelpOptions = true, description = "Generates and compiles the code and device parts of a "
@@ -25,6 +29,9 @@ final class BuildCommand implements Callable<Integer> {
     @Option(names = {"-v", "--verbose"}, description = "Print the build log.")
     private boolean verbose;
 
+    @Option(names = "--json", description = "Print the images as JSON.")
+    private boolean json;
+
     @Spec
     private CommandSpec spec;
 
@@ -33,12 +40,22 @@ final class BuildCommand implements Callable<Integer> {
         var out = spec.commandLine().getOut();
         var review = Review.of(ProjectReader.read(project)).orThrow();
         Rig rig = review.rig(rigName);
+        Map<String, Object> images = new LinkedHashMap<>();
         for (var place : rig.places().entrySet()) {
-            if (place.getValue().mode() != Rig.Mode.MODEL) {
-                var image = RigStarter.build(review, rig, place.getKey(), project.resolve("build"), new LogProgress(out, verbose));
+            if (place.getValue().mode() == Rig.Mode.MODEL) {
+                continue;
+            }
+            var progress = json ? Progress.NONE : new LogProgress(out, verbose);
+            var image = RigStarter.build(review, rig, place.getKey(), project.resolve("build"), progress);
+            images.put(place.getKey(), Map.of("file", image.file().toString(), "sha256", image.sha256(), "codeBytes", image.codeBytes(),
+                    "ramBytes", image.ramBytes(), "fresh", image.fresh()));
+            if (!json) {
                 out.println(place.getKey() + ": " + image.file() + (image.fresh() ? "" : " (unchanged)") + ", code "
                         + image.codeBytes() + " bytes, RAM " + image.ramBytes() + " bytes, SHA-256 " + image.sha256());
             }
+        }
+        if (json) {
+            out.println(new JsonMapper().writeValueAsString(images));
         }
         return 0;
     }

@@ -10,22 +10,18 @@ import java.util.Comparator;
 import java.util.concurrent.Callable;
 import javafx.application.Application;
 import picocli.CommandLine.Command;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 
 /** Takes pictures of every main view. */
-@Command(name = "shots", mixinStandardHelpOptions = true, description = "Writes a 1280 x 800 PNG of every main view of a project "
+@Command(name = "shots", mixinStandardHelpOptions = true, description = "Writes a 1280 x 800 PNG of every main view of the demo "
         + "and exits.")
 final class ShotsCommand implements Callable<Integer> {
     @Parameters(paramLabel = "DIR", description = "Where to write the pictures.")
     private Path folder;
 
-    @Option(names = "--project", paramLabel = "PROJECT", description = "The project to show; the demo without it.")
-    private Path project;
-
     @Override
     public Integer call() throws IOException {
-        Path shown = project != null ? project : Path.of(System.getProperty("boldanvil.demo", "demo/larkmere-lock"));
+        Path shown = Path.of(System.getProperty("boldanvil.demo", "demo/larkmere-lock"));
         ProjectReader.read(shown);
         // A copy is shown, so that its runs and builds leave the project alone.
         Path copy = Files.createTempDirectory("bold-anvil-shots").resolve(shown.toAbsolutePath().normalize().getFileName().toString());

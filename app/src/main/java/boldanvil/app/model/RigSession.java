@@ -91,6 +91,10 @@ public final class RigSession implements AutoCloseable {
         LiveRun r = run;
         if (r != null) {
             all.addAll(r.findings());
+            if (r.store().keptSince() > 0) {
+                all.add(Finding.doubt("run", String.format(java.util.Locale.ROOT, "The run is long; samples before %.0f s were given up.",
+                        r.store().keptSince()), "Record a run with an end from the command line to keep everything."));
+            }
         }
         return all;
     }

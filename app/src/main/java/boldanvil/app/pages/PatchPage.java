@@ -26,6 +26,7 @@ import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.ColumnConstraints;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -179,10 +180,10 @@ public final class PatchPage extends BorderPane {
             }
         });
         grid.addRow(y, name, kind, channel, pin, wire);
-        var facts = new Label(PatchNumbers.of(board, port).stream().map(f -> unit(f, port)).collect(Collectors.joining("   ·   ")));
-        facts.getStyleClass().addAll("small", "mono");
-        facts.setStyle("-fx-text-fill: faint;");
-        facts.setWrapText(true);
+        var facts = new FlowPane(22, 2);
+        for (var f : PatchNumbers.of(board, port)) {
+            facts.getChildren().add(fact(f, port));
+        }
         var below = new VBox(2, facts);
         for (Finding f : troubles) {
             var l = new Label(f.cause() + " " + f.cure());
@@ -201,12 +202,17 @@ public final class PatchPage extends BorderPane {
         return y + 2;
     }
 
-    /** A fact in words; "units" become the terminal's own unit. */
-    private String unit(PatchNumbers.Fact f, Port port) {
+    /** A fact with its number; "units" become the terminal's own unit. */
+    private HBox fact(PatchNumbers.Fact f, Port port) {
         String own = boldanvil.core.diagram.Places.find(workspace.project(), port.path())
                 .map(p -> p.block().settings().getOrDefault("unit", "")).orElse("");
-        return f.name().replace("per unit", own.isEmpty() ? "per unit" : "per " + own) + " " + f.value()
-                + (f.unit().isEmpty() ? "" : " " + (f.unit().equals("units") ? own : f.unit()));
+        var name = new Label(f.name().replace("per unit", own.isEmpty() ? "per unit" : "per " + own));
+        name.getStyleClass().addAll("small", "faint");
+        var number = new Label(f.value() + (f.unit().isEmpty() ? "" : " " + (f.unit().equals("units") ? own : f.unit())));
+        number.getStyleClass().addAll("small", "mono");
+        var both = new HBox(6, name, number);
+        both.setAlignment(javafx.geometry.Pos.BASELINE_LEFT);
+        return both;
     }
 
     private static ChoiceBox<String> choice(String id, List<String> all, String value) {

@@ -6,6 +6,8 @@ import boldanvil.app.model.Workspace;
 import boldanvil.app.shell.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Formula;
+import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.runs.Comparison;
 import boldanvil.core.runs.RunData;
 import boldanvil.core.runs.RunShelf;
@@ -26,7 +28,9 @@ import javafx.scene.control.SelectionMode;
 import javafx.scene.control.SplitPane;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
+import javafx.scene.control.TextField;
 import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 
@@ -39,6 +43,7 @@ public final class RunsPage extends BorderPane {
     private final TableView<Comparison.Row> table = new TableView<>();
     private final Label verdict = new Label();
     private final Label made = new Label();
+    private final TextField tolerance = new TextField("0");
     private long generation;
 
     /** @param background reads and compares runs */
@@ -64,9 +69,17 @@ public final class RunsPage extends BorderPane {
         side.setPrefWidth(270);
         columns();
         verdict.setId("verdict");
-        verdict.setPadding(new Insets(8, 12, 8, 12));
         verdict.setWrapText(true);
-        var below = new VBox(verdict, table);
+        verdict.setMaxWidth(Double.MAX_VALUE);
+        HBox.setHgrow(verdict, Priority.ALWAYS);
+        tolerance.setId("tolerance");
+        tolerance.setPrefColumnCount(7);
+        tolerance.setTooltip(new javafx.scene.control.Tooltip("Deviation allowed for every tap, in its SI unit, such as 1e-3 or 2 mm"));
+        tolerance.setOnAction(_ -> chosen());
+        var line = new HBox(8, verdict, new Label("Tolerance"), tolerance);
+        line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        line.setPadding(new Insets(8, 12, 8, 12));
+        var below = new VBox(line, table);
         VBox.setVgrow(table, Priority.ALWAYS);
         var right = new SplitPane(traces, below);
         right.setOrientation(javafx.geometry.Orientation.VERTICAL);
@@ -143,12 +156,21 @@ public final class RunsPage extends BorderPane {
             verdict.setText("Choose a run on the left to see its traces.");
             return;
         }
+        double allowed;
+        tolerance.getStyleClass().remove("wrong");
+        try {
+            allowed = Formula.evaluate(tolerance.getText(), Map.of());
+        } catch (FormulaException e) {
+            tolerance.getStyleClass().add("wrong");
+            verdict.setText("Tolerance: " + e.getMessage());
+            return;
+        }
         verdict.setText("Reading …");
         background.execute(() -> {
             try {
                 List<RunData> data = new ArrayList<>();
                 entries.stream().limit(2).forEach(e -> data.add(e.samples()));
-                var comparison = data.size() == 2 ? Comparison.of(data.get(0), data.get(1), Map.of()) : null;
+                var comparison = data.size() == 2 ? Comparison.of(data.get(0), data.get(1), Map.of("*", allowed)) : null;
                 List<TraceView.Layer> layers = new ArrayList<>();
                 for (int i = 0; i < data.size(); i++) {
                     layers.add(new TraceView.Layer(entries.get(i).note().rig(), SampleStore.of(data.get(i))));
@@ -174,10 +196,11 @@ public final class RunsPage extends BorderPane {
             return;
         }
         boolean none = c.rows().stream().allMatch(r -> r.largest() == 0);
+        long beyond = c.rows().stream().filter(r -> !r.within()).count();
         long differing = c.rows().stream().filter(r -> r.largest() != 0).count();
         verdict.setText(entries.get(0).note().rig() + " (solid) against " + entries.get(1).note().rig() + " (dashed): "
                 + (none ? "no deviation at all in " + c.rows().size() + " taps." : differing + " of " + c.rows().size()
-                + " taps deviate."));
+                + " taps deviate, " + beyond + " beyond the tolerance."));
     }
 
     private void show(List<TraceView.Layer> layers, Comparison c) {

@@ -4,6 +4,7 @@ import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.Workspace;
+import boldanvil.app.shell.Chooser;
 import boldanvil.app.shell.Theme;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.SheetRef;
@@ -96,14 +97,15 @@ public final class SheetPage extends BorderPane {
 
         private Point2D onSheet(Point2D place) {
             var p = place == null ? new Point2D(canvas.getWidth() / 2, canvas.getHeight() / 2) : canvas.sceneToLocal(place);
-            return canvas.contains(p) ? canvas.toSheet(p.getX(), p.getY()).subtract(60, 25) : null;
+            return canvas.getLayoutBounds().contains(p) ? canvas.toSheet(p.getX(), p.getY()).subtract(60, 25) : null;
         }
     }
 
     private void quickAdd(double x, double y) {
         if (navigator.sheet().isPresent()) {
             var at = canvas.onScreen(x, y);
-            QuickAdd.show(getScene().getWindow(), at.getX(), at.getY(), t -> add(t, x, y));
+            Chooser.show(getScene().getWindow(), at.getX(), at.getY(), 270, "quick-add", "Block, such as gain", StockPane::matching,
+                    t -> new Chooser.Reading(t.title(), t.family().title()), t -> add(t, x, y));
         }
     }
 

@@ -17,6 +17,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -90,7 +91,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void page(String name, Node page, Ikon icon) {
         pages.put(name, page);
         var b = new ToggleButton(name, FontIcon.of(icon, 19));
-        b.setId("page-" + name.toLowerCase(java.util.Locale.ROOT));
+        b.setId("page-" + name.toLowerCase(Locale.ROOT));
         b.setContentDisplay(ContentDisplay.TOP);
         b.setOnAction(_ -> show(name));
         rail.put(name, b);
@@ -140,7 +141,10 @@ public final class Shell extends BorderPane implements AutoCloseable {
     }
 
     private void palette() {
-        Palette.show(getScene().getWindow(), commands);
+        var window = getScene().getWindow();
+        Chooser.show(window, window.getX() + window.getWidth() / 2 - 215, window.getY() + 90, 430, "palette", "What do you want to do?",
+                text -> commands.stream().filter(c -> c.name().toLowerCase(Locale.ROOT).contains(text.toLowerCase(Locale.ROOT))).toList(),
+                c -> new Chooser.Reading(c.name(), c.keyText()), c -> c.action().run());
     }
 
     /** Opens a project folder; what is wrong is said in the status line. */
@@ -279,6 +283,11 @@ public final class Shell extends BorderPane implements AutoCloseable {
         sheetPage.canvas().paint();
         benchPage.repaint();
         patchPage.refresh();
+    }
+
+    /** Shows a short message in the status line. */
+    public void say(String text) {
+        status.say(text);
     }
 
     public Workspace workspace() {

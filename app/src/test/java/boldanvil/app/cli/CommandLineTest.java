@@ -148,5 +148,7 @@ class CommandLineTest {
         assertThat(out).contains("SHA-256").doesNotContain("(unchanged)");
         assertThat(run("build", demo, "--rig", "swage")).isZero();
         assertThat(out).contains("(unchanged)");
+        assertThat(run("build", demo, "--rig", "swage", "--json")).isZero();
+        assertThat(new JsonMapper().readTree(out).path("controller").path("fresh").asBoolean(true)).isFalse();
     }
 }

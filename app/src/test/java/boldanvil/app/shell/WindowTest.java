@@ -203,6 +203,30 @@ class WindowTest {
     }
 
     @Test
+    void aBlockIsDraggedFromTheStockToItsPlace(FxRobot robot) throws Exception {
+        open(robot, "controller/bridge");
+        var canvas = shell.sheetPage().canvas();
+        Point2D target = canvas.localToScreen(canvas.getWidth() / 2, canvas.getHeight() - 60);
+        robot.moveTo("Sine");
+        robot.press(MouseButton.PRIMARY).moveBy(40, 5).moveTo(target).release(MouseButton.PRIMARY);
+        await(() -> canvas.shown().nodes().stream().anyMatch(n -> n.title().equals("Sine")));
+        Point2D put = canvas.onScreen(node("Sine").x() + 60, node("Sine").y() + 25);
+        assertThat(put.distance(target)).isLessThan(15);
+    }
+
+    @Test
+    void theSystemSheetOffersPartsAndThePanelsFold(FxRobot robot) throws Exception {
+        robot.clickOn("#stock-search").write("plant").push(KeyCode.ENTER);
+        await(() -> shell.workspace().project().part("plant").isPresent());
+        assertThat(shell.sheetPage().canvas().selection()).containsExactly("plant");
+        double before = shell.sheetPage().canvas().getWidth();
+        keys(robot, KeyCode.ALT, KeyCode.LEFT);
+        await(() -> robot.lookup("#stock-search").tryQuery().isEmpty() && shell.sheetPage().canvas().getWidth() > before);
+        keys(robot, KeyCode.ALT, KeyCode.LEFT);
+        await(() -> robot.lookup("#stock-search").tryQuery().isPresent());
+    }
+
+    @Test
     void doubleClickOnPaperOffersBlocks(FxRobot robot) throws Exception {
         open(robot, "controller/bridge");
         robot.doubleClickOn(shell.sheetPage().canvas().localToScreen(60, 60));
@@ -239,7 +263,7 @@ class WindowTest {
     @Test
     void aConflictOnThePatchSheetShowsWhereItHappens(FxRobot robot) throws Exception {
         page(robot, "patch");
-        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("counts per A 62.06")).tryQuery()).isPresent();
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().equals("62.06")).tryQuery()).isPresent();
         robot.interact(() -> robot.lookup("#channel-reset").<ChoiceBox<String>>query().setValue("G.E13"));
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Pin E13 is taken by terminal 'enable'")));
         assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isPresent();
@@ -332,6 +356,8 @@ class WindowTest {
         robot.interact(() -> shell.runsPage().list().getSelectionModel().selectAll());
         await(() -> shell.runsPage().verdict().contains("no deviation at all in 11 taps"));
         assertThat(robot.lookup("#comparison").<TableView<?>>query().getItems()).hasSize(11);
+        enter(robot, "tolerance", "2 furlongs");
+        await(() -> shell.runsPage().verdict().startsWith("Tolerance"));
     }
 
     @Test

@@ -47,7 +47,7 @@ final class DeskRun implements LiveRun {
                     ? new BoardTerminals(instance, program, Boards.require(part, patch.board())) : instance);
         }
         taps = TapList.of(review.system());
-        store = taps.store();
+        store = taps.store(options.sampleLimit());
         conductor = new Conductor(review.system(), instances);
         conductor.schedule(options.changes());
         changes.addAll(options.changes());

@@ -13,7 +13,15 @@ import java.util.List;
  * @param buildFolder where generated files and images go
  */
 public record RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder) {
+    /** Samples of a tap kept of a run without an end: more than three minutes at 10 kHz. */
+    private static final int OPEN_END_SAMPLES = 2_000_000;
+
     public RunOptions {
         changes = List.copyOf(changes);
+    }
+
+    /** How many samples of a tap are kept: all, where the run has an end. */
+    int sampleLimit() {
+        return endNanos == Long.MAX_VALUE ? OPEN_END_SAMPLES : Integer.MAX_VALUE;
     }
 }

@@ -9,12 +9,20 @@ public final class SampleStore {
     /** What a column is. */
     public record Column(String name, String unit) {}
 
-    private static final class Buffer {
+    private final class Buffer {
         private double[] times = new double[1024];
         private double[] values = new double[1024];
         private int size;
 
         void add(double t, double v) {
+            if (size >= limit) {
+                // The oldest quarter goes at once, so that this happens seldom.
+                int gone = limit / 4;
+                kept = times[gone];
+                System.arraycopy(times, gone, times, 0, size - gone);
+                System.arraycopy(values, gone, values, 0, size - gone);
+                size -= gone;
+            }
             if (size == times.length) {
                 int larger = Math.max(1024, size * 2);
                 times = Arrays.copyOf(times, larger);
@@ -27,15 +35,29 @@ public final class SampleStore {
 
     private final List<Column> columns;
     private final Buffer[] buffers;
+    private final int limit;
+    private double kept;
 
+    /** A store that keeps everything. */
     public SampleStore(List<Column> columns) {
+        this(columns, Integer.MAX_VALUE);
+    }
+
+    /** @param limit most samples of a column; when it is reached, the oldest quarter is given up */
+    public SampleStore(List<Column> columns, int limit) {
         this.columns = List.copyOf(columns);
+        this.limit = limit;
         buffers = new Buffer[columns.size()];
         Arrays.setAll(buffers, _ -> new Buffer());
     }
 
     public List<Column> columns() {
         return columns;
+    }
+
+    /** Since when samples are kept, in seconds; 0 as long as none was given up. */
+    public synchronized double keptSince() {
+        return kept;
     }
 
     /** Adds one sample of a column. */

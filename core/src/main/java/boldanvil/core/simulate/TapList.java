@@ -26,8 +26,13 @@ public record TapList(List<Entry> entries) {
         return new TapList(all);
     }
 
-    /** A store with one column for each tap. */
+    /** A store with one column for each tap that keeps everything. */
     public SampleStore store() {
-        return new SampleStore(entries.stream().map(e -> new SampleStore.Column(e.address(), e.tap().unit())).toList());
+        return store(Integer.MAX_VALUE);
+    }
+
+    /** @param limit most samples of a column, see {@link SampleStore} */
+    public SampleStore store(int limit) {
+        return new SampleStore(entries.stream().map(e -> new SampleStore.Column(e.address(), e.tap().unit())).toList(), limit);
     }
 }

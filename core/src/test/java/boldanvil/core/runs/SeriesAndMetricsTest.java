@@ -109,6 +109,22 @@ class SeriesAndMetricsTest {
     }
 
     @Test
+    void aStoreWithALimitGivesUpItsOldestSamples() {
+        var s = new SampleStore(List.of(new SampleStore.Column("x", "")), 1_000);
+        for (int i = 0; i < 5_000; i++) {
+            s.add(0, i, -i);
+        }
+        assertThat(s.size(0)).isLessThanOrEqualTo(1_000);
+        assertThat(s.latest(0)).isEqualTo(-4_999);
+        assertThat(s.keptSince()).isPositive().isEqualTo(s.tail(0, 0).times()[0]);
+        double[] t = s.tail(0, 0).times();
+        for (int i = 1; i < t.length; i++) {
+            assertThat(t[i]).isEqualTo(t[i - 1] + 1);
+        }
+        assertThat(store(100).keptSince()).isZero();
+    }
+
+    @Test
     void theEnvelopeHoldsEveryExtreme() {
         var s = store(10_000);
         double[][] e = s.envelope(0, 0, 10, 50);
