@@ -401,7 +401,7 @@ public final class SheetCanvas extends Pane {
             } else {
                 select(Set.of());
             }
-        } else if (e.getCode().isArrowKey() && !selected.isEmpty()) {
+        } else if (e.getCode().isArrowKey() && !selected.isEmpty() && !e.isAltDown() && !e.isShortcutDown()) {
             double dx = e.getCode() == KeyCode.LEFT ? -10 : e.getCode() == KeyCode.RIGHT ? 10 : 0;
             double dy = e.getCode() == KeyCode.UP ? -10 : e.getCode() == KeyCode.DOWN ? 10 : 0;
             edits.move(ref(), Set.copyOf(selected), dx, dy);

@@ -21,6 +21,9 @@ import javafx.scene.layout.BorderPane;
 
 /** The page where sheets are drawn. */
 public final class SheetPage extends BorderPane {
+    private static final double STOCK_ENDS = 0.15;
+    private static final double DETAILS_BEGIN = 0.775;
+
     private final Navigator navigator;
     private final SheetEdits edits;
     private final SheetCanvas canvas;
@@ -43,7 +46,7 @@ public final class SheetPage extends BorderPane {
         split = new SplitPane(stock, canvas, details);
         SplitPane.setResizableWithParent(stock, false);
         SplitPane.setResizableWithParent(details, false);
-        split.setDividerPositions(0.15, 0.775);
+        split.setDividerPositions(STOCK_ENDS, DETAILS_BEGIN);
         setCenter(split);
         workspace.onChange(this::refresh);
         navigator.onChange(this::refresh);
@@ -55,19 +58,22 @@ public final class SheetPage extends BorderPane {
 
     /** Folds the stock away, or shows it again. */
     public void foldStock() {
-        fold(stock, 0, 0.15);
+        fold(stock, 0);
     }
 
     /** Folds the details away, or shows them again. */
     public void foldDetails() {
-        fold(details, split.getItems().size(), 0.775);
+        fold(details, split.getItems().size());
     }
 
-    private void fold(Node side, int at, double divider) {
+    private void fold(Node side, int at) {
         if (!split.getItems().remove(side)) {
             split.getItems().add(at, side);
-            split.setDividerPosition(at == 0 ? 0 : split.getDividers().size() - 1, divider);
         }
+        boolean left = split.getItems().contains(stock);
+        boolean right = split.getItems().contains(details);
+        split.setDividerPositions(left && right ? new double[] {STOCK_ENDS, DETAILS_BEGIN}
+                : left ? new double[] {STOCK_ENDS} : right ? new double[] {DETAILS_BEGIN} : new double[0]);
     }
 
     private void refresh() {

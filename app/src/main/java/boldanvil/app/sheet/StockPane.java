@@ -6,6 +6,7 @@ import boldanvil.core.stock.Stock;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import javafx.event.EventHandler;
 import javafx.geometry.Point2D;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
@@ -13,6 +14,7 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseEvent;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 
@@ -39,6 +41,8 @@ public final class StockPane extends VBox {
     private final TextField search = new TextField();
     private final ListView<Row> list = new ListView<>();
     private final Taker taker;
+    private final EventHandler<MouseEvent> released = this::released;
+    private Row pressed;
     private boolean parts;
 
     public StockPane(Taker taker) {
@@ -66,9 +70,27 @@ public final class StockPane extends VBox {
                 take(list.getSelectionModel().getSelectedItem(), null);
             }
         });
+        // Wherever the pointer is let go, the scene hears of it.
+        sceneProperty().addListener((_, old, now) -> {
+            if (old != null) {
+                old.removeEventFilter(MouseEvent.MOUSE_RELEASED, released);
+            }
+            if (now != null) {
+                now.addEventFilter(MouseEvent.MOUSE_RELEASED, released);
+            }
+        });
         setVgrow(list, Priority.ALWAYS);
         getChildren().addAll(heading, search, list);
         fill();
+    }
+
+    /** A row that was pressed and is let go outside the list has been dragged there. */
+    private void released(MouseEvent e) {
+        Row row = pressed;
+        pressed = null;
+        if (row != null && !list.getLayoutBounds().contains(list.sceneToLocal(e.getSceneX(), e.getSceneY()))) {
+            take(row, new Point2D(e.getSceneX(), e.getSceneY()));
+        }
     }
 
     private void chooseFirst() {
@@ -141,17 +163,7 @@ public final class StockPane extends VBox {
                     take(getItem(), null);
                 }
             });
-            setOnMouseDragged(_ -> {
-                if (getItem() != null && getItem().canBeTaken()) {
-                    getScene().setCursor(javafx.scene.Cursor.CLOSED_HAND);
-                }
-            });
-            setOnMouseReleased(e -> {
-                getScene().setCursor(null);
-                if (!e.isStillSincePress()) {
-                    take(getItem(), new Point2D(e.getSceneX(), e.getSceneY()));
-                }
-            });
+            setOnMousePressed(_ -> pressed = getItem());
         }
 
         @Override

@@ -124,8 +124,8 @@ public final class Shell extends BorderPane implements AutoCloseable {
             sheetPage.canvas().paint();
         }));
         commands.add(Command.of("Up to the sheet around", "Alt+UP", navigator::up));
-        commands.add(Command.of("Fold or show the stock", "Alt+LEFT", sheetPage::foldStock));
-        commands.add(Command.of("Fold or show the details", "Alt+RIGHT", sheetPage::foldDetails));
+        commands.add(Command.of("Fold or show the stock", "Alt+S", sheetPage::foldStock));
+        commands.add(Command.of("Fold or show the details", "Alt+D", sheetPage::foldDetails));
         commands.add(Command.of("Show or hide findings", "Shortcut+J", this::toggleFindings));
         commands.add(Command.of("Show the selected block's code", "Shortcut+L", this::showCode));
         commands.add(Command.of("Day or night", "Shortcut+Shift+L", () -> setNight(!theme.night())));

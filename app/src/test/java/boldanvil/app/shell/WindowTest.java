@@ -209,6 +209,7 @@ class WindowTest {
         Point2D target = canvas.localToScreen(canvas.getWidth() / 2, canvas.getHeight() - 60);
         robot.moveTo("Sine");
         robot.press(MouseButton.PRIMARY).moveBy(40, 5).moveTo(target).release(MouseButton.PRIMARY);
+        WaitForAsyncUtils.waitForFxEvents();
         await(() -> canvas.shown().nodes().stream().anyMatch(n -> n.title().equals("Sine")));
         Point2D put = canvas.onScreen(node("Sine").x() + 60, node("Sine").y() + 25);
         assertThat(put.distance(target)).isLessThan(15);
@@ -220,9 +221,10 @@ class WindowTest {
         await(() -> shell.workspace().project().part("plant").isPresent());
         assertThat(shell.sheetPage().canvas().selection()).containsExactly("plant");
         double before = shell.sheetPage().canvas().getWidth();
-        keys(robot, KeyCode.ALT, KeyCode.LEFT);
-        await(() -> robot.lookup("#stock-search").tryQuery().isEmpty() && shell.sheetPage().canvas().getWidth() > before);
-        keys(robot, KeyCode.ALT, KeyCode.LEFT);
+        keys(robot, KeyCode.ALT, KeyCode.S);
+        await(() -> !shows(robot, "stock-search"));
+        await(() -> shell.sheetPage().canvas().getWidth() > before);
+        keys(robot, KeyCode.ALT, KeyCode.S);
         await(() -> robot.lookup("#stock-search").tryQuery().isPresent());
     }
 
