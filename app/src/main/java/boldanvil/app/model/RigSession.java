@@ -44,6 +44,7 @@ public final class RigSession implements AutoCloseable {
     private volatile LiveRun run;
     private volatile double share;
     private volatile boolean cancelled;
+    private volatile Thread watcher;
     private volatile String started = "";
     private volatile Path shelfFolder;
     private volatile List<Values.Row> values = List.of();
@@ -131,7 +132,7 @@ public final class RigSession implements AutoCloseable {
             fresh.start();
             phase = Phase.RUNNING;
             changed();
-            Thread.ofPlatform().daemon().name("rig watch").start(() -> watch(fresh));
+            watcher = Thread.ofPlatform().daemon().name("rig watch").start(() -> watch(fresh));
         } catch (FindingException e) {
             finishStep(true);
             findings.addAll(e.findings());
@@ -271,6 +272,19 @@ public final class RigSession implements AutoCloseable {
         closeRun();
         work.shutdownNow();
         tuning.shutdownNow();
+        awaitShelf();
+    }
+
+    /** Gives the last run the time to be written; what is half written would be lost with the process. */
+    private void awaitShelf() {
+        Thread w = watcher;
+        if (w != null) {
+            try {
+                w.join(5_000);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        }
     }
 
     /** Takes note of the steps. */
