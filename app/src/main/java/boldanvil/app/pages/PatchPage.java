@@ -181,6 +181,7 @@ public final class PatchPage extends BorderPane {
         });
         grid.addRow(y, name, kind, channel, pin, wire);
         var facts = new FlowPane(22, 2);
+        facts.setPrefWrapLength(720);
         for (var f : PatchNumbers.of(board, port)) {
             facts.getChildren().add(fact(f, port));
         }

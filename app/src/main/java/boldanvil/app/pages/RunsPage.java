@@ -225,7 +225,11 @@ public final class RunsPage extends BorderPane {
         protected void updateItem(RunShelf.Entry e, boolean empty) {
             super.updateItem(e, empty);
             setText(empty || e == null ? null : e.note().rig() + "   " + String.format(Locale.ROOT, "%.2f s", e.note().seconds()) + "\n"
-                    + e.note().started().replace('T', ' ').replaceAll("\\.\\d+Z", "") + "   " + e.note().changes().size() + " changes");
+                    + e.note().started().replace('T', ' ').replaceAll("\\.\\d+Z", "") + "   " + switch (e.note().changes().size()) {
+                        case 0 -> "no changes";
+                        case 1 -> "1 change";
+                        default -> e.note().changes().size() + " changes";
+                    });
         }
     }
 }
