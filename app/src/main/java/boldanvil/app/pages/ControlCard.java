@@ -150,7 +150,9 @@ final class ControlCard extends VBox {
             }
         });
         display = v -> field.setText(text(v));
-        row(title, new HBox(4, field, new Label(control.unit())));
+        var both = new HBox(4, field, new Label(control.unit()));
+        both.setAlignment(Pos.CENTER_LEFT);
+        row(title, both);
         getChildren().add(note(limits()));
     }
 

@@ -69,7 +69,7 @@ class CommandLineTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"check", "run", "generate", "build", "compare", "shots", "open"})
+    @ValueSource(strings = {"check", "run", "generate", "build", "compare", "shots", "open", "blocks"})
     void everyCommandHasItsHelp(String command) {
         assertThat(run(command, "--help")).isZero();
         assertThat(out).contains("Usage: bold-anvil " + command);

@@ -80,7 +80,7 @@ final class Sources {
             .help("Counts samples: 0, 1, 2 … limit − 1, then 0 again. Counts while go holds (or is open); reset makes "
                     + "it 0 at the next sample.")
             .with(real("limit", "100", "", "Number of values.").atLeast(1).atMost(2e9))
-            .face(COUNTER_FACE).says("0 … {limit} − 1").type(Type.INT32)
+            .face(COUNTER_FACE).says("0, 1 … below {limit}").type(Type.INT32)
             .discreteOnly()
             .does(e -> {
                 var count = e.state("count", Type.INT32, 0);

@@ -67,6 +67,12 @@ class StockTest {
     }
 
     @Test
+    void theManualIsCurrent() throws java.io.IOException {
+        // Renew it with: ./bold-anvil blocks > docs/blocks.md
+        assertThat(java.nio.file.Files.readString(java.nio.file.Path.of("../docs/blocks.md"))).isEqualTo(BlockManual.markdown());
+    }
+
+    @Test
     void typesAreFoundById() {
         assertThat(Stock.find("gain")).isPresent();
         assertThat(Stock.find("gane")).isEmpty();
