@@ -2,6 +2,7 @@ package boldanvil.benchmarks;
 
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Sources;
+import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
@@ -37,9 +38,7 @@ public final class StepBenchmark {
                 measure(part, JvmCompiler.compile(p).instantiate(), new CodeInstance(image.file(), p, arena));
             }
         } finally {
-            try (var files = Files.walk(folder)) {
-                files.sorted(java.util.Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
-            }
+            Folders.delete(folder);
         }
     }
 

@@ -1,12 +1,12 @@
 package boldanvil.app.cli;
 
 import boldanvil.app.Shots;
+import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Comparator;
 import java.util.concurrent.Callable;
 import javafx.application.Application;
 import picocli.CommandLine.Command;
@@ -32,7 +32,7 @@ final class ShotsCommand implements Callable<Integer> {
             throw FindingException.of("shots", "No window can be made here: " + e.getMessage() + ".",
                     "Start it through ./bold-anvil, which draws without a display.");
         } finally {
-            delete(copy.getParent());
+            Folders.delete(copy.getParent());
         }
         return 0;
     }
@@ -51,12 +51,6 @@ final class ShotsCommand implements Callable<Integer> {
                     }
                 }
             }
-        }
-    }
-
-    private static void delete(Path folder) throws IOException {
-        try (var files = Files.walk(folder)) {
-            files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
         }
     }
 }

@@ -2,16 +2,15 @@ package boldanvil.app.model;
 
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
@@ -195,19 +194,8 @@ public final class Workspace {
         ProjectWriter.write(project, folder);
         saved = project;
         notices.clear();
-        forgetJournal();
+        Folders.delete(journal());
         review = Review.of(project);
         changed();
-    }
-
-    private void forgetJournal() {
-        if (!Files.exists(journal())) {
-            return;
-        }
-        try (var files = Files.walk(journal())) {
-            files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
-        } catch (IOException e) {
-            // It is offered again at the next start; harmless.
-        }
     }
 }

@@ -108,7 +108,8 @@ public final class BuildPage extends BorderPane {
         heading.getStyleClass().add("heading");
         facts.getChildren().add(heading);
         List<CFile> all = new ArrayList<>();
-        var chosen = workspace.project().rig(rig.get()).orElse(null);
+        // Rig and programs of one and the same state; the project may be a change ahead of its review.
+        var chosen = workspace.review().project().rig(rig.get()).orElse(null);
         if (chosen == null || workspace.review().hasErrors()) {
             var l = new Label(chosen == null ? "No rig is chosen." : "Mend the findings first; then the files and sizes appear here.");
             l.setWrapText(true);
@@ -141,7 +142,7 @@ public final class BuildPage extends BorderPane {
         var program = workspace.review().system().program(part).orElseThrow();
         var place = rig.place(part);
         String boardName = place.mode() == Rig.Mode.DEVICE ? place.device() : workspace.project().patches().containsKey(part)
-                ? workspace.project().patches().get(part).board() : "swage32";
+                ? workspace.project().patches().get(part).board() : Boards.names().getFirst();
         var board = Boards.find(boardName).orElseThrow();
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
                 : " as code, estimated for " + board.title())));

@@ -8,6 +8,7 @@ import boldanvil.core.board.Channel;
 import boldanvil.core.board.PatchCheck;
 import boldanvil.core.board.PatchNumbers;
 import boldanvil.core.diagram.Patch;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
@@ -87,12 +88,17 @@ public final class PatchPage extends BorderPane {
             part = patched.getFirst();
         }
         header(patched);
-        var patch = workspace.project().patches().getOrDefault(part, new Patch("swage32", List.of()));
+        var patch = patch(workspace.project());
         Boards.find(patch.board()).ifPresentOrElse(board -> grid(board, patch), () -> {
             var unknown = new Label("There is no board '" + patch.board() + "'. Choose one above.");
             unknown.getStyleClass().add("bad");
             rows.getChildren().add(unknown);
         });
+    }
+
+    /** The rows of the part on show; none yet, on the first board, where it has not been patched. */
+    private Patch patch(Project p) {
+        return p.patches().getOrDefault(part, new Patch(Boards.names().getFirst(), List.of()));
     }
 
     private List<Port> terminals(String id) {
@@ -113,9 +119,9 @@ public final class PatchPage extends BorderPane {
         });
         var boards = new ChoiceBox<String>();
         boards.getItems().setAll(Boards.names());
-        boards.setValue(workspace.project().patches().getOrDefault(part, new Patch("swage32", List.of())).board());
+        boards.setValue(patch(workspace.project()).board());
         boards.valueProperty().addListener((_, _, v) -> workspace.edit("choose board " + v, p -> p.withPatch(part,
-                new Patch(v, p.patches().getOrDefault(part, new Patch(v, List.of())).rows()))));
+                new Patch(v, patch(p).rows()))));
         var line = new HBox(10, heading, new Label("of"), parts, new Label("on"), boards);
         line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         rows.getChildren().add(line);
@@ -229,8 +235,7 @@ public final class PatchPage extends BorderPane {
     }
 
     private void put(Patch.Row row) {
-        workspace.edit("patch " + row.terminal(), p -> p.withPatch(part,
-                p.patches().getOrDefault(part, new Patch("swage32", List.of())).with(row)));
+        workspace.edit("patch " + row.terminal(), p -> p.withPatch(part, patch(p).with(row)));
     }
 
     /** The outline with the pins along its four edges. */

@@ -238,7 +238,6 @@ public final class Shell extends BorderPane implements AutoCloseable {
         count("Sheet", sheet);
         count("Patch", patch);
         count("Bench", bench);
-        buildPage.refresh();
     }
 
     private void count(String page, long findings) {

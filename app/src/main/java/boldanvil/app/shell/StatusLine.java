@@ -2,6 +2,7 @@ package boldanvil.app.shell;
 
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
+import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import javafx.scene.control.Button;
@@ -76,8 +77,9 @@ final class StatusLine extends HBox {
         if (run == null) {
             return "nothing runs";
         }
-        String where = run.rig().places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE) ? "Swage 32 (stand-in)"
-                : run.rig().needsBench() ? "bench process" : "this process";
+        String where = run.rig().places().values().stream().filter(p -> p.mode() == Rig.Mode.DEVICE).findFirst()
+                .flatMap(p -> Boards.find(p.device())).map(b -> b.title() + " (stand-in)")
+                .orElse(run.rig().needsBench() ? "bench process" : "this process");
         return run.rig().name() + " on " + where + " · " + switch (session.phase()) {
             case RUNNING -> "running" + (run.overruns() > 0 ? " · " + run.overruns() + " overruns" : "");
             case PAUSED -> "paused";

@@ -76,11 +76,6 @@ final class BenchProcess implements AutoCloseable {
         return control;
     }
 
-    /** The operating system's number of the process. */
-    long pid() {
-        return process.pid();
-    }
-
     /** Ends the process at once, as pulling the plug would. */
     void kill() {
         process.destroyForcibly();

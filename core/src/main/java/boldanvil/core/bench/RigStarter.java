@@ -7,6 +7,7 @@ import boldanvil.core.build.Review;
 import boldanvil.core.build.Sources;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Program;
@@ -109,7 +110,7 @@ public final class RigStarter {
         try {
             control.ask("load", Map.of("project", snapshot.toString(), "rig", rig.name()));
         } finally {
-            delete(snapshot);
+            Folders.delete(snapshot);
         }
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
@@ -173,14 +174,6 @@ public final class RigStarter {
             return folder;
         } catch (IOException e) {
             throw new UncheckedIOException(e);
-        }
-    }
-
-    private static void delete(Path folder) {
-        try (var files = Files.walk(folder)) {
-            files.sorted(java.util.Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
-        } catch (IOException e) {
-            // A leftover in the folder for temporary files does no harm.
         }
     }
 }

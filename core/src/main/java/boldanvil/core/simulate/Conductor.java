@@ -46,8 +46,7 @@ public final class Conductor {
         if (instances.isEmpty()) {
             throw FindingException.of("system", "The project has no part.", "Add a controller or a plant to the system sheet.");
         }
-        tickNanos = system.parts().keySet().stream().map(id -> system.program(id).orElseThrow().tickNanos())
-                .reduce(0L, Conductor::gcd);
+        tickNanos = system.tickNanos();
         for (String id : system.parts().keySet()) {
             var program = system.program(id).orElseThrow();
             members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos));
@@ -56,10 +55,6 @@ public final class Conductor {
             moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
                     link.to().slot()));
         }
-    }
-
-    private static long gcd(long a, long b) {
-        return b == 0 ? a : gcd(b, a % b);
     }
 
     public void observe(Observer observer) {
