@@ -21,7 +21,11 @@ final class SlotMemory {
         long at = layout.offset(s);
         return switch (s.type()) {
             case BOOL -> memory.get(ValueLayout.JAVA_BYTE, at) != 0 ? 1 : 0;
+            case INT8 -> memory.get(ValueLayout.JAVA_BYTE, at);
+            case UINT8 -> memory.get(ValueLayout.JAVA_BYTE, at) & 0xFF;
+            case INT16 -> memory.get(ValueLayout.JAVA_SHORT_UNALIGNED, at);
             case UINT16 -> memory.get(ValueLayout.JAVA_SHORT_UNALIGNED, at) & 0xFFFF;
+            case UINT32 -> memory.get(ValueLayout.JAVA_INT_UNALIGNED, at) & 0xFFFF_FFFFL;
             case INT32 -> memory.get(ValueLayout.JAVA_INT_UNALIGNED, at);
             case FLOAT32 -> memory.get(ValueLayout.JAVA_FLOAT_UNALIGNED, at);
             case FLOAT64 -> memory.get(DOUBLE, at);
@@ -32,9 +36,9 @@ final class SlotMemory {
         long at = layout.offset(s);
         double v = s.type().convert(value);
         switch (s.type()) {
-            case BOOL -> memory.set(ValueLayout.JAVA_BYTE, at, (byte) v);
-            case UINT16 -> memory.set(ValueLayout.JAVA_SHORT_UNALIGNED, at, (short) (int) v);
-            case INT32 -> memory.set(ValueLayout.JAVA_INT_UNALIGNED, at, (int) v);
+            case BOOL, INT8, UINT8 -> memory.set(ValueLayout.JAVA_BYTE, at, (byte) (int) v);
+            case INT16, UINT16 -> memory.set(ValueLayout.JAVA_SHORT_UNALIGNED, at, (short) (int) v);
+            case INT32, UINT32 -> memory.set(ValueLayout.JAVA_INT_UNALIGNED, at, (int) (long) v);
             case FLOAT32 -> memory.set(ValueLayout.JAVA_FLOAT_UNALIGNED, at, (float) v);
             case FLOAT64 -> memory.set(DOUBLE, at, v);
         }

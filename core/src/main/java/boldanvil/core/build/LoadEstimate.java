@@ -21,6 +21,7 @@ import java.util.stream.Collectors;
 public final class LoadEstimate {
     private static final double CALL_CYCLES = 12;
     private static final double MEMORY_CYCLES = 2;
+    private static final int LOOP_ROUNDS = 8;
 
     /**
      * One task.
@@ -87,6 +88,11 @@ public final class LoadEstimate {
                 case Stmt.If i -> 2 + cycles(i.condition(), board)
                         + Math.max(cycles(i.yes(), procedures, board), cycles(i.no(), procedures, board));
                 case Stmt.Repeat r -> r.count() * (3 + cycles(r.body(), procedures, board));
+                case Stmt.Store t -> MEMORY_CYCLES + 2 + cycles(t.index(), board) + cycles(t.value(), board);
+                // A loop whose rounds are not known is taken to run a few times.
+                case Stmt.While w -> Math.min(w.limit(), LOOP_ROUNDS) * (4 + cycles(w.condition(), board) + cycles(w.body(), procedures, board));
+                case Stmt.Break _ -> 1;
+                case Stmt.Raise _ -> 0;
                 case Stmt.Invoke i -> CALL_CYCLES + cycles(procedures.get(i.procedure()).body(), procedures, board);
             };
         }
@@ -103,7 +109,9 @@ public final class LoadEstimate {
             case Expr.Convert c -> operation(Expr.Op.ADD, c.type().isFloat() ? c.type() : c.a().type(), board);
             case Expr.Call c -> operation(Expr.Op.DIV, c.type(), board);
             case Expr.Apply a -> 30 * operation(Expr.Op.MUL, a.type(), board);
-            case Expr.Element _ -> 5;
+            case Expr.Element _, Expr.At _ -> 5;
+            case Expr.Wrap _ -> 1;
+            case Expr.Bits _ -> 2;
         };
         for (Expr child : e.children()) {
             own += cycles(child, board);

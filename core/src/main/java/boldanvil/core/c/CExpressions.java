@@ -1,26 +1,46 @@
 package boldanvil.core.c;
 
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** Expressions as C. Notes which helper functions they need. */
 final class CExpressions {
     private final Set<String> helpers;
+    private final FaultPlaces places;
+    private String fault = "&c->state.fault";
+    private int place;
 
-    CExpressions(Set<String> helpers) {
+    CExpressions(Set<String> helpers, FaultPlaces places) {
         this.helpers = helpers;
+        this.places = places;
+    }
+
+    /** Where the following expressions find the fault slot: in the context, or given to a function as an argument. */
+    void inFunction(boolean within) {
+        fault = within ? "fault" : "&c->state.fault";
+    }
+
+    /** The diagram place of the following expressions. */
+    void at(String path) {
+        place = places.numberOf(path);
+    }
+
+    String raise(int bit) {
+        helpers.add("ba_raise");
+        return "ba_raise(" + fault + ", " + bit + ", " + place + ")";
     }
 
     static String type(Type t) {
         return switch (t) {
             case BOOL -> "bool";
-            case UINT16 -> "uint16_t";
-            case INT32 -> "int32_t";
             case FLOAT32 -> "float";
             case FLOAT64 -> "double";
+            default -> t.label() + "_t";
         };
     }
 
@@ -31,8 +51,8 @@ final class CExpressions {
     static String literal(Type t, double v) {
         return switch (t) {
             case BOOL -> v != 0 ? "true" : "false";
-            case UINT16 -> (int) v + "U";
-            case INT32 -> v == Integer.MIN_VALUE ? "INT32_MIN" : v < 0 ? "(" + (int) v + ")" : Integer.toString((int) v);
+            case UINT8, UINT16, UINT32 -> (long) v + "U";
+            case INT8, INT16, INT32 -> v == Integer.MIN_VALUE ? "INT32_MIN" : v < 0 ? "(" + (int) v + ")" : Integer.toString((int) v);
             case FLOAT32 -> floating(v, Float.toString((float) v) + "F");
             case FLOAT64 -> floating(v, Double.toString(v));
         };
@@ -57,12 +77,35 @@ final class CExpressions {
             case Expr.Select s -> select(s);
             case Expr.Convert c -> convert(c);
             case Expr.Call c -> call(c);
-            case Expr.Apply a -> a.function().name() + "(" + bare(a.a()) + ")";
-            case Expr.Element t -> {
-                helpers.add("ba_index");
-                yield t.table().name() + "[ba_index(" + bare(t.index()) + ", " + t.table().size() + ")]";
-            }
+            case Expr.Wrap w -> "(" + type(w.type()) + ")" + (w.type().isSigned() ? "(uint32_t)" : "") + text(w.a());
+            case Expr.Bits b -> bits(b);
+            case Expr.Apply a -> apply(a);
+            case Expr.Element t -> t.table().name() + "[" + index(t.index(), t.table().size()) + "]";
+            case Expr.At a -> element(a.array(), a.index());
         };
+    }
+
+    String element(Slot array, Expr index) {
+        return slot(array) + "[" + index(index, array.length()) + "]";
+    }
+
+    private String index(Expr index, int length) {
+        if (index instanceof Expr.Literal l) {
+            return Integer.toString(Math.clamp((int) l.value(), 0, length - 1));
+        }
+        helpers.add("ba_index");
+        return "ba_index(" + bare(index) + ", " + length + ")";
+    }
+
+    private String apply(Expr.Apply a) {
+        String first = a.function().canFault() ? fault + ", " : "";
+        return a.function().name() + "(" + first + a.arguments().stream().map(this::bare).collect(Collectors.joining(", ")) + ")";
+    }
+
+    private String bits(Expr.Bits b) {
+        String name = "ba_" + b.form().name().toLowerCase(java.util.Locale.ROOT);
+        helpers.add(name);
+        return name + "(" + b.children().stream().map(this::bare).collect(Collectors.joining(", ")) + ")";
     }
 
     /** The text without its outermost brackets. */
@@ -87,15 +130,39 @@ final class CExpressions {
         String y = text(b.b());
         Type t = b.a().type();
         if (b.op().isArithmetic() && t.isInteger()) {
-            String wide = "((uint32_t)" + x + " " + sign(b.op()) + " (uint32_t)" + y + ")";
-            if (b.op() == Expr.Op.DIV) {
-                helpers.add("ba_divide");
-                String quotient = "ba_divide(" + x + ", " + y + ", &c->state.fault)";
-                return t == Type.INT32 ? quotient : "(uint16_t)" + quotient;
-            }
-            return "(" + type(t) + ")" + wide;
+            return integer(b, x, y);
+        }
+        if (b.op() == Expr.Op.REM) {
+            return (t == Type.FLOAT32 ? "fmodf(" : "fmod(") + x + ", " + y + ")";
         }
         return "(" + x + " " + sign(b.op()) + " " + y + ")";
+    }
+
+    private String integer(Expr.Binary b, String x, String y) {
+        Type t = b.a().type();
+        String cast = "(" + type(t) + ")";
+        String unsigned = t == Type.UINT32 ? "" : "(uint32_t)";
+        String ux = (b.a() instanceof Expr.Literal && t.least() == 0 ? "" : unsigned) + x;
+        String uy = (b.b() instanceof Expr.Literal && t.least() == 0 ? "" : unsigned) + y;
+        return switch (b.op()) {
+            case DIV, REM -> {
+                String name = (b.op() == Expr.Op.DIV ? "ba_divide" : "ba_remainder") + (t == Type.UINT32 ? "_unsigned" : "");
+                helpers.add("ba_raise");
+                helpers.add(name);
+                String call = name + "(" + x + ", " + y + ", " + fault + ", " + place + ")";
+                yield t.bytes() == 4 ? call : cast + call;
+            }
+            case SHL -> {
+                helpers.add("ba_shift_left");
+                yield (t == Type.UINT32 ? "" : cast) + "ba_shift_left(" + ux + ", " + uy + ")";
+            }
+            case SHR -> {
+                String name = t.isSigned() ? "ba_shift_right" : "ba_shift_right_unsigned";
+                helpers.add(name);
+                yield (t.bytes() == 4 ? "" : cast) + name + "(" + (t.isSigned() ? x : ux) + ", " + uy + ")";
+            }
+            default -> (t == Type.UINT32 ? "" : cast) + "(" + ux + " " + sign(b.op()) + " " + uy + ")";
+        };
     }
 
     private static String sign(Expr.Op op) {
@@ -110,6 +177,10 @@ final class CExpressions {
             case GE -> ">=";
             case EQ -> "==";
             case NE, XOR -> "!=";
+            case BAND -> "&";
+            case BOR -> "|";
+            case BXOR -> "^";
+            case REM, SHL, SHR -> throw new IllegalArgumentException(op + " is a call");
             case AND -> "&&";
             case OR -> "||";
         };
@@ -117,7 +188,7 @@ final class CExpressions {
 
     private String select(Expr.Select s) {
         String choice = "(" + text(s.condition()) + " ? " + text(s.yes()) + " : " + text(s.no()) + ")";
-        return s.type() == Type.UINT16 ? "(uint16_t)" + choice : choice;
+        return s.type().isInteger() && s.type().bytes() < 4 ? "(" + type(s.type()) + ")" + choice : choice;
     }
 
     private String convert(Expr.Convert c) {
@@ -131,28 +202,34 @@ final class CExpressions {
             return "(" + x + " != " + literal(from, 0) + ")";
         }
         if (from.isFloat() && c.type().isInteger()) {
-            helpers.add("ba_to_int32");
-            String whole = "ba_to_int32(" + (from == Type.FLOAT32 ? "(double)" + x : x) + ", &c->state.fault)";
-            return c.type() == Type.INT32 ? whole : saturate16(whole);
+            String name = c.type() == Type.UINT32 ? "ba_to_uint32" : "ba_to_int32";
+            helpers.add("ba_raise");
+            helpers.add(name);
+            String whole = name + "(" + (from == Type.FLOAT32 ? "(double)" + x : x) + ", " + fault + ", " + place + ")";
+            return c.type().bytes() == 4 ? whole : saturate(c.type(), whole);
         }
-        if (from == Type.INT32 && c.type() == Type.UINT16) {
-            return saturate16(x);
+        if (c.type().isInteger() && (from.least() < c.type().least() || from.greatest() > c.type().greatest())) {
+            if (from == Type.UINT32) {
+                helpers.add("ba_saturate_unsigned");
+                return "(" + type(c.type()) + ")ba_saturate_unsigned(" + x + ", " + c.type().greatest() + "U)";
+            }
+            return saturate(c.type(), x);
         }
         return "(" + type(c.type()) + ")" + x;
     }
 
-    private String saturate16(String x) {
-        helpers.add("ba_saturate16");
-        return "ba_saturate16(" + x + ")";
+    private String saturate(Type to, String x) {
+        if (to == Type.UINT32) {
+            helpers.add("ba_positive");
+            return "ba_positive(" + x + ")";
+        }
+        helpers.add("ba_saturate");
+        return (to == Type.INT32 ? "" : "(" + type(to) + ")") + "ba_saturate(" + x + ", " + literal(to.isSigned() ? to : Type.INT32, to.least())
+                + ", " + to.greatest() + ")";
     }
 
     private String call(Expr.Call c) {
-        String name = switch (c.intrinsic()) {
-            case ABS -> "fabs";
-            case SQRT -> "sqrt";
-            case FLOOR -> "floor";
-            case CEIL -> "ceil";
-        };
+        String name = c.intrinsic() == Expr.Intrinsic.ABS ? "fabs" : c.intrinsic().name().toLowerCase(java.util.Locale.ROOT);
         return name + (c.type() == Type.FLOAT32 ? "f" : "") + "(" + bare(c.a()) + ")";
     }
 }

@@ -1,5 +1,9 @@
 package boldanvil.core.c;
 
+import boldanvil.core.program.Declarations;
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Fault;
+import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Function;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Port;
@@ -9,8 +13,6 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Task;
 import java.util.ArrayList;
-import java.util.Collections;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Set;
 import java.util.TreeMap;
@@ -21,12 +23,19 @@ public final class CGenerator {
     private static final TreeMap<String, String> HELPERS = new TreeMap<>();
 
     static {
+        HELPERS.put("ba_raise", """
+                /* Notes a fault: its bit, and the place of the first one. */
+                static void ba_raise(int32_t *fault, int32_t bit, int32_t place)
+                {
+                    *fault |= (*fault == 0) ? (bit | (int32_t)((uint32_t)place << 8)) : bit;
+                }
+                """);
         HELPERS.put("ba_to_int32", """
                 /* Truncates and saturates; what is no number becomes 0 and raises fault bit 2. */
-                static int32_t ba_to_int32(double v, int32_t *fault)
+                static int32_t ba_to_int32(double v, int32_t *fault, int32_t place)
                 {
                     if (v != v) {
-                        *fault |= 2;
+                        ba_raise(fault, 2, place);
                         return 0;
                     }
                     if (v >= 2147483647.0) {
@@ -38,24 +47,96 @@ public final class CGenerator {
                     return (int32_t)v;
                 }
                 """);
-        HELPERS.put("ba_saturate16", """
-                static uint16_t ba_saturate16(int32_t v)
+        HELPERS.put("ba_to_uint32", """
+                static uint32_t ba_to_uint32(double v, int32_t *fault, int32_t place)
                 {
-                    return (uint16_t)(v < 0 ? 0 : (v > 65535 ? 65535 : v));
+                    if (v != v) {
+                        ba_raise(fault, 2, place);
+                        return 0U;
+                    }
+                    if (v >= 4294967295.0) {
+                        return UINT32_MAX;
+                    }
+                    return v <= 0.0 ? 0U : (uint32_t)v;
+                }
+                """);
+        HELPERS.put("ba_saturate", """
+                static int32_t ba_saturate(int32_t v, int32_t least, int32_t greatest)
+                {
+                    return v < least ? least : (v > greatest ? greatest : v);
+                }
+                """);
+        HELPERS.put("ba_saturate_unsigned", """
+                static uint32_t ba_saturate_unsigned(uint32_t v, uint32_t greatest)
+                {
+                    return v > greatest ? greatest : v;
+                }
+                """);
+        HELPERS.put("ba_positive", """
+                static uint32_t ba_positive(int32_t v)
+                {
+                    return v < 0 ? 0U : (uint32_t)v;
                 }
                 """);
         HELPERS.put("ba_divide", """
                 /* Division by zero yields 0 and raises fault bit 1; the one quotient that overflows wraps. */
-                static int32_t ba_divide(int32_t a, int32_t b, int32_t *fault)
+                static int32_t ba_divide(int32_t a, int32_t b, int32_t *fault, int32_t place)
                 {
                     if (b == 0) {
-                        *fault |= 1;
+                        ba_raise(fault, 1, place);
                         return 0;
                     }
-                    if (b == -1) {
-                        return (int32_t)(0U - (uint32_t)a);
+                    return b == -1 ? (int32_t)(0U - (uint32_t)a) : a / b;
+                }
+                """);
+        HELPERS.put("ba_divide_unsigned", """
+                static uint32_t ba_divide_unsigned(uint32_t a, uint32_t b, int32_t *fault, int32_t place)
+                {
+                    if (b == 0U) {
+                        ba_raise(fault, 1, place);
+                        return 0U;
                     }
                     return a / b;
+                }
+                """);
+        HELPERS.put("ba_remainder", """
+                static int32_t ba_remainder(int32_t a, int32_t b, int32_t *fault, int32_t place)
+                {
+                    if (b == 0) {
+                        ba_raise(fault, 1, place);
+                        return 0;
+                    }
+                    return b == -1 ? 0 : a % b;
+                }
+                """);
+        HELPERS.put("ba_remainder_unsigned", """
+                static uint32_t ba_remainder_unsigned(uint32_t a, uint32_t b, int32_t *fault, int32_t place)
+                {
+                    if (b == 0U) {
+                        ba_raise(fault, 1, place);
+                        return 0U;
+                    }
+                    return a % b;
+                }
+                """);
+        HELPERS.put("ba_shift_left", """
+                static uint32_t ba_shift_left(uint32_t v, uint32_t n)
+                {
+                    return n > 31U ? 0U : v << n;
+                }
+                """);
+        HELPERS.put("ba_shift_right", """
+                /* Keeps the sign. */
+                static int32_t ba_shift_right(int32_t v, uint32_t n)
+                {
+                    uint32_t k = n > 31U ? 31U : n;
+                    return v < 0 ? (int32_t)~(~(uint32_t)v >> k) : (int32_t)((uint32_t)v >> k);
+                }
+                """);
+        HELPERS.put("ba_shift_right_unsigned", """
+                static uint32_t ba_shift_right_unsigned(uint32_t v, uint32_t n)
+                {
+                    return n > 31U ? 0U : v >> n;
                 }
                 """);
         HELPERS.put("ba_index", """
@@ -64,17 +145,60 @@ public final class CGenerator {
                     return i < 0 ? 0 : (i >= size ? size - 1 : i);
                 }
                 """);
+        HELPERS.put("ba_float32_to_uint32", """
+                static uint32_t ba_float32_to_uint32(float v)
+                {
+                    uint32_t bits;
+                    memcpy(&bits, &v, sizeof bits);
+                    return bits;
+                }
+                """);
+        HELPERS.put("ba_uint32_to_float32", """
+                static float ba_uint32_to_float32(uint32_t bits)
+                {
+                    float v;
+                    memcpy(&v, &bits, sizeof v);
+                    return v;
+                }
+                """);
+        HELPERS.put("ba_high_of_float64", """
+                static uint32_t ba_high_of_float64(double v)
+                {
+                    uint64_t bits;
+                    memcpy(&bits, &v, sizeof bits);
+                    return (uint32_t)(bits >> 32);
+                }
+                """);
+        HELPERS.put("ba_low_of_float64", """
+                static uint32_t ba_low_of_float64(double v)
+                {
+                    uint64_t bits;
+                    memcpy(&bits, &v, sizeof bits);
+                    return (uint32_t)(bits & 0xFFFFFFFFU);
+                }
+                """);
+        HELPERS.put("ba_halves_to_float64", """
+                static double ba_halves_to_float64(uint32_t high, uint32_t low)
+                {
+                    uint64_t bits = ((uint64_t)high << 32) | low;
+                    double v;
+                    memcpy(&v, &bits, sizeof v);
+                    return v;
+                }
+                """);
     }
 
     private final Program program;
     private final Layout layout;
     private final Set<String> helpers = new TreeSet<>();
-    private final CExpressions expressions = new CExpressions(helpers);
+    private final CExpressions expressions;
     private String lastPlace;
+    private int loops;
 
     private CGenerator(Program program) {
         this.program = program;
         this.layout = Layout.of(program);
+        this.expressions = new CExpressions(helpers, FaultPlaces.of(program));
     }
 
     /** The header and the source of a program, in this order. */
@@ -126,7 +250,7 @@ public final class CGenerator {
         }
         t.open("typedef struct {");
         for (Slot s : layout.group(g)) {
-            t.at(s.path()).line(CExpressions.type(s.type()) + " " + s.name() + "; /* "
+            t.at(s.path()).line(CExpressions.type(s.type()) + " " + declarator(s) + "; /* "
                     + CText.comment(s.path()) + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s) + " */").at(null);
         }
         t.close("} " + program.name() + "_" + g.field() + "_t;").line("");
@@ -171,7 +295,7 @@ public final class CGenerator {
         program.procedures().forEach(p -> procedure(bodies, p));
         var t = new CText();
         t.line("/* " + CText.comment(program.title()) + ": generated from the sheet; see the header. */")
-                .line("#include \"" + program.name() + ".h\"").line("").line("#include <math.h>").line("#include <stddef.h>")
+                .line("#include \"" + program.name() + ".h\"").line("").line("#include <math.h>").line("#include <stddef.h>").line("#include <string.h>")
                 .line("");
         t.line("/* Measurement and tuning rely on this memory layout. */");
         for (Layout.Group g : Layout.Group.values()) {
@@ -182,7 +306,7 @@ public final class CGenerator {
             }
         }
         t.line("typedef char ba_layout_size[sizeof(" + contextType(program) + ") == " + layout.size() + " ? 1 : -1];").line("");
-        for (String h : helpers) {
+        for (String h : ordered()) {
             t.lines(HELPERS.get(h)).line("");
         }
         for (var table : program.tables()) {
@@ -197,11 +321,31 @@ public final class CGenerator {
         return t.file(program.name() + ".c");
     }
 
+    /** Helpers in use; the one that others call comes first. */
+    private List<String> ordered() {
+        List<String> all = new ArrayList<>(helpers);
+        if (all.remove("ba_raise")) {
+            all.addFirst("ba_raise");
+        }
+        return all;
+    }
+
+    private static String declarator(Slot s) {
+        return s.name() + (s.isArray() ? "[" + s.length() + "]" : "");
+    }
+
     private void function(CText t, Function f) {
-        t.line("static " + CExpressions.type(f.result().type()) + " " + f.name() + "("
-                + CExpressions.type(f.parameter().type()) + " " + f.parameter().name() + ")").open("{");
-        statements(t, f.body(), new Locals(f.body()));
+        var arguments = new ArrayList<String>();
+        if (f.canFault()) {
+            arguments.add("int32_t *fault");
+        }
+        f.parameters().forEach(p -> arguments.add(CExpressions.type(p.type()) + " " + p.name()));
+        t.line("static " + CExpressions.type(f.result().type()) + " " + f.name() + "(" + String.join(", ", arguments) + ")").open("{");
+        expressions.inFunction(true);
+        body(t, f.body(), f.parameters());
+        expressions.at(f.name());
         t.line("return " + expressions.bare(f.result()) + ";").close("}").line("");
+        expressions.inFunction(false);
     }
 
     private void procedure(CText t, Procedure p) {
@@ -209,33 +353,51 @@ public final class CGenerator {
         t.line("/* " + CText.comment(p.purpose()) + " */");
         t.line((isPublic(p) ? "" : "static ") + signature(p)).open("{");
         if (p.name().equals(Program.INIT)) {
-            for (Slot s : program.slots()) {
-                t.line(CExpressions.slot(s) + " = " + CExpressions.literal(s.type(), s.initial()) + ";");
-            }
+            program.slots().forEach(s -> initialise(t, s));
         } else if (p.body().isEmpty()) {
             t.line("(void)c;");
         } else {
-            var locals = new Locals(p.body());
-            locals.early.forEach(s -> t.line(CExpressions.type(s.type()) + " " + s.name() + " = "
-                    + CExpressions.literal(s.type(), 0) + ";"));
-            statements(t, p.body(), locals);
+            body(t, p.body(), List.of());
         }
         t.close("}").line("");
     }
 
-    private void statements(CText t, List<Stmt> body, Locals locals) {
+    private void initialise(CText t, Slot s) {
+        if (!s.isArray()) {
+            t.line(CExpressions.slot(s) + " = " + CExpressions.literal(s.type(), s.initial()) + ";");
+            return;
+        }
+        t.open("for (int32_t i = 0; i < " + s.length() + "; i++) {")
+                .line(CExpressions.slot(s) + "[i] = " + CExpressions.literal(s.type(), s.initial()) + ";").close("}");
+        for (int i = 1; i < s.length(); i++) {
+            if (Double.compare(s.initial(i), s.initial()) != 0) {
+                t.line(CExpressions.slot(s) + "[" + i + "] = " + CExpressions.literal(s.type(), s.initial(i)) + ";");
+            }
+        }
+    }
+
+    private void body(CText t, List<Stmt> body, List<Slot> given) {
+        loops = 0;
+        var locals = new Declarations(body, given);
+        locals.early().forEach(s -> t.line(CExpressions.type(s.type()) + " " + declarator(s) + " = "
+                + (s.isArray() ? "{" + CExpressions.literal(s.type(), 0) + "}" : CExpressions.literal(s.type(), 0)) + ";"));
+        statements(t, body, locals);
+    }
+
+    private void statements(CText t, List<Stmt> body, Declarations locals) {
         for (Stmt s : body) {
             if (!s.origin().path().equals(lastPlace)) {
                 lastPlace = s.origin().path();
                 t.at(lastPlace).line("/* " + CText.comment(lastPlace) + " */");
             }
             t.at(s.origin().path());
+            expressions.at(s.origin().path());
             statement(t, s, locals);
             t.at(null);
         }
     }
 
-    private void statement(CText t, Stmt s, Locals locals) {
+    private void statement(CText t, Stmt s, Declarations locals) {
         switch (s) {
             case Stmt.Assign a -> t.line((locals.declares(a) ? CExpressions.type(a.target().type()) + " " : "")
                     + CExpressions.slot(a.target()) + " = " + expressions.bare(a.value()) + ";");
@@ -249,49 +411,23 @@ public final class CGenerator {
                 t.close("}");
             }
             case Stmt.Repeat r -> {
-                String k = r.counter().name();
-                t.open("for (int32_t " + k + " = 0; " + k + " < " + r.count() + "; " + k + "++) {");
+                String k = CExpressions.slot(r.counter());
+                t.open("for (" + k + " = 0; " + k + " < " + r.count() + "; " + k + "++) {");
                 statements(t, r.body(), locals);
                 t.close("}");
             }
-            case Stmt.Invoke i -> t.line(program.name() + "_" + i.procedure() + "(c);");
-        }
-    }
-
-    /** Which locals are declared with their first assignment, and which must stand at the top. */
-    private static final class Locals {
-        private final Set<Slot> seen = Collections.newSetFromMap(new IdentityHashMap<>());
-        private final Set<Stmt.Assign> declaring = Collections.newSetFromMap(new IdentityHashMap<>());
-        private final List<Slot> early = new ArrayList<>();
-
-        Locals(List<Stmt> body) {
-            visit(body, true);
-        }
-
-        boolean declares(Stmt.Assign a) {
-            return declaring.contains(a);
-        }
-
-        private void visit(List<Stmt> body, boolean top) {
-            for (Stmt s : body) {
-                switch (s) {
-                    case Stmt.Assign a -> {
-                        if (!a.target().inMemory() && seen.add(a.target())) {
-                            if (top) {
-                                declaring.add(a);
-                            } else {
-                                early.add(a.target());
-                            }
-                        }
-                    }
-                    case Stmt.If i -> {
-                        visit(i.yes(), false);
-                        visit(i.no(), false);
-                    }
-                    case Stmt.Repeat r -> visit(r.body(), false);
-                    case Stmt.Invoke _ -> { }
-                }
+            case Stmt.Store e -> t.line(expressions.element(e.array(), e.index()) + " = " + expressions.bare(e.value()) + ";");
+            case Stmt.While w -> {
+                String k = "ba_round" + ++loops;
+                boolean always = w.condition() instanceof Expr.Literal l && l.value() != 0;
+                t.open("for (int32_t " + k + " = 0; " + (always ? "" : expressions.bare(w.condition())) + "; " + k + "++) {");
+                t.open("if (" + k + " >= " + w.limit() + ") {").line(expressions.raise(Fault.ENDLESS_LOOP) + ";").line("break;").close("}");
+                statements(t, w.body(), locals);
+                t.close("}");
             }
+            case Stmt.Break _ -> t.line("break;");
+            case Stmt.Raise r -> t.line(expressions.raise(r.bit()) + ";");
+            case Stmt.Invoke i -> t.line(program.name() + "_" + i.procedure() + "(c);");
         }
     }
 }

@@ -1,6 +1,10 @@
 package boldanvil.core.jvm;
 
+import boldanvil.core.program.Declarations;
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Fault;
+import boldanvil.core.program.FaultPlaces;
+import boldanvil.core.program.Function;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
@@ -9,79 +13,173 @@ import java.lang.classfile.CodeBuilder;
 import java.lang.classfile.Label;
 import java.lang.classfile.Opcode;
 import java.lang.classfile.TypeKind;
+import java.lang.classfile.instruction.OperatorInstruction;
 import java.lang.constant.ClassDesc;
 import java.lang.constant.ConstantDescs;
 import java.lang.constant.MethodTypeDesc;
+import java.util.ArrayDeque;
+import java.util.Deque;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 
-/** Writes statements and expressions into one method. Integers and booleans are {@code int} on the stack. */
+/**
+ * Writes statements and expressions into one method. Integers and booleans are {@code int} on the stack; a uint32 is the
+ * {@code int} with the same bits.
+ */
 final class BodyWriter {
     private static final ClassDesc MATH = ClassDesc.of("java.lang.Math");
+    private static final ClassDesc INTEGER = ClassDesc.of("java.lang.Integer");
+    private static final ClassDesc D = ConstantDescs.CD_double;
+    private static final ClassDesc F = ConstantDescs.CD_float;
+    private static final ClassDesc I = ConstantDescs.CD_int;
+    private static final ClassDesc L = ConstantDescs.CD_long;
 
     private final CodeBuilder code;
     private final Program program;
+    private final FaultPlaces places;
+    private final Set<Slot> shared;
     private final Map<Slot, Integer> locals = new IdentityHashMap<>();
+    private final Deque<Label> loopEnds = new ArrayDeque<>();
+    private int place;
 
-    BodyWriter(CodeBuilder code, Program program) {
+    /** @param shared locals that live in fields */
+    BodyWriter(CodeBuilder code, Program program, FaultPlaces places, Set<Slot> shared) {
         this.code = code;
         this.program = program;
+        this.places = places;
+        this.shared = shared;
     }
 
-    void parameter(Slot slot, int register) {
-        locals.put(slot, register);
+    /** The whole of a function: arguments, local arrays, body and result. */
+    void function(Function f) {
+        int register = f.canFault() ? 1 : 0;
+        for (Slot p : f.parameters()) {
+            locals.put(p, register);
+            register += kind(p).slotSize();
+        }
+        body(f.body(), f.parameters());
+        place = places.numberOf(f.name());
+        expr(f.result());
+        code.return_(kind(f.result().type()));
     }
 
-    void statements(List<Stmt> body) {
+    /** A whole body with its locals. */
+    void body(List<Stmt> body, List<Slot> given) {
+        for (Slot s : new Declarations(body, given).early()) {
+            if (s.isArray()) {
+                code.loadConstant(s.length()).newarray(kind(s.type())).astore(local(s));
+            } else if (!shared.contains(s)) {
+                constant(code, s.type(), 0);
+                code.storeLocal(kind(s), local(s));
+            }
+        }
+        statements(body);
+    }
+
+    private void statements(List<Stmt> body) {
         body.forEach(this::statement);
     }
 
     private void statement(Stmt s) {
+        place = places.numberOf(s.origin().path());
         switch (s) {
             case Stmt.Assign a -> assign(a.target(), a.value());
+            case Stmt.Store t -> {
+                array(t.array());
+                index(t.index(), t.array().length());
+                expr(t.value());
+                code.arrayStore(kind(t.array().type()));
+            }
             case Stmt.If i -> {
                 Label no = code.newLabel();
                 Label end = code.newLabel();
-                expr(i.condition());
-                code.ifeq(no);
+                branchIfFalse(i.condition(), no);
                 statements(i.yes());
                 code.goto_(end).labelBinding(no);
                 statements(i.no());
                 code.labelBinding(end);
             }
             case Stmt.Repeat r -> repeat(r);
+            case Stmt.While w -> loop(w);
+            case Stmt.Break _ -> code.goto_(loopEnds.getFirst());
+            case Stmt.Raise r -> raise(r.bit());
             case Stmt.Invoke i -> code.aload(0).invokevirtual(JvmCompiler.SELF, i.procedure(), JvmCompiler.VOID);
         }
     }
 
+    private void raise(int bit) {
+        code.aload(0).loadConstant(bit).loadConstant(place)
+                .invokevirtual(JvmCompiler.BASE, "raise", MethodTypeDesc.of(ConstantDescs.CD_void, I, I));
+    }
+
     private void repeat(Stmt.Repeat r) {
-        int counter = local(r.counter());
         Label top = code.newLabel();
         Label end = code.newLabel();
-        code.iconst_0().istore(counter);
-        code.labelBinding(top).iload(counter).loadConstant(r.count()).if_icmpge(end);
+        assign(r.counter(), Expr.of(Type.INT32, 0));
+        code.labelBinding(top);
+        read(r.counter());
+        code.loadConstant(r.count()).if_icmpge(end);
+        loopEnds.push(end);
         statements(r.body());
-        code.iinc(counter, 1).goto_(top).labelBinding(end);
+        loopEnds.pop();
+        assign(r.counter(), Expr.read(r.counter()).plus(Expr.of(Type.INT32, 1)));
+        code.goto_(top).labelBinding(end);
+    }
+
+    private void loop(Stmt.While w) {
+        int here = place;
+        int rounds = code.allocateLocal(TypeKind.INT);
+        Label top = code.newLabel();
+        Label body = code.newLabel();
+        Label end = code.newLabel();
+        code.iconst_0().istore(rounds).labelBinding(top);
+        branchIfFalse(w.condition(), end);
+        code.iload(rounds).loadConstant(w.limit()).if_icmplt(body);
+        raise(Fault.ENDLESS_LOOP);
+        code.goto_(end).labelBinding(body).iinc(rounds, 1);
+        loopEnds.push(end);
+        statements(w.body());
+        loopEnds.pop();
+        place = here;
+        code.goto_(top).labelBinding(end);
     }
 
     private void assign(Slot target, Expr value) {
-        if (target.inMemory()) {
+        if (inField(target)) {
             code.aload(0);
             expr(value);
-            code.putfield(owner(target), field(target), JvmCompiler.desc(target.type()));
+            code.putfield(owner(target), field(target), JvmCompiler.desc(target));
         } else {
             expr(value);
-            code.storeLocal(kind(target.type()), local(target));
+            code.storeLocal(kind(target), local(target));
         }
     }
 
-    private int local(Slot s) {
-        return locals.computeIfAbsent(s, _ -> code.allocateLocal(kind(s.type())));
+    private boolean inField(Slot s) {
+        return s.inMemory() || shared.contains(s);
     }
 
-    void returnValue(Type type) {
-        code.return_(kind(type));
+    private int local(Slot s) {
+        return locals.computeIfAbsent(s, _ -> code.allocateLocal(kind(s)));
+    }
+
+    private void array(Slot s) {
+        if (inField(s)) {
+            code.aload(0).getfield(owner(s), field(s), JvmCompiler.desc(s));
+        } else {
+            code.aload(local(s));
+        }
+    }
+
+    private void index(Expr index, int length) {
+        if (index instanceof Expr.Literal l) {
+            code.loadConstant(Math.clamp((int) l.value(), 0, length - 1));
+            return;
+        }
+        expr(index);
+        code.loadConstant(length).invokestatic(JvmCompiler.BASE, "index", MethodTypeDesc.of(I, I, I));
     }
 
     /** Leaves the value on the stack. */
@@ -104,28 +202,46 @@ final class BodyWriter {
                 code.labelBinding(end);
             }
             case Expr.Convert c -> convert(c);
-            case Expr.Call c -> call(c);
-            case Expr.Apply a -> {
-                expr(a.a());
-                var f = a.function();
-                code.invokestatic(JvmCompiler.SELF, f.name(), MethodTypeDesc.of(
-                        JvmCompiler.desc(f.result().type()), JvmCompiler.desc(f.parameter().type())));
+            case Expr.Wrap w -> {
+                expr(w.a());
+                cut(code, w.type());
             }
+            case Expr.Bits b -> bits(b);
+            case Expr.Call c -> call(c);
+            case Expr.Apply a -> apply(a);
             case Expr.Element t -> {
-                code.getstatic(JvmCompiler.SELF, "t_" + t.table().name(), ConstantDescs.CD_double.arrayType());
-                expr(t.index());
-                code.invokestatic(JvmCompiler.BASE, "element", MethodTypeDesc.of(ConstantDescs.CD_double,
-                        ConstantDescs.CD_double.arrayType(), ConstantDescs.CD_int));
+                code.getstatic(JvmCompiler.SELF, "t_" + t.table().name(), D.arrayType());
+                index(t.index(), t.table().size());
+                code.daload();
                 narrow(code, t.type());
+            }
+            case Expr.At a -> {
+                array(a.array());
+                index(a.index(), a.array().length());
+                code.arrayLoad(kind(a.type()));
             }
         }
     }
 
-    private void read(Slot s) {
-        if (s.inMemory()) {
-            code.aload(0).getfield(owner(s), field(s), JvmCompiler.desc(s.type()));
+    private void apply(Expr.Apply a) {
+        var f = a.function();
+        if (f.canFault()) {
+            code.aload(0);
+        }
+        a.arguments().forEach(this::expr);
+        var type = JvmCompiler.signature(f);
+        if (f.canFault()) {
+            code.invokevirtual(JvmCompiler.SELF, f.name(), type);
         } else {
-            code.loadLocal(kind(s.type()), local(s));
+            code.invokestatic(JvmCompiler.SELF, f.name(), type);
+        }
+    }
+
+    private void read(Slot s) {
+        if (inField(s)) {
+            code.aload(0).getfield(owner(s), field(s), JvmCompiler.desc(s));
+        } else {
+            code.loadLocal(kind(s), local(s));
         }
     }
 
@@ -138,9 +254,16 @@ final class BodyWriter {
             return;
         }
         Type t = b.a().type();
-        boolean faulting = b.op() == Expr.Op.DIV && t.isInteger();
-        if (faulting) {
+        boolean divides = b.op() == Expr.Op.DIV || b.op() == Expr.Op.REM;
+        if (divides && t.isInteger()) {
+            String word = b.op() == Expr.Op.DIV ? "divide" : "remainder";
             code.aload(0);
+            expr(b.a());
+            expr(b.b());
+            code.loadConstant(place).invokevirtual(JvmCompiler.BASE, t == Type.UINT32 ? word + "Unsigned" : word,
+                    MethodTypeDesc.of(I, I, I, I));
+            cut(code, t);
+            return;
         }
         expr(b.a());
         expr(b.b());
@@ -148,32 +271,52 @@ final class BodyWriter {
             case ADD -> arithmetic(t, Opcode.DADD, Opcode.FADD, Opcode.IADD);
             case SUB -> arithmetic(t, Opcode.DSUB, Opcode.FSUB, Opcode.ISUB);
             case MUL -> arithmetic(t, Opcode.DMUL, Opcode.FMUL, Opcode.IMUL);
-            case DIV -> {
-                if (faulting) {
-                    code.invokevirtual(JvmCompiler.BASE, "divide", MethodTypeDesc.of(
-                            ConstantDescs.CD_int, ConstantDescs.CD_int, ConstantDescs.CD_int));
-                } else {
-                    arithmetic(t, Opcode.DDIV, Opcode.FDIV, Opcode.IDIV);
-                }
-            }
-            case AND -> code.iand();
-            case OR -> code.ior();
-            case XOR -> code.ixor();
+            case DIV -> arithmetic(t, Opcode.DDIV, Opcode.FDIV, Opcode.IDIV);
+            case REM -> arithmetic(t, Opcode.DREM, Opcode.FREM, Opcode.IREM);
+            case AND, BAND -> code.iand();
+            case OR, BOR -> code.ior();
+            case XOR, BXOR -> code.ixor();
+            case SHL -> shift("shiftLeft", t);
+            case SHR -> shift(t.isSigned() ? "shiftRight" : "shiftRightUnsigned", t);
             default -> throw new IllegalStateException();
         }
     }
 
+    private void shift(String name, Type t) {
+        code.invokestatic(JvmCompiler.BASE, name, MethodTypeDesc.of(I, I, I));
+        cut(code, t);
+    }
+
     private void arithmetic(Type t, Opcode d, Opcode f, Opcode i) {
-        code.with(java.lang.classfile.instruction.OperatorInstruction.of(
-                t == Type.FLOAT64 ? d : t == Type.FLOAT32 ? f : i));
-        if (t == Type.UINT16) {
-            code.i2c();
+        code.with(OperatorInstruction.of(t == Type.FLOAT64 ? d : t == Type.FLOAT32 ? f : i));
+        cut(code, t);
+    }
+
+    /** The int on the stack cut to an integer type. */
+    private static void cut(CodeBuilder code, Type t) {
+        switch (t) {
+            case INT8 -> code.i2b();
+            case UINT8 -> code.loadConstant(255).iand();
+            case INT16 -> code.i2s();
+            case UINT16 -> code.i2c();
+            default -> { }
         }
     }
 
     /** Jumps to {@code no} when the condition does not hold; a comparison with NaN does not hold, except for NE. */
     private void branchIfFalse(Expr condition, Label no) {
-        if (!(condition instanceof Expr.Binary b) || b.op().isLogic()) {
+        if (condition instanceof Expr.Literal l) {
+            if (l.value() == 0) {
+                code.goto_(no);
+            }
+            return;
+        }
+        if (condition instanceof Expr.Binary b && b.op() == Expr.Op.AND) {
+            branchIfFalse(b.a(), no);
+            branchIfFalse(b.b(), no);
+            return;
+        }
+        if (!(condition instanceof Expr.Binary b) || b.op().isLogic() || b.op().isArithmetic()) {
             expr(condition);
             code.ifeq(no);
             return;
@@ -181,7 +324,9 @@ final class BodyWriter {
         expr(b.a());
         expr(b.b());
         Type t = b.a().type();
-        if (!t.isFloat()) {
+        if (t == Type.UINT32 && b.op() != Expr.Op.EQ && b.op() != Expr.Op.NE) {
+            code.invokestatic(INTEGER, "compareUnsigned", MethodTypeDesc.of(I, I, I));
+        } else if (!t.isFloat()) {
             switch (b.op()) {
                 case LT -> code.if_icmpge(no);
                 case LE -> code.if_icmpgt(no);
@@ -191,18 +336,10 @@ final class BodyWriter {
                 default -> code.if_icmpeq(no);
             }
             return;
-        }
-        boolean less = b.op() == Expr.Op.LT || b.op() == Expr.Op.LE;
-        if (t == Type.FLOAT64) {
-            if (less) {
-                code.dcmpg();
-            } else {
-                code.dcmpl();
-            }
-        } else if (less) {
-            code.fcmpg();
         } else {
-            code.fcmpl();
+            boolean less = b.op() == Expr.Op.LT || b.op() == Expr.Op.LE;
+            code.with(OperatorInstruction.of(t == Type.FLOAT64 ? less ? Opcode.DCMPG : Opcode.DCMPL
+                    : less ? Opcode.FCMPG : Opcode.FCMPL));
         }
         switch (b.op()) {
             case LT -> code.ifge(no);
@@ -223,61 +360,77 @@ final class BodyWriter {
             if (from == Type.FLOAT32) {
                 code.f2d();
             }
-            code.invokevirtual(JvmCompiler.BASE, to == Type.INT32 ? "toInt32" : "toUint16",
-                    MethodTypeDesc.of(ConstantDescs.CD_int, ConstantDescs.CD_double));
+            code.loadConstant(place).invokevirtual(JvmCompiler.BASE, to == Type.UINT32 ? "toUint32" : "toInt32",
+                    MethodTypeDesc.of(I, D, I));
+            if (to.bytes() < 4) {
+                saturate(Type.INT32, to);
+            }
             return;
         }
         expr(c.a());
         if (to == Type.BOOL) {
             toBool(from);
-        } else if (to == Type.UINT16 && from == Type.INT32) {
-            code.invokestatic(JvmCompiler.BASE, "saturate16",
-                    MethodTypeDesc.of(ConstantDescs.CD_int, ConstantDescs.CD_int));
         } else if (to == Type.FLOAT64) {
             widen(code, from);
         } else if (to == Type.FLOAT32) {
-            if (from == Type.FLOAT64) {
-                code.d2f();
-            } else if (from != Type.FLOAT32) {
-                code.i2f();
+            switch (from) {
+                case FLOAT64 -> code.d2f();
+                case UINT32 -> code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(L, I)).l2f();
+                case FLOAT32 -> { }
+                default -> code.i2f();
             }
+        } else if (from.isInteger() && (from.least() < to.least() || from.greatest() > to.greatest())) {
+            saturate(from, to);
         }
     }
 
+    private void saturate(Type from, Type to) {
+        if (from == Type.UINT32) {
+            code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(L, I));
+        } else {
+            code.i2l();
+        }
+        code.loadConstant(to.least()).loadConstant(to.greatest())
+                .invokestatic(JvmCompiler.BASE, "saturate", MethodTypeDesc.of(I, L, L, L));
+    }
+
     private void toBool(Type from) {
-        if (from.isFloat()) {
-            Label no = code.newLabel();
-            Label end = code.newLabel();
-            if (from == Type.FLOAT64) {
-                code.dconst_0().dcmpl();
-            } else {
-                code.fconst_0().fcmpl();
-            }
-            code.ifeq(no).iconst_1().goto_(end).labelBinding(no).iconst_0().labelBinding(end);
-        } else if (from != Type.BOOL) {
-            Label no = code.newLabel();
-            Label end = code.newLabel();
-            code.ifeq(no).iconst_1().goto_(end).labelBinding(no).iconst_0().labelBinding(end);
+        if (from == Type.BOOL) {
+            return;
+        }
+        if (from == Type.FLOAT64) {
+            code.dconst_0().dcmpl();
+        } else if (from == Type.FLOAT32) {
+            code.fconst_0().fcmpl();
+        }
+        Label no = code.newLabel();
+        Label end = code.newLabel();
+        code.ifeq(no).iconst_1().goto_(end).labelBinding(no).iconst_0().labelBinding(end);
+    }
+
+    private void bits(Expr.Bits b) {
+        b.children().forEach(this::expr);
+        switch (b.form()) {
+            case FLOAT32_TO_UINT32 -> code.invokestatic(ClassDesc.of("java.lang.Float"), "floatToRawIntBits", MethodTypeDesc.of(I, F));
+            case UINT32_TO_FLOAT32 -> code.invokestatic(ClassDesc.of("java.lang.Float"), "intBitsToFloat", MethodTypeDesc.of(F, I));
+            case HIGH_OF_FLOAT64 -> code.invokestatic(JvmCompiler.BASE, "high", MethodTypeDesc.of(I, D));
+            case LOW_OF_FLOAT64 -> code.invokestatic(JvmCompiler.BASE, "low", MethodTypeDesc.of(I, D));
+            case HALVES_TO_FLOAT64 -> code.invokestatic(JvmCompiler.BASE, "halves", MethodTypeDesc.of(D, I, I));
         }
     }
 
     private void call(Expr.Call c) {
         expr(c.a());
         boolean single = c.type() == Type.FLOAT32;
-        String name = switch (c.intrinsic()) {
-            case ABS -> "abs";
-            case SQRT -> "sqrt";
-            case FLOOR -> "floor";
-            case CEIL -> "ceil";
-        };
+        String name = c.intrinsic().name().toLowerCase(java.util.Locale.ROOT);
         if (c.intrinsic() == Expr.Intrinsic.ABS && single) {
-            code.invokestatic(MATH, name, MethodTypeDesc.of(ConstantDescs.CD_float, ConstantDescs.CD_float));
+            code.invokestatic(MATH, name, MethodTypeDesc.of(F, F));
             return;
         }
         if (single) {
             code.f2d();
         }
-        code.invokestatic(MATH, name, MethodTypeDesc.of(ConstantDescs.CD_double, ConstantDescs.CD_double));
+        code.invokestatic(MATH, name, MethodTypeDesc.of(D, D));
         if (single) {
             code.d2f();
         }
@@ -285,35 +438,41 @@ final class BodyWriter {
 
     static void constant(CodeBuilder code, Type t, double v) {
         switch (t) {
-            case BOOL, UINT16, INT32 -> code.loadConstant((int) v);
             case FLOAT32 -> code.loadConstant((float) v);
             case FLOAT64 -> code.loadConstant(v);
+            default -> code.loadConstant((int) (long) v);
         }
     }
 
     /** From a slot's type on the stack to double. */
     static void widen(CodeBuilder code, Type from) {
         switch (from) {
-            case BOOL, UINT16, INT32 -> code.i2d();
             case FLOAT32 -> code.f2d();
             case FLOAT64 -> { }
+            case UINT32 -> code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(L, I)).l2d();
+            default -> code.i2d();
         }
     }
 
     /** From a double on the stack, known to fit, to a slot's type. */
     static void narrow(CodeBuilder code, Type to) {
         switch (to) {
-            case BOOL, UINT16, INT32 -> code.d2i();
             case FLOAT32 -> code.d2f();
             case FLOAT64 -> { }
+            case UINT32 -> code.d2l().l2i();
+            default -> code.d2i();
         }
     }
 
-    private static TypeKind kind(Type t) {
+    private static TypeKind kind(Slot s) {
+        return s.isArray() ? TypeKind.REFERENCE : kind(s.type());
+    }
+
+    static TypeKind kind(Type t) {
         return switch (t) {
-            case BOOL, UINT16, INT32 -> TypeKind.INT;
             case FLOAT32 -> TypeKind.FLOAT;
             case FLOAT64 -> TypeKind.DOUBLE;
+            default -> TypeKind.INT;
         };
     }
 

@@ -1,11 +1,11 @@
 package boldanvil.core.jvm;
 
+import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Function;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
-import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import java.lang.classfile.ClassBuilder;
 import java.lang.classfile.ClassFile;
@@ -18,12 +18,11 @@ import java.lang.constant.MethodTypeDesc;
 import java.lang.invoke.MethodHandles;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Set;
 import java.util.function.Consumer;
 
 /** Makes a Java class of a program. */
 public final class JvmCompiler {
-    /** Statements per method: well below 8000 bytes of code, where HotSpot gives up compiling. */
-    static final int CHUNK = 100;
     /** Slots per accessor method. */
     private static final int ACCESS_CHUNK = 500;
 
@@ -33,8 +32,13 @@ public final class JvmCompiler {
 
     private final Program program;
 
+    private final FaultPlaces places;
+    private final Chunker chunks;
+
     private JvmCompiler(Program program) {
         this.program = program;
+        this.places = FaultPlaces.of(program);
+        this.chunks = new Chunker(program);
     }
 
     /** A compiled program of which instances can be made. */
@@ -74,16 +78,21 @@ public final class JvmCompiler {
     private byte[] bytes() {
         return ClassFile.of(ClassFile.StackMapsOption.GENERATE_STACK_MAPS).build(SELF, cb -> {
             cb.withSuperclass(BASE).withFlags(ClassFile.ACC_FINAL | ClassFile.ACC_PUBLIC);
-            cb.withMethodBody(ConstantDescs.INIT_NAME, VOID, ClassFile.ACC_PUBLIC, code ->
-                    code.aload(0).invokespecial(BASE, ConstantDescs.INIT_NAME, VOID).return_());
+            cb.withMethodBody(ConstantDescs.INIT_NAME, VOID, ClassFile.ACC_PUBLIC, code -> {
+                code.aload(0).invokespecial(BASE, ConstantDescs.INIT_NAME, VOID);
+                program.slots().stream().filter(Slot::isArray).forEach(s -> code.aload(0).loadConstant(s.length())
+                        .newarray(BodyWriter.kind(s.type())).putfield(SELF, field(s), desc(s)));
+                code.return_();
+            });
             for (Slot s : program.slots()) {
                 if (s != program.fault()) {
-                    cb.withField(field(s), desc(s.type()), 0);
+                    cb.withField(field(s), desc(s), 0);
                 }
             }
+            chunks.shared().forEach(s -> cb.withField(field(s), desc(s), 0));
             tables(cb);
             program.functions().forEach(f -> function(cb, f));
-            program.procedures().stream().filter(p -> !p.name().equals(Program.INIT)).forEach(p -> procedure(cb, p));
+            chunks.methods().forEach(p -> method(cb, p));
             initialiser(cb);
             accessors(cb);
         });
@@ -106,52 +115,15 @@ public final class JvmCompiler {
     }
 
     private void function(ClassBuilder cb, Function f) {
-        var type = MethodTypeDesc.of(desc(f.result().type()), desc(f.parameter().type()));
-        cb.withMethodBody(f.name(), type, ClassFile.ACC_STATIC, code -> {
-            var body = new BodyWriter(code, program);
-            body.parameter(f.parameter(), 0);
-            body.statements(f.body());
-            body.expr(f.result());
-            body.returnValue(f.result().type());
-        });
+        cb.withMethodBody(f.name(), signature(f), f.canFault() ? 0 : ClassFile.ACC_STATIC,
+                code -> new BodyWriter(code, program, places, Set.of()).function(f));
     }
 
-    private void procedure(ClassBuilder cb, Procedure p) {
-        var chunks = chunks(p.body());
-        if (chunks.size() == 1) {
-            method(cb, p.name(), p.body());
-            return;
-        }
-        for (int i = 0; i < chunks.size(); i++) {
-            method(cb, p.name() + "$" + i, chunks.get(i));
-        }
+    private void method(ClassBuilder cb, Procedure p) {
         cb.withMethodBody(p.name(), VOID, ClassFile.ACC_PUBLIC, code -> {
-            for (int i = 0; i < chunks.size(); i++) {
-                code.aload(0).invokevirtual(SELF, p.name() + "$" + i, VOID);
-            }
+            new BodyWriter(code, program, places, chunks.shared()).body(p.body(), List.of());
             code.return_();
         });
-    }
-
-    private void method(ClassBuilder cb, String name, List<Stmt> body) {
-        cb.withMethodBody(name, VOID, ClassFile.ACC_PUBLIC, code -> {
-            new BodyWriter(code, program).statements(body);
-            code.return_();
-        });
-    }
-
-    /** Cuts between blocks, never within one: locals of a block stay in one method. */
-    private static List<List<Stmt>> chunks(List<Stmt> body) {
-        List<List<Stmt>> chunks = new ArrayList<>();
-        int start = 0;
-        for (int i = 1; i < body.size(); i++) {
-            if (i - start >= CHUNK && !body.get(i).origin().equals(body.get(i - 1).origin())) {
-                chunks.add(body.subList(start, i));
-                start = i;
-            }
-        }
-        chunks.add(body.subList(start, body.size()));
-        return chunks;
     }
 
     private void initialiser(ClassBuilder cb) {
@@ -161,9 +133,7 @@ public final class JvmCompiler {
             var some = slots.subList(p * ACCESS_CHUNK, Math.min(slots.size(), (p + 1) * ACCESS_CHUNK));
             cb.withMethodBody("init$" + p, VOID, ClassFile.ACC_PRIVATE, code -> {
                 for (Slot s : some) {
-                    code.aload(0);
-                    BodyWriter.constant(code, s.type(), s.initial());
-                    code.putfield(owner(s), fieldOf(s), desc(s.type()));
+                    initialise(code, s);
                 }
                 code.return_();
             });
@@ -176,18 +146,49 @@ public final class JvmCompiler {
         });
     }
 
+    private void initialise(CodeBuilder code, Slot s) {
+        if (!s.isArray()) {
+            code.aload(0);
+            BodyWriter.constant(code, s.type(), s.initial());
+            code.putfield(owner(s), fieldOf(s), desc(s));
+            return;
+        }
+        var kind = BodyWriter.kind(s.type());
+        code.aload(0).getfield(SELF, field(s), desc(s));
+        BodyWriter.constant(code, s.type(), s.initial());
+        code.invokestatic(ClassDesc.of("java.util.Arrays"), "fill", MethodTypeDesc.of(ConstantDescs.CD_void, desc(s), desc(s.type())));
+        for (int i = 1; i < s.length(); i++) {
+            if (s.initial(i) != s.initial()) {
+                code.aload(0).getfield(SELF, field(s), desc(s)).loadConstant(i);
+                BodyWriter.constant(code, s.type(), s.initial(i));
+                code.arrayStore(kind);
+            }
+        }
+    }
+
     private void accessors(ClassBuilder cb) {
         var readType = MethodTypeDesc.of(ConstantDescs.CD_double, ConstantDescs.CD_int);
         var writeType = MethodTypeDesc.of(ConstantDescs.CD_void, ConstantDescs.CD_int, ConstantDescs.CD_double);
         dispatch(cb, "read", readType, (code, s) -> {
-            code.aload(0).getfield(owner(s), fieldOf(s), desc(s.type()));
+            code.aload(0).getfield(owner(s), fieldOf(s), desc(s));
+            if (s.isArray()) {
+                code.iconst_0().arrayLoad(BodyWriter.kind(s.type()));
+            }
             BodyWriter.widen(code, s.type());
             code.dreturn();
         }, code -> code.dconst_0().dreturn());
         dispatch(cb, "write", writeType, (code, s) -> {
-            code.aload(0).dload(2);
+            code.aload(0);
+            if (s.isArray()) {
+                code.getfield(SELF, field(s), desc(s)).iconst_0();
+            }
+            code.dload(2);
             BodyWriter.narrow(code, s.type());
-            code.putfield(owner(s), fieldOf(s), desc(s.type()));
+            if (s.isArray()) {
+                code.arrayStore(BodyWriter.kind(s.type()));
+            } else {
+                code.putfield(owner(s), fieldOf(s), desc(s));
+            }
             code.return_();
         }, CodeBuilder::return_);
     }
@@ -243,9 +244,17 @@ public final class JvmCompiler {
 
     static ClassDesc desc(Type t) {
         return switch (t) {
-            case BOOL, UINT16, INT32 -> ConstantDescs.CD_int;
             case FLOAT32 -> ConstantDescs.CD_float;
             case FLOAT64 -> ConstantDescs.CD_double;
+            default -> ConstantDescs.CD_int;
         };
+    }
+
+    static ClassDesc desc(Slot s) {
+        return s.isArray() ? desc(s.type()).arrayType() : desc(s.type());
+    }
+
+    static MethodTypeDesc signature(Function f) {
+        return MethodTypeDesc.of(desc(f.result().type()), f.parameters().stream().map(p -> desc(p.type())).toList());
     }
 }

@@ -35,30 +35,74 @@ abstract class JvmInstance implements Instance {
 
     protected abstract void write(int slot, double value);
 
-    protected final int toInt32(double v) {
+    protected final void raise(int bit, int place) {
+        fault = Fault.raise(fault, bit, place);
+    }
+
+    protected final int toInt32(double v, int place) {
         if (v != v) {
-            fault |= Fault.NOT_A_NUMBER;
+            raise(Fault.NOT_A_NUMBER, place);
         }
         return (int) v;
     }
 
-    protected final int toUint16(double v) {
-        return saturate16(toInt32(v));
-    }
-
-    protected static int saturate16(int v) {
-        return Math.clamp(v, 0, 65_535);
-    }
-
-    protected final int divide(int a, int b) {
-        if (b == 0) {
-            fault |= Fault.DIVISION_BY_ZERO;
-            return 0;
+    protected final int toUint32(double v, int place) {
+        if (v != v) {
+            raise(Fault.NOT_A_NUMBER, place);
         }
-        return a / b;
+        return saturate((long) v, 0, 0xFFFF_FFFFL);
     }
 
-    protected static double element(double[] table, int index) {
-        return table[Math.clamp(index, 0, table.length - 1)];
+    protected static int saturate(long v, long least, long greatest) {
+        return (int) Math.clamp(v, least, greatest);
+    }
+
+    private int byZero(int place) {
+        raise(Fault.DIVISION_BY_ZERO, place);
+        return 0;
+    }
+
+    protected final int divide(int a, int b, int place) {
+        return b == 0 ? byZero(place) : a / b;
+    }
+
+    protected final int divideUnsigned(int a, int b, int place) {
+        return b == 0 ? byZero(place) : Integer.divideUnsigned(a, b);
+    }
+
+    protected final int remainder(int a, int b, int place) {
+        return b == 0 ? byZero(place) : a % b;
+    }
+
+    protected final int remainderUnsigned(int a, int b, int place) {
+        return b == 0 ? byZero(place) : Integer.remainderUnsigned(a, b);
+    }
+
+    protected static int shiftLeft(int a, int n) {
+        return n < 0 || n > 31 ? 0 : a << n;
+    }
+
+    protected static int shiftRight(int a, int n) {
+        return a >> (n < 0 || n > 31 ? 31 : n);
+    }
+
+    protected static int shiftRightUnsigned(int a, int n) {
+        return n < 0 || n > 31 ? 0 : a >>> n;
+    }
+
+    protected static int high(double v) {
+        return (int) (Double.doubleToRawLongBits(v) >>> 32);
+    }
+
+    protected static int low(double v) {
+        return (int) Double.doubleToRawLongBits(v);
+    }
+
+    protected static double halves(int high, int low) {
+        return Double.longBitsToDouble((long) high << 32 | low & 0xFFFF_FFFFL);
+    }
+
+    protected static int index(int i, int length) {
+        return i < 0 ? 0 : i >= length ? length - 1 : i;
     }
 }

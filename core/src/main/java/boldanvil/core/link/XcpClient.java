@@ -142,7 +142,11 @@ public final class XcpClient implements AutoCloseable {
     public static double decode(ByteBuffer b, Type type) {
         return switch (type) {
             case BOOL -> b.get() != 0 ? 1 : 0;
+            case INT8 -> b.get();
+            case UINT8 -> b.get() & 0xFF;
+            case INT16 -> b.getShort();
             case UINT16 -> b.getShort() & 0xFFFF;
+            case UINT32 -> b.getInt() & 0xFFFF_FFFFL;
             case INT32 -> b.getInt();
             case FLOAT32 -> b.getFloat();
             case FLOAT64 -> b.getDouble();
@@ -155,8 +159,9 @@ public final class XcpClient implements AutoCloseable {
         double v = type.convert(value);
         switch (type) {
             case BOOL -> b.put((byte) v);
-            case UINT16 -> b.putShort((short) (int) v);
-            case INT32 -> b.putInt((int) v);
+            case INT8, UINT8 -> b.put((byte) (int) v);
+            case INT16, UINT16 -> b.putShort((short) (int) v);
+            case INT32, UINT32 -> b.putInt((int) (long) v);
             case FLOAT32 -> b.putFloat((float) v);
             case FLOAT64 -> b.putDouble(v);
         }

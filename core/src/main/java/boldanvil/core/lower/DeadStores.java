@@ -16,7 +16,7 @@ import java.util.Set;
 /** Removes assignments to signals that nobody reads, and whatever was computed only for them. */
 final class DeadStores {
     private final Map<Slot, Integer> reads = new IdentityHashMap<>();
-    private final Map<Slot, List<Stmt.Assign>> writers = new IdentityHashMap<>();
+    private final Map<Slot, List<Stmt>> writers = new IdentityHashMap<>();
     private final Set<Slot> dead = Collections.newSetFromMap(new IdentityHashMap<>());
 
     private DeadStores() {}
@@ -31,23 +31,28 @@ final class DeadStores {
 
     private void count(List<Stmt> body) {
         Rewriter.expressions(body, e -> {
-            if (e instanceof Expr.Read r) {
-                reads.merge(r.slot(), 1, Integer::sum);
+            Slot read = read(e);
+            if (read != null) {
+                reads.merge(read, 1, Integer::sum);
             }
         });
         body.forEach(this::noteWriters);
     }
 
     private void noteWriters(Stmt s) {
-        switch (s) {
-            case Stmt.Assign a -> writers.computeIfAbsent(a.target(), _ -> new ArrayList<>()).add(a);
-            case Stmt.If i -> {
-                i.yes().forEach(this::noteWriters);
-                i.no().forEach(this::noteWriters);
-            }
-            case Stmt.Repeat r -> r.body().forEach(this::noteWriters);
-            case Stmt.Invoke _ -> { }
+        Slot target = target(s);
+        if (target != null) {
+            writers.computeIfAbsent(target, _ -> new ArrayList<>()).add(s);
         }
+        s.bodies().forEach(b -> b.forEach(this::noteWriters));
+    }
+
+    private static Slot target(Stmt s) {
+        return switch (s) {
+            case Stmt.Assign a -> a.target();
+            case Stmt.Store t -> t.array();
+            default -> null;
+        };
     }
 
     private void findDead() {
@@ -58,15 +63,23 @@ final class DeadStores {
             if (!dead.add(s)) {
                 continue;
             }
-            for (Stmt.Assign a : writers.get(s)) {
+            for (Stmt a : writers.get(s)) {
                 Rewriter.expressions(List.of(a), e -> {
-                    if (e instanceof Expr.Read r && reads.merge(r.slot(), -1, Integer::sum) == 0 && isUnread(r.slot())
-                            && writers.containsKey(r.slot())) {
-                        waiting.add(r.slot());
+                    Slot read = read(e);
+                    if (read != null && reads.merge(read, -1, Integer::sum) == 0 && isUnread(read) && writers.containsKey(read)) {
+                        waiting.add(read);
                     }
                 });
             }
         }
+    }
+
+    private static Slot read(Expr e) {
+        return switch (e) {
+            case Expr.Read r -> r.slot();
+            case Expr.At a -> a.array();
+            default -> null;
+        };
     }
 
     private boolean isUnread(Slot s) {
@@ -78,9 +91,9 @@ final class DeadStores {
         List<Stmt> kept = new ArrayList<>(body.size());
         for (Stmt s : body) {
             switch (s) {
-                case Stmt.Assign a -> {
-                    if (!dead.contains(a.target())) {
-                        kept.add(a);
+                case Stmt.Assign _, Stmt.Store _ -> {
+                    if (!dead.contains(target(s))) {
+                        kept.add(s);
                     }
                 }
                 case Stmt.If i -> {
@@ -96,7 +109,8 @@ final class DeadStores {
                         kept.add(new Stmt.Repeat(r.counter(), r.count(), inner, r.origin()));
                     }
                 }
-                case Stmt.Invoke i -> kept.add(i);
+                case Stmt.While w -> kept.add(new Stmt.While(w.condition(), w.limit(), keep(w.body()), w.origin()));
+                case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> kept.add(s);
             }
         }
         return kept;

@@ -250,8 +250,9 @@ final class ProgramWriter {
                 schedule(taskList)));
         procedures.add(new Procedure(Program.ADVANCE, "At each tick last: goes on to the next tick.", advance(step)));
         var localised = Localiser.localise(procedures, slots, keptSlots());
+        var usage = Usage.of(localised.procedures());
         return new Program(part.id(), part.title(), tickNanos, localised.slots(), localised.procedures(),
-                Usage.functions(localised.procedures()), Usage.tables(localised.procedures()), taskList, hasContinuous, ports,
+                usage.functions(), usage.tables(), taskList, hasContinuous, ports,
                 taps, tunables, fault);
     }
 

@@ -9,27 +9,35 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 
-/** Collects the functions and tables that procedures use. */
+/** Collects the functions and tables that procedures use, directly or through functions. */
 final class Usage {
-    private Usage() {}
+    private final Set<Function> functions = new LinkedHashSet<>();
+    private final Set<Table> tables = new LinkedHashSet<>();
 
-    static List<Function> functions(List<Procedure> procedures) {
-        Set<Function> found = new LinkedHashSet<>();
-        procedures.forEach(p -> Rewriter.expressions(p.body(), e -> {
-            if (e instanceof Expr.Apply a) {
-                found.add(a.function());
-            }
-        }));
-        return List.copyOf(found);
+    private Usage(List<Procedure> procedures) {
+        procedures.forEach(p -> Rewriter.expressions(p.body(), this::note));
     }
 
-    static List<Table> tables(List<Procedure> procedures) {
-        Set<Table> found = new LinkedHashSet<>();
-        procedures.forEach(p -> Rewriter.expressions(p.body(), e -> {
-            if (e instanceof Expr.Element t) {
-                found.add(t.table());
-            }
-        }));
-        return List.copyOf(found);
+    static Usage of(List<Procedure> procedures) {
+        return new Usage(procedures);
+    }
+
+    /** Callees first. */
+    List<Function> functions() {
+        return List.copyOf(functions);
+    }
+
+    List<Table> tables() {
+        return List.copyOf(tables);
+    }
+
+    private void note(Expr e) {
+        if (e instanceof Expr.Apply a && !functions.contains(a.function())) {
+            Rewriter.expressions(a.function().body(), this::note);
+            Rewriter.visit(a.function().result(), this::note);
+            functions.add(a.function());
+        } else if (e instanceof Expr.Element t) {
+            tables.add(t.table());
+        }
     }
 }

@@ -31,6 +31,7 @@ public sealed interface Expr {
             require(a.type() == b.type(), op + " of " + a.type() + " and " + b.type());
             require(op.isLogic() ? a.type() == Type.BOOL : op == Op.EQ || op == Op.NE || a.type() != Type.BOOL,
                     op + " of " + a.type());
+            require(!op.isBits() || a.type().isInteger(), op + " of " + a.type());
         }
 
         @Override
@@ -67,6 +68,57 @@ public sealed interface Expr {
     /** Conversion; see {@link Type#convert}. */
     record Convert(Type type, Expr a) implements Expr {}
 
+    /** An integer cut to the bits of another integer type. */
+    record Wrap(Type type, Expr a) implements Expr {
+        public Wrap {
+            require(type.isInteger() && a.type().isInteger(), "wrapping " + a.type() + " to " + type);
+        }
+    }
+
+    /** The bits of a number read as another type. */
+    record Bits(Form form, List<Expr> children) implements Expr {
+        public Bits {
+            children = List.copyOf(children);
+            require(children.stream().map(Expr::type).toList().equals(form.from), form + " of " + children);
+        }
+
+        @Override
+        public Type type() {
+            return form.to;
+        }
+    }
+
+    /** How bits can be read (IEEE 754 interchange formats). */
+    enum Form {
+        FLOAT32_TO_UINT32(Type.UINT32, Type.FLOAT32),
+        UINT32_TO_FLOAT32(Type.FLOAT32, Type.UINT32),
+        /** The half of a float64 that holds its sign. */
+        HIGH_OF_FLOAT64(Type.UINT32, Type.FLOAT64),
+        LOW_OF_FLOAT64(Type.UINT32, Type.FLOAT64),
+        /** From the high half and the low half. */
+        HALVES_TO_FLOAT64(Type.FLOAT64, Type.UINT32, Type.UINT32);
+
+        private final Type to;
+        private final List<Type> from;
+
+        Form(Type to, Type... from) {
+            this.to = to;
+            this.from = List.of(from);
+        }
+    }
+
+    /** An element of an array slot; the index is held within the array. */
+    record At(Slot array, Expr index) implements Expr {
+        public At {
+            require(array.isArray() && index.type() == Type.INT32, array + " at " + index.type());
+        }
+
+        @Override
+        public Type type() {
+            return array.type();
+        }
+    }
+
     /** A mathematical function that Java and C compute alike (IEEE 754 exact). */
     record Call(Intrinsic intrinsic, Expr a) implements Expr {
         public Call {
@@ -80,9 +132,15 @@ public sealed interface Expr {
     }
 
     /** A function written in IR. */
-    record Apply(Function function, Expr a) implements Expr {
+    record Apply(Function function, List<Expr> arguments) implements Expr {
         public Apply {
-            require(a.type() == function.parameter().type(), function.name() + " of " + a.type());
+            arguments = List.copyOf(arguments);
+            require(arguments.stream().map(Expr::type).toList()
+                    .equals(function.parameters().stream().map(Slot::type).toList()), function.name() + " of " + arguments);
+        }
+
+        public Apply(Function function, Expr... arguments) {
+            this(function, List.of(arguments));
         }
 
         @Override
@@ -105,10 +163,22 @@ public sealed interface Expr {
 
     /** Operators of two operands. */
     enum Op {
-        ADD, SUB, MUL, DIV, LT, LE, GT, GE, EQ, NE, AND, OR, XOR;
+        ADD, SUB, MUL, DIV,
+        /** What a division leaves, with the sign of the dividend. */
+        REM,
+        /** Bitwise, on integers. */
+        BAND, BOR, BXOR,
+        /** Left and right by b bits, 0 to 31 and more; right keeps the sign of a signed type. */
+        SHL, SHR,
+        LT, LE, GT, GE, EQ, NE, AND, OR, XOR;
 
+        /** Whether the result has the operands' type; it is bool otherwise. */
         public boolean isArithmetic() {
-            return ordinal() <= DIV.ordinal();
+            return ordinal() <= SHR.ordinal();
+        }
+
+        public boolean isBits() {
+            return ordinal() >= BAND.ordinal() && ordinal() <= SHR.ordinal();
         }
 
         public boolean isLogic() {
@@ -117,7 +187,11 @@ public sealed interface Expr {
     }
 
     /** Functions that are exact in every output. */
-    enum Intrinsic { ABS, SQRT, FLOOR, CEIL }
+    enum Intrinsic {
+        ABS, SQRT, FLOOR, CEIL,
+        /** To the nearest integer, halves to the even one. */
+        RINT
+    }
 
     private static void require(boolean holds, String what) {
         if (!holds) {
@@ -200,6 +274,29 @@ public sealed interface Expr {
         return this instanceof Literal l ? new Literal(to, l.value()) : new Convert(to, this);
     }
 
+    /** The integer type {@code to} with this integer's low bits. */
+    default Expr wrap(Type to) {
+        return type() == to ? this
+                : this instanceof Literal l ? new Literal(to, to.wrap((long) l.value())) : new Wrap(to, this);
+    }
+
+    default Expr negated() {
+        return type().isFloat() ? times(-1) : of(type(), 0).minus(this);
+    }
+
+    default Expr eq(Expr b) {
+        return compare(Op.EQ, b);
+    }
+
+    default Expr rem(Expr b) {
+        return Folding.binary(Op.REM, this, b);
+    }
+
+    /** An element of an array slot. */
+    static Expr at(Slot array, Expr index) {
+        return new At(array, index);
+    }
+
     default Expr call(Intrinsic f) {
         return new Call(f, this);
     }
@@ -223,12 +320,15 @@ public sealed interface Expr {
     default List<Expr> children() {
         return switch (this) {
             case Literal _, Read _ -> List.of();
+            case Wrap e -> List.of(e.a());
+            case Bits e -> e.children();
+            case At e -> List.of(e.index());
             case Binary e -> List.of(e.a(), e.b());
             case Not e -> List.of(e.a());
             case Select e -> List.of(e.condition(), e.yes(), e.no());
             case Convert e -> List.of(e.a());
             case Call e -> List.of(e.a());
-            case Apply e -> List.of(e.a());
+            case Apply e -> e.arguments();
             case Element e -> List.of(e.index());
         };
     }

@@ -35,13 +35,13 @@ final class Folding {
         if (same && !a.type().isFloat()) {
             return Expr.of(op == Op.LE || op == Op.GE || op == Op.EQ);
         }
-        if (a.type() != Type.UINT16) {
+        if (!a.type().isInteger()) {
             return null;
         }
         if (b instanceof Literal y) {
-            return beyond(op, y.value());
+            return beyond(op, a.type(), y.value());
         }
-        return a instanceof Literal x ? beyond(mirrored(op), x.value()) : null;
+        return a instanceof Literal x ? beyond(mirrored(op), a.type(), x.value()) : null;
     }
 
     private static Expr settle(Op op, Literal known, Expr other) {
@@ -49,13 +49,13 @@ final class Folding {
         return holds == (op == Op.AND) ? other : Expr.of(holds);
     }
 
-    /** A uint16 against a bound that no value can pass. */
-    private static Expr beyond(Op op, double bound) {
+    /** An integer against a bound that no value of its type can pass. */
+    private static Expr beyond(Op op, Type t, double bound) {
         return switch (op) {
-            case LT -> bound == 0 ? Expr.of(false) : null;
-            case GE -> bound == 0 ? Expr.of(true) : null;
-            case GT -> bound == 65_535 ? Expr.of(false) : null;
-            case LE -> bound == 65_535 ? Expr.of(true) : null;
+            case LT -> bound == t.least() ? Expr.of(false) : null;
+            case GE -> bound == t.least() ? Expr.of(true) : null;
+            case GT -> bound == t.greatest() ? Expr.of(false) : null;
+            case LE -> bound == t.greatest() ? Expr.of(true) : null;
             default -> null;
         };
     }
@@ -79,6 +79,8 @@ final class Folding {
             case SUB -> new Literal(a.type(), single ? (float) x - (float) y : x - y);
             case MUL -> new Literal(a.type(), single ? (float) x * (float) y : x * y);
             case DIV -> new Literal(a.type(), single ? (float) x / (float) y : x / y);
+            case REM -> new Literal(a.type(), single ? (float) x % (float) y : x % y);
+            case BAND, BOR, BXOR, SHL, SHR -> throw new IllegalArgumentException(op + " of real numbers");
             case LT -> Expr.of(x < y);
             case LE -> Expr.of(x <= y);
             case GT -> Expr.of(x > y);

@@ -3,15 +3,21 @@ package boldanvil.core.program;
 import java.util.List;
 
 /**
- * A function of one argument, written in IR: it becomes a static function in C and a static method in Java.
+ * A function written in IR: it becomes a static function in C and a method in Java.
  *
  * @param name an identifier
- * @param parameter the argument, of role LOCAL
- * @param body assignments to LOCAL slots
+ * @param parameters the arguments, of role LOCAL
+ * @param body statements on LOCAL slots
  * @param result what it returns
  */
-public record Function(String name, Slot parameter, List<Stmt> body, Expr result) {
+public record Function(String name, List<Slot> parameters, List<Stmt> body, Expr result) {
     public Function {
+        parameters = List.copyOf(parameters);
         body = List.copyOf(body);
+    }
+
+    /** Whether it can raise a fault and so needs to know the instance it works for. */
+    public boolean canFault() {
+        return FaultPlaces.canFault(body) || FaultPlaces.canFault(result);
     }
 }

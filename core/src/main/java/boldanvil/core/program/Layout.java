@@ -61,7 +61,7 @@ public final class Layout {
             at = roundUp(at, align);
             for (Slot s : members) {
                 offsets.put(s, at);
-                at += s.type().bytes();
+                at += s.bytes();
             }
             at = roundUp(at, align);
         }

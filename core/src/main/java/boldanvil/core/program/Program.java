@@ -62,14 +62,6 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
     }
 
     private static int count(List<Stmt> body) {
-        int n = 0;
-        for (Stmt s : body) {
-            n += switch (s) {
-                case Stmt.If i -> 1 + count(i.yes()) + count(i.no());
-                case Stmt.Repeat r -> 1 + count(r.body());
-                default -> 1;
-            };
-        }
-        return n;
+        return body.stream().mapToInt(s -> 1 + s.bodies().stream().mapToInt(Program::count).sum()).sum();
     }
 }

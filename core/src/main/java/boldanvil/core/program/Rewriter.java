@@ -18,7 +18,9 @@ public final class Rewriter {
             case Stmt.Assign a -> new Stmt.Assign(map.apply(a.target()), slots(a.value(), map), a.origin());
             case Stmt.If i -> new Stmt.If(slots(i.condition(), map), slots(i.yes(), map), slots(i.no(), map), i.origin());
             case Stmt.Repeat r -> new Stmt.Repeat(map.apply(r.counter()), r.count(), slots(r.body(), map), r.origin());
-            case Stmt.Invoke i -> i;
+            case Stmt.Store t -> new Stmt.Store(map.apply(t.array()), slots(t.index(), map), slots(t.value(), map), t.origin());
+            case Stmt.While w -> new Stmt.While(slots(w.condition(), map), w.limit(), slots(w.body(), map), w.origin());
+            case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> s;
         };
     }
 
@@ -31,24 +33,23 @@ public final class Rewriter {
             case Expr.Select s -> new Expr.Select(slots(s.condition(), map), slots(s.yes(), map), slots(s.no(), map));
             case Expr.Convert c -> new Expr.Convert(c.type(), slots(c.a(), map));
             case Expr.Call c -> new Expr.Call(c.intrinsic(), slots(c.a(), map));
-            case Expr.Apply a -> new Expr.Apply(a.function(), slots(a.a(), map));
+            case Expr.Apply a -> new Expr.Apply(a.function(), each(a.arguments(), map));
+            case Expr.Wrap w -> new Expr.Wrap(w.type(), slots(w.a(), map));
+            case Expr.Bits b -> new Expr.Bits(b.form(), each(b.children(), map));
+            case Expr.At a -> new Expr.At(map.apply(a.array()), slots(a.index(), map));
             case Expr.Element t -> new Expr.Element(t.table(), slots(t.index(), map));
         };
+    }
+
+    private static List<Expr> each(List<Expr> some, UnaryOperator<Slot> map) {
+        return some.stream().map(e -> slots(e, map)).toList();
     }
 
     /** Visits every expression, parents before children. */
     public static void expressions(List<Stmt> body, Consumer<Expr> visitor) {
         for (Stmt s : body) {
-            switch (s) {
-                case Stmt.Assign a -> visit(a.value(), visitor);
-                case Stmt.If i -> {
-                    visit(i.condition(), visitor);
-                    expressions(i.yes(), visitor);
-                    expressions(i.no(), visitor);
-                }
-                case Stmt.Repeat r -> expressions(r.body(), visitor);
-                case Stmt.Invoke _ -> { }
-            }
+            s.expressions().forEach(e -> visit(e, visitor));
+            s.bodies().forEach(b -> expressions(b, visitor));
         }
     }
 
@@ -56,29 +57,22 @@ public final class Rewriter {
     public static void usedSlots(Stmt s, Consumer<Slot> visitor) {
         switch (s) {
             case Stmt.Assign a -> visitor.accept(a.target());
-            case Stmt.If i -> {
-                i.yes().forEach(t -> usedSlots(t, visitor));
-                i.no().forEach(t -> usedSlots(t, visitor));
-            }
-            case Stmt.Repeat r -> {
-                visitor.accept(r.counter());
-                r.body().forEach(t -> usedSlots(t, visitor));
-            }
-            case Stmt.Invoke _ -> { }
-        }
-        Consumer<Expr> reads = e -> {
-            if (e instanceof Expr.Read r) {
-                visitor.accept(r.slot());
-            }
-        };
-        switch (s) {
-            case Stmt.Assign a -> visit(a.value(), reads);
-            case Stmt.If i -> visit(i.condition(), reads);
+            case Stmt.Store t -> visitor.accept(t.array());
+            case Stmt.Repeat r -> visitor.accept(r.counter());
             default -> { }
         }
+        s.bodies().forEach(b -> b.forEach(t -> usedSlots(t, visitor)));
+        s.expressions().forEach(top -> visit(top, e -> {
+            if (e instanceof Expr.Read r) {
+                visitor.accept(r.slot());
+            } else if (e instanceof Expr.At a) {
+                visitor.accept(a.array());
+            }
+        }));
     }
 
-    private static void visit(Expr e, Consumer<Expr> visitor) {
+    /** Visits an expression and all within it. */
+    public static void visit(Expr e, Consumer<Expr> visitor) {
         visitor.accept(e);
         e.children().forEach(c -> visit(c, visitor));
     }

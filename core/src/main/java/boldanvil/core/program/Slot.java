@@ -2,7 +2,7 @@ package boldanvil.core.program;
 
 import java.util.Objects;
 
-/** A typed place for one value. Slots are equal only to themselves. */
+/** A typed place for one value, or for an array of values of one type. Slots are equal only to themselves. */
 public final class Slot {
     /** What a slot is for. */
     public enum Role {
@@ -27,7 +27,7 @@ public final class Slot {
     private final String name;
     private final Role role;
     private final Type type;
-    private final double initial;
+    private final double[] initial;
     private final String path;
     private final String unit;
 
@@ -38,12 +38,27 @@ public final class Slot {
      * @param unit how its value is shown; empty for a pure number
      */
     public Slot(String name, Role role, Type type, double initial, String path, String unit) {
+        this(name, role, type, new double[] {initial}, path, unit);
+    }
+
+    private Slot(String name, Role role, Type type, double[] initial, String path, String unit) {
         this.name = Objects.requireNonNull(name, "name");
         this.role = Objects.requireNonNull(role, "role");
         this.type = Objects.requireNonNull(type, "type");
-        this.initial = type.convert(initial);
+        this.initial = initial.clone();
+        for (int i = 0; i < this.initial.length; i++) {
+            this.initial[i] = type.convert(initial[i]);
+        }
         this.path = Objects.requireNonNull(path, "path");
         this.unit = Objects.requireNonNull(unit, "unit");
+    }
+
+    /** An array of two or more values. */
+    public static Slot array(String name, Role role, Type type, double[] initial, String path) {
+        if (initial.length < 2) {
+            throw new IllegalArgumentException("An array needs two values.");
+        }
+        return new Slot(name, role, type, initial, path, "");
     }
 
     /** A slot that starts at zero. */
@@ -63,8 +78,27 @@ public final class Slot {
         return type;
     }
 
+    /** The value after {@code init}; of an array, that of its first element. */
     public double initial() {
-        return initial;
+        return initial[0];
+    }
+
+    public double initial(int element) {
+        return initial[element];
+    }
+
+    /** Number of elements; 1 for a single value. */
+    public int length() {
+        return initial.length;
+    }
+
+    public boolean isArray() {
+        return initial.length > 1;
+    }
+
+    /** Size in memory, in bytes. */
+    public int bytes() {
+        return type.bytes() * initial.length;
     }
 
     public String path() {

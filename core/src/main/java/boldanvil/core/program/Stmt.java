@@ -7,6 +7,27 @@ public sealed interface Stmt {
     /** The block this comes from. */
     Origin origin();
 
+    /** The bodies nested in this statement. */
+    default List<List<Stmt>> bodies() {
+        return switch (this) {
+            case If i -> List.of(i.yes(), i.no());
+            case Repeat r -> List.of(r.body());
+            case While w -> List.of(w.body());
+            case Assign _, Store _, Break _, Raise _, Invoke _ -> List.of();
+        };
+    }
+
+    /** The expressions this statement itself evaluates. */
+    default List<Expr> expressions() {
+        return switch (this) {
+            case Assign a -> List.of(a.value());
+            case Store s -> List.of(s.index(), s.value());
+            case If i -> List.of(i.condition());
+            case While w -> List.of(w.condition());
+            case Repeat _, Break _, Raise _, Invoke _ -> List.of();
+        };
+    }
+
     /** Sets a slot. */
     record Assign(Slot target, Expr value, Origin origin) implements Stmt {
         public Assign {
@@ -31,6 +52,32 @@ public sealed interface Stmt {
             body = List.copyOf(body);
         }
     }
+
+    /** Sets an element of an array; the index is held within the array. */
+    record Store(Slot array, Expr index, Expr value, Origin origin) implements Stmt {
+        public Store {
+            if (!array.isArray() || array.type() != value.type() || index.type() != Type.INT32) {
+                throw new IllegalArgumentException("Types do not fit at " + origin.path() + ": " + array + " takes no "
+                        + value.type().label());
+            }
+        }
+    }
+
+    /**
+     * Runs the body while the condition holds, but at most {@code limit} times; then it raises
+     * {@link Fault#ENDLESS_LOOP} and goes on behind the loop.
+     */
+    record While(Expr condition, int limit, List<Stmt> body, Origin origin) implements Stmt {
+        public While {
+            body = List.copyOf(body);
+        }
+    }
+
+    /** Leaves the innermost loop. */
+    record Break(Origin origin) implements Stmt {}
+
+    /** Raises a fault bit; see {@link Fault}. */
+    record Raise(int bit, Origin origin) implements Stmt {}
 
     /** Runs a procedure of the same program. */
     record Invoke(String procedure, Origin origin) implements Stmt {}

@@ -4,6 +4,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Fault;
+import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
@@ -153,11 +154,12 @@ public final class Conductor {
     public List<Finding> takeFaults() {
         findings.clear();
         for (Member m : members) {
-            int bits = (int) m.instance().get(m.program().fault());
-            if (bits != 0) {
+            int fault = (int) m.instance().get(m.program().fault());
+            if (fault != 0) {
                 m.instance().set(m.program().fault(), 0);
-                findings.add(Finding.doubt(m.part(), Fault.describe(bits) + " Noticed at " + nowNanos() / 1e9 + " s.",
-                        "Look for a product that divides by zero, or a conversion of a value out of range."));
+                String place = FaultPlaces.of(m.program()).placeOf(fault);
+                findings.add(Finding.doubt(place.isEmpty() ? m.part() : place, Fault.describe(Fault.bits(fault)) + " Noticed at "
+                        + nowNanos() / 1e9 + " s.", Fault.cure(Fault.bits(fault))));
             }
         }
         return List.copyOf(findings);

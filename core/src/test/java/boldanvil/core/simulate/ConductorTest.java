@@ -126,7 +126,7 @@ class ConductorTest {
         var conductor = new Conductor(s, instances(s));
         conductor.tick();
         assertThat(conductor.takeFaults()).singleElement().satisfies(f -> {
-            assertThat(f.place()).isEqualTo("a");
+            assertThat(f.place()).isEqualTo("a/q");
             assertThat(f.cause()).contains("divided by zero").contains("0.001 s");
         });
         assertThat(conductor.takeFaults()).isEmpty();

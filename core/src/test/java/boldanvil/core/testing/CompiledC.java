@@ -143,8 +143,8 @@ public final class CompiledC {
                 String v = "stimulus(" + i++ + ", k)";
                 s.append("        ").append(CGenerator.access("c", in)).append(" = ").append(switch (in.type()) {
                     case BOOL -> v + " != 0.0";
-                    case UINT16 -> "to_short(" + v + ")";
-                    case INT32 -> "to_int(" + v + ")";
+                    case INT8, INT16, INT32 -> "(" + in.type().label() + "_t)to_int(" + v + ")";
+                    case UINT8, UINT16, UINT32 -> "(" + in.type().label() + "_t)to_short(" + v + ")";
                     case FLOAT32 -> "(float)" + v;
                     case FLOAT64 -> v;
                 }).append(";\n");
@@ -156,6 +156,7 @@ public final class CompiledC {
                 s.append("        ").append(switch (o.type()) {
                     case FLOAT64 -> "show64(" + v + ")";
                     case FLOAT32 -> "show32(" + v + ")";
+                    case UINT32 -> "printf(\" %u\", (unsigned)" + v + ")";
                     default -> "printf(\" %d\", (int)" + v + ")";
                 }).append(";\n");
             }

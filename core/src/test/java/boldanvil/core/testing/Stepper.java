@@ -1,6 +1,7 @@
 package boldanvil.core.testing;
 
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.program.Fault;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 
@@ -58,7 +59,7 @@ public final class Stepper {
     }
 
     public int fault() {
-        return (int) instance.get(program.fault());
+        return Fault.bits((int) instance.get(program.fault()));
     }
 
     /** What an output shows for each value put on an input, one tick each. */
