@@ -11,7 +11,7 @@ import java.util.List;
  * Functions, 1980).
  *
  * <p>Errors against the true value, in units in the last place: exp, log, power, arc tangent and its two-argument form below 1;
- * sine, cosine, hypotenuse and decimal logarithm below 2; tangent, arc sine and arc cosine below 4. Angles: for |x| ≤ 10⁵ rad;
+ * sine, cosine and hypotenuse below 2; tangent, arc sine, arc cosine and decimal logarithm below 4. Angles: for |x| ≤ 10⁵ rad;
  * beyond, the error grows with |x|. The float32 sine and cosine (coefficients of Cephes, Moshier, 1989) keep to float32 in
  * every step: below 2 ulp of 1, for |x| ≤ 10⁴ rad. Every other function is computed in float64 and rounded.
  */
@@ -282,8 +282,8 @@ public final class MathFunctions {
         var small = f.let("small", a.when(b.gt(a), b));
         var q = f.let("q", small.over(large));
         var length = large.times(Expr.of(1.0).plus(q.times(q)).call(Intrinsic.SQRT));
-        var simple = large.eq(Expr.of(0.0)).or(large.eq(Expr.of(Double.POSITIVE_INFINITY))).or(small.eq(Expr.of(Double.POSITIVE_INFINITY)));
-        return f.returns(a.plus(b).when(simple, length));
+        var infinite = Expr.of(Double.POSITIVE_INFINITY);
+        return f.returns(infinite.when(a.eq(infinite).or(b.eq(infinite)), Expr.of(0.0).when(large.eq(Expr.of(0.0)), length)));
     }
 
     private static Function power() {
@@ -373,7 +373,9 @@ public final class MathFunctions {
         var ratio = z.times(q).over(q.minus(Expr.of(2.0))).minus(w.plus(z.times(w)));
         var mantissa = f.let("mantissa", one.minus(ratio.minus(z)));
         var value = f.let("value", scaled(f, mantissa, k));
-        return Expr.of(Double.POSITIVE_INFINITY).when(e.compare(Op.GE, Expr.of(1024.0)),
+        var limit = Expr.of(1024.0);
+        var overflows = e.gt(limit).or(e.eq(limit).and(el.plus(Expr.of(8.0085662595372944372e-17)).gt(e.minus(eh))));
+        return Expr.of(Double.POSITIVE_INFINITY).when(overflows,
                 Expr.of(0.0).when(e.compare(Op.LE, Expr.of(-1080.0)), value));
     }
 }
