@@ -283,7 +283,7 @@ public final class MathFunctions {
         var q = f.let("q", small.over(large));
         var length = large.times(Expr.of(1.0).plus(q.times(q)).call(Intrinsic.SQRT));
         var infinite = Expr.of(Double.POSITIVE_INFINITY);
-        return f.returns(infinite.when(a.eq(infinite).or(b.eq(infinite)), Expr.of(0.0).when(large.eq(Expr.of(0.0)), length)));
+        return f.returns(infinite.when(a.eq(infinite).or(b.eq(infinite)), Expr.of(0.0).when(a.plus(b).eq(Expr.of(0.0)), length)));
     }
 
     private static Function power() {
