@@ -57,6 +57,8 @@ public record Theme(Color paper, Color card, Color ink, Color faint, Color rule,
             case LIMIT -> Color.web(night ? "#C99A8F" : "#99594B");
             case TIME -> Color.web(night ? "#7FB2CF" : "#2B5872");
             case PHYSICAL -> copper;
+            case DRIVE -> Color.web(night ? "#D0B06A" : "#946B1E");
+            case LANGUAGE -> Color.web(night ? "#9DB58A" : "#5B7A45");
             case TERMINAL -> Color.web(night ? "#79B9A8" : "#2C776A");
             case STRUCTURE -> faint;
         };

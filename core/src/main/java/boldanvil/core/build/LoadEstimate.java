@@ -91,6 +91,7 @@ public final class LoadEstimate {
                 case Stmt.Store t -> MEMORY_CYCLES + 2 + cycles(t.index(), board) + cycles(t.value(), board);
                 // A loop whose rounds are not known is taken to run a few times.
                 case Stmt.While w -> Math.min(w.limit(), LOOP_ROUNDS) * (4 + cycles(w.condition(), board) + cycles(w.body(), procedures, board));
+                case Stmt.Group g -> cycles(g.body(), procedures, board);
                 case Stmt.Break _ -> 1;
                 case Stmt.Raise _ -> 0;
                 case Stmt.Invoke i -> CALL_CYCLES + cycles(procedures.get(i.procedure()).body(), procedures, board);

@@ -53,17 +53,18 @@ final class CExpressions {
             case BOOL -> v != 0 ? "true" : "false";
             case UINT8, UINT16, UINT32 -> (long) v + "U";
             case INT8, INT16, INT32 -> v == Integer.MIN_VALUE ? "INT32_MIN" : v < 0 ? "(" + (int) v + ")" : Integer.toString((int) v);
-            case FLOAT32 -> floating(v, Float.toString((float) v) + "F");
-            case FLOAT64 -> floating(v, Double.toString(v));
+            case FLOAT32 -> floating("", v, Float.toString((float) v) + "F");
+            case FLOAT64 -> floating("(double)", v, Double.toString(v));
         };
     }
 
-    private static String floating(double v, String finite) {
+    /** NAN and INFINITY are of type float. */
+    private static String floating(String cast, double v, String finite) {
         if (Double.isNaN(v)) {
-            return "NAN";
+            return cast + "NAN";
         }
         if (Double.isInfinite(v)) {
-            return v > 0 ? "INFINITY" : "(-INFINITY)";
+            return v > 0 ? cast + "INFINITY" : "(-" + cast + "INFINITY)";
         }
         return v < 0 || 1 / v < 0 ? "(" + finite + ")" : finite;
     }

@@ -425,6 +425,7 @@ public final class CGenerator {
                 statements(t, w.body(), locals);
                 t.close("}");
             }
+            case Stmt.Group g -> statements(t, g.body(), locals);
             case Stmt.Break _ -> t.line("break;");
             case Stmt.Raise r -> t.line(expressions.raise(r.bit()) + ";");
             case Stmt.Invoke i -> t.line(program.name() + "_" + i.procedure() + "(c);");

@@ -83,6 +83,7 @@ final class Chunker {
             case Stmt.If i -> new Stmt.If(i.condition(), moved(i.yes(), name + "y", i), moved(i.no(), name + "n", i), i.origin());
             case Stmt.Repeat r -> new Stmt.Repeat(r.counter(), r.count(), moved(r.body(), name + "r", r), r.origin());
             case Stmt.While w -> new Stmt.While(w.condition(), w.limit(), moved(w.body(), name + "w", w), w.origin());
+            case Stmt.Group g -> new Stmt.Group(g.title(), moved(g.body(), name + "g", g), g.origin());
             default -> s;
         };
     }

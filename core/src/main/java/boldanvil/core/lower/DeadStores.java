@@ -110,6 +110,12 @@ final class DeadStores {
                     }
                 }
                 case Stmt.While w -> kept.add(new Stmt.While(w.condition(), w.limit(), keep(w.body()), w.origin()));
+                case Stmt.Group g -> {
+                    var inner = keep(g.body());
+                    if (!inner.isEmpty()) {
+                        kept.add(new Stmt.Group(g.title(), inner, g.origin()));
+                    }
+                }
                 case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> kept.add(s);
             }
         }

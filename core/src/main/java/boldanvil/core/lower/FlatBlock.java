@@ -26,18 +26,22 @@ public final class FlatBlock {
     private final int depth;
     private final List<Source> sources = new ArrayList<>();
     private final List<Type> outputTypes = new ArrayList<>();
+    private final int[] widths;
+    private final Group group;
     private String inheritedSampleTime = "";
     private long rateNanos = CONSTANT;
 
-    FlatBlock(String path, Block block, BlockType type, int depth) {
+    FlatBlock(String path, Block block, BlockType type, int depth, Group group) {
         this.path = path;
         this.block = block;
         this.type = type;
         this.settings = new Settings(type, block.settings());
         this.face = type.face(settings);
         this.depth = depth;
+        this.group = group;
         face.inputs().forEach(_ -> sources.add(null));
         face.outputs().forEach(_ -> outputTypes.add(null));
+        widths = new int[face.outputs().size()];
     }
 
     /** Part, subsystems and name, joined by {@code /}. */
@@ -102,6 +106,25 @@ public final class FlatBlock {
 
     void outputType(int output, Type t) {
         outputTypes.set(output, t);
+    }
+
+    /** Number of elements of an output. */
+    public int width(int output) {
+        return Math.max(1, widths[output]);
+    }
+
+    /** The number, or 0 where it is not known yet. */
+    int knownWidth(int output) {
+        return widths[output];
+    }
+
+    void width(int output, int elements) {
+        widths[output] = elements;
+    }
+
+    /** The subsystem that runs as one and holds this block most closely; null for none. */
+    Group group() {
+        return group;
     }
 
     Type inputType(int input) {

@@ -7,10 +7,13 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.lower.FlatBlock.Source;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -26,6 +29,7 @@ final class Flattener {
     private final Part part;
     private final List<Finding> findings;
     private final List<FlatBlock> flat = new ArrayList<>();
+    private final Map<FlatBlock, Level> levels = new IdentityHashMap<>();
     private boolean tooLarge;
     private int copies;
     private int hops;
@@ -36,7 +40,8 @@ final class Flattener {
     }
 
     List<FlatBlock> flatten() {
-        new Level(part.main(), part.id(), List.of(part.main().id()), part.sampleTime()).build();
+        new Level(part.main(), part.id(), List.of(part.main().id()), part.sampleTime(), null).build();
+        flat.removeIf(f -> f.type().role().isRouting());
         return flat;
     }
 
@@ -54,6 +59,7 @@ final class Flattener {
         private final String path;
         private final List<String> chain;
         private final String sampleTime;
+        private final Group group;
         private final Map<String, FlatBlock> blocks = new LinkedHashMap<>();
         private final Map<String, Level> subsystems = new HashMap<>();
         private final Map<String, Wire> drivers = new HashMap<>();
@@ -61,11 +67,12 @@ final class Flattener {
         private Level outer;
         private Block asBlock;
 
-        Level(Sheet sheet, String path, List<String> chain, String sampleTime) {
+        Level(Sheet sheet, String path, List<String> chain, String sampleTime, Group group) {
             this.sheet = sheet;
             this.path = path;
             this.chain = chain;
             this.sampleTime = sampleTime;
+            this.group = group;
         }
 
         void build() {
@@ -99,7 +106,8 @@ final class Flattener {
                 } else if (type.get().role() == BlockType.Role.SUBSYSTEM) {
                     descend(b);
                 } else if (flat.size() < MAX_BLOCKS) {
-                    var f = new FlatBlock(place(b), b, type.get(), chain.size() - 1);
+                    var f = new FlatBlock(place(b), b, type.get(), chain.size() - 1, group);
+                    levels.put(f, this);
                     f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
                     flat.add(f);
@@ -133,7 +141,8 @@ final class Flattener {
             }
             var longer = new ArrayList<>(chain);
             longer.add(sheetId);
-            var level = new Level(inner.get(), place(b), longer, b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
+            Group innerGroup = Structure.runs(b.settings()) == null ? group : new Group(place(b), group, b);
+            var level = new Level(inner.get(), place(b), longer, b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime), innerGroup);
             level.outer = this;
             level.asBlock = b;
             subsystems.put(b.id(), level);
@@ -148,6 +157,11 @@ final class Flattener {
                     var in = f.face().inputs().get(i);
                     Source s = traced(f, in.name());
                     f.connect(i, s);
+                    if (s != null && s.block().type().role() == BlockType.Role.BUNDLE && !f.type().role().isRouting()) {
+                        findings.add(Finding.error(f.path() + " · " + in.name(), "A bundle arrives here, but one signal is wanted.",
+                                "Put a Field block in between."));
+                        s = null;
+                    }
                     boolean wired = drivers.containsKey(entry.getKey() + "\0" + in.name());
                     if (s == null && !wired && !in.optional()) {
                         findings.add(Finding.error(f.path() + " · " + in.name(), "The input is not connected.",
@@ -165,6 +179,15 @@ final class Flattener {
         }
 
         private void connectInner(String blockId, Level inner) {
+            if (Structure.isConditional(inner.asBlock.settings())) {
+                Wire w = drivers.get(blockId + "\0" + Structure.CONTROL);
+                Source control = w == null ? null : outputOf(w.from(), w.fromPort());
+                inner.group.control(control);
+                if (control == null) {
+                    findings.add(Finding.error(inner.path + " · " + Structure.CONTROL, "The subsystem runs only under a condition, but "
+                            + "nothing drives its control input.", "Draw a wire to it, or let it run always."));
+                }
+            }
             for (FlatBlock f : inner.blocks.values()) {
                 boolean wired = drivers.containsKey(blockId + "\0" + f.block().name());
                 if (f.type().role() == BlockType.Role.INLET && !wired) {
@@ -186,7 +209,8 @@ final class Flattener {
                 return input ? f.face().input(port).isPresent() : f.face().outputs().contains(port);
             }
             Level inner = subsystems.get(blockId);
-            return inner == null ? sheet.block(blockId).isPresent() : inner.boundary(port, input) != null;
+            return inner == null ? sheet.block(blockId).isPresent() : inner.boundary(port, input) != null
+                    || input && port.equals(Structure.CONTROL) && Structure.isConditional(inner.asBlock.settings());
         }
 
         /** The inlet or outlet with a name. */
@@ -231,12 +255,59 @@ final class Flattener {
                     Wire w = outer.drivers.get(asBlock.id() + "\0" + f.block().name());
                     return w == null ? null : outer.outputOf(w.from(), w.fromPort());
                 }
+                if (f.type().role() == BlockType.Role.LABELLED) {
+                    return named(f);
+                }
+                if (f.type().role() == BlockType.Role.FIELD) {
+                    return field(f);
+                }
                 int index = f.face().outputs().indexOf(port);
                 return index < 0 ? null : new Source(f, index);
             }
             Level inner = subsystems.get(blockId);
             FlatBlock outlet = inner == null ? null : inner.boundary(port, false);
             return outlet == null ? null : inner.driverOf(outlet.block().id(), "u");
+        }
+
+        /** The wire a name stands for. */
+        private Source named(FlatBlock f) {
+            String wanted = f.settings().text("wire").strip();
+            for (FlatBlock other : blocks.values()) {
+                if (other.type().role() == BlockType.Role.LABEL && other.block().name().equals(wanted)) {
+                    return driverOf(other.block().id(), "u");
+                }
+            }
+            unresolved(f, "No Named wire block of this sheet is called '" + wanted + "'.", "Enter the name of one.");
+            return null;
+        }
+
+        /** The signal a field of a bundle stands for, through bundles within bundles. */
+        private Source field(FlatBlock f) {
+            Source s = driverOf(f.block().id(), "u");
+            for (String name : f.settings().text("field").strip().split("\\.")) {
+                if (s == null) {
+                    return null;
+                }
+                FlatBlock bundle = s.block();
+                if (bundle.type().role() != BlockType.Role.BUNDLE) {
+                    unresolved(f, "The wire carries no bundle.", "Take the field of a wire that comes from a Bundle block.");
+                    return null;
+                }
+                if (bundle.face().input(name).isEmpty()) {
+                    unresolved(f, "The bundle has no field '" + name + "'.", "Choose one of: " + String.join(", ",
+                            bundle.face().inputs().stream().map(Face.In::name).toList()) + ".");
+                    return null;
+                }
+                s = levels.get(bundle).driverOf(bundle.block().id(), name);
+            }
+            return s;
+        }
+
+        private void unresolved(FlatBlock f, String cause, String cure) {
+            var finding = Finding.error(f.path(), cause, cure);
+            if (!findings.contains(finding)) {
+                findings.add(finding);
+            }
         }
 
         private String place(Block b) {

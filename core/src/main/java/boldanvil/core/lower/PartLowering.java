@@ -28,9 +28,9 @@ public final class PartLowering {
             findings.add(Finding.error(part.id() + " · real", "'" + part.real() + "' is no type of real numbers.",
                     "Choose float64 or float32."));
         }
-        if (!part.solver().equals("rk4") && !part.solver().equals("euler")) {
+        if (Solver.named(part.solver()) == null) {
             findings.add(Finding.error(part.id() + " · solver", "There is no solver '" + part.solver() + "'.",
-                    "Choose rk4 or euler."));
+                    "Choose one of: " + String.join(", ", Solver.names()) + "."));
         }
         if (!findings.isEmpty()) {
             return new Lowered(part.id(), Optional.empty(), findings, List.of());
@@ -60,6 +60,6 @@ public final class PartLowering {
         blocks.stream().filter(f -> f.rateNanos() != FlatBlock.CONSTANT)
                 .collect(java.util.stream.Collectors.groupingBy(FlatBlock::rateNanos, java.util.TreeMap::new,
                         java.util.stream.Collectors.toList()))
-                .values().forEach(task -> Sorter.sort(task, findings));
+                .forEach((rate, task) -> Sorter.sort(task, findings, rate == FlatBlock.CONTINUOUS));
     }
 }

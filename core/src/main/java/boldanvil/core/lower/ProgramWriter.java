@@ -14,14 +14,15 @@ import boldanvil.core.program.Task;
 import boldanvil.core.program.Tunable;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
-import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Parameter;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import java.util.TreeMap;
 
 /** Emits resolved blocks as a program: tasks, latches between them, the schedule and the solver. */
@@ -37,9 +38,13 @@ final class ProgramWriter {
     private final List<Port> ports = new ArrayList<>();
     private final List<Tap> taps = new ArrayList<>();
     private final List<Tunable> tunables = new ArrayList<>();
-    private final Map<FlatBlock, Expr[]> outputs = new IdentityHashMap<>();
+    private final Map<FlatBlock, Expr[][]> outputs = new IdentityHashMap<>();
     private final Map<FlatBlock, Slot> pins = new IdentityHashMap<>();
-    private final Map<FlatBlock, Map<String, Slot>> liveSlots = new IdentityHashMap<>();
+    private final Map<Group, Condition> conditions = new IdentityHashMap<>();
+    private final Map<FlatBlock, Slot[][]> assumed = new IdentityHashMap<>();
+    private final List<Procedure> loops = new ArrayList<>();
+    private final List<Stmt> continuousUpdates = new ArrayList<>();
+    private final List<Expr> crossings = new ArrayList<>();
     private final TreeMap<Long, TaskBody> tasks = new TreeMap<>();
     private final List<Stmt> continuousOutputs = new ArrayList<>();
     private final List<Stmt> derivatives = new ArrayList<>();
@@ -51,6 +56,7 @@ final class ProgramWriter {
     private Slot ticks;
     private long tickNanos;
     private boolean hasContinuous;
+    private SolverWriter solver;
 
     /** One discrete task while it is being written. */
     private static final class TaskBody {
@@ -59,6 +65,12 @@ final class ProgramWriter {
         final List<Stmt> latch = new ArrayList<>();
         final List<Stmt> outputs = new ArrayList<>();
         final List<Stmt> updates = new ArrayList<>();
+    }
+
+    /** Whether a conditional subsystem runs in the present step, and what it remembers. */
+    private static final class Condition {
+        Slot runs;
+        final List<Slot> states = new ArrayList<>();
     }
 
     ProgramWriter(Part part, Resolver resolver, List<Finding> findings) {
@@ -83,27 +95,38 @@ final class ProgramWriter {
         declareOutputs(blocks);
         for (FlatBlock f : blocks) {
             if (f.rateNanos() == FlatBlock.CONSTANT) {
-                emit(f, new BlockEmitter(f, null, null));
+                emit(f, null, null);
             }
         }
-        var order = new ArrayList<FlatBlock>();
-        for (FlatBlock f : Sorter.sort(continuous, findings)) {
-            order.add(f);
-        }
-        tasks.values().forEach(t -> order.addAll(Sorter.sort(t.blocks, findings)));
-        for (FlatBlock f : order) {
-            var body = tasks.get(f.rateNanos());
-            emit(f, body == null ? new BlockEmitter(f, continuousOutputs, null)
-                    : new BlockEmitter(f, body.outputs, body.updates));
-        }
+        units(Sorter.sort(continuous, findings, true), continuousOutputs, continuousUpdates);
+        tasks.values().forEach(t -> units(Sorter.sort(t.blocks, findings, false), t.outputs, t.updates));
         return assemble(step);
     }
 
-    private void emit(FlatBlock f, BlockEmitter emitter) {
+    private void units(List<Unit> order, List<Stmt> out, List<Stmt> updates) {
+        for (Unit u : order) {
+            switch (u) {
+                case Unit.Single s -> emit(s.block(), out, updates);
+                case Unit.Grouped g -> grouped(g, out, updates);
+                case Unit.Loop l -> loop(l, out, updates);
+            }
+        }
+    }
+
+    private void emit(FlatBlock f, List<Stmt> out, List<Stmt> updates) {
         try {
-            f.type().emit(emitter);
-            if (f.type().role() == BlockType.Role.TAP) {
-                tap(f, emitter);
+            if (f.type().isElementwise()) {
+                int elements = Math.max(1, elements(f));
+                var liveSlots = new HashMap<String, Slot>();
+                for (int i = 0; i < elements; i++) {
+                    var e = new BlockEmitter(this, f, out, updates, elements == 1 ? BlockEmitter.ALL : i, liveSlots);
+                    f.type().emit(e);
+                    if (f.type().role() == BlockType.Role.TAP) {
+                        tap(f, e, elements == 1 ? "" : "." + (i + 1));
+                    }
+                }
+            } else {
+                f.type().emit(new BlockEmitter(this, f, out, updates, BlockEmitter.ALL, new HashMap<>()));
             }
         } catch (IllegalArgumentException e) {
             findings.add(Finding.error(f.path(), e.getMessage() + ".", "Put Convert blocks in front of its inputs so that all "
@@ -111,20 +134,170 @@ final class ProgramWriter {
         }
     }
 
+    private static int elements(FlatBlock f) {
+        int n = 0;
+        for (int o = 0; o < f.face().outputs().size(); o++) {
+            n = Math.max(n, f.width(o));
+        }
+        for (var s : f.sources()) {
+            n = Math.max(n, s == null ? 0 : s.block().width(s.output()));
+        }
+        return n;
+    }
+
+    /** Blocks of a subsystem that runs as one. */
+    private void grouped(Unit.Grouped unit, List<Stmt> out, List<Stmt> updates) {
+        Group g = unit.group();
+        var origin = Origin.of(g.path());
+        List<Stmt> innerOut = new ArrayList<>();
+        List<Stmt> innerUpdates = new ArrayList<>();
+        if (!g.isConditional()) {
+            units(unit.inner(), innerOut, innerUpdates);
+            addGroup(out, g, innerOut);
+            addGroup(updates, g, innerUpdates);
+            return;
+        }
+        var condition = new Condition();
+        conditions.put(g, condition);
+        String name = g.path().substring(g.path().indexOf('/') + 1);
+        condition.runs = slot(name + "_runs", Slot.Role.SIGNAL, Type.BOOL, 0, g.path(), "");
+        var before = slot(name + "_was_on", Slot.Role.STATE, Type.BOOL, 0, g.path(), "");
+        FlatBlock reader = firstBlock(unit);
+        Expr control = g.control() == null ? Expr.of(false) : carried(reader, g.control(), 0);
+        Expr was = Expr.read(before);
+        units(unit.inner(), innerOut, innerUpdates);
+        out.add(new Stmt.Assign(condition.runs, switch (g.runs()) {
+            case "on rise" -> control.and(was.not());
+            case "on fall" -> control.not().and(was);
+            case "on change" -> control.compare(Expr.Op.NE, was);
+            default -> control;
+        }, origin));
+        Expr runs = Expr.read(condition.runs);
+        List<Stmt> body = new ArrayList<>();
+        if (g.restarts() && g.runs().equals("while on")) {
+            List<Stmt> restart = new ArrayList<>();
+            condition.states.forEach(s -> restart(restart, s, origin));
+            body.add(new Stmt.If(was.not(), restart, List.of(), origin));
+        }
+        body.addAll(innerOut);
+        out.add(new Stmt.If(runs, body, List.of(), origin));
+        if (!innerUpdates.isEmpty()) {
+            updates.add(new Stmt.If(runs, innerUpdates, List.of(), origin));
+        }
+        updates.add(new Stmt.Assign(before, control, origin));
+    }
+
+    private void restart(List<Stmt> body, Slot s, Origin origin) {
+        if (!s.isArray()) {
+            body.add(new Stmt.Assign(s, Expr.of(s.type(), s.initial()), origin));
+            return;
+        }
+        for (int i = 0; i < s.length(); i++) {
+            body.add(new Stmt.Store(s, Expr.of(Type.INT32, i), Expr.of(s.type(), s.initial(i)), origin));
+        }
+    }
+
+    private static void addGroup(List<Stmt> body, Group g, List<Stmt> inner) {
+        if (!inner.isEmpty()) {
+            body.add(new Stmt.Group(g.path().substring(g.path().lastIndexOf('/') + 1), inner, Origin.of(g.path())));
+        }
+    }
+
+    private static FlatBlock firstBlock(Unit.Grouped unit) {
+        return switch (unit.inner().getFirst()) {
+            case Unit.Single s -> s.block();
+            case Unit.Grouped g -> firstBlock(g);
+            case Unit.Loop l -> l.order().getFirst();
+        };
+    }
+
+    /** A loop of equations: the torn outputs are assumed, the loop computed, and the assumption improved. */
+    private void loop(Unit.Loop loop, List<Stmt> out, List<Stmt> updates) {
+        String name = "loop_" + (loops.size() + 1);
+        List<Slot> guesses = new ArrayList<>();
+        List<Expr> results = new ArrayList<>();
+        for (FlatBlock f : loop.torn()) {
+            Expr[][] values = outputs.get(f);
+            Slot[][] mine = new Slot[values.length][];
+            for (int o = 0; o < values.length; o++) {
+                mine[o] = new Slot[values[o].length];
+                for (int i = 0; i < values[o].length; i++) {
+                    mine[o][i] = slot(((Expr.Read) values[o][i]).slot().name() + "_assumed", Slot.Role.STATE, values[o][i].type(), 0,
+                            f.path(), "");
+                    guesses.add(mine[o][i]);
+                    results.add(values[o][i]);
+                }
+            }
+            assumed.put(f, mine);
+        }
+        List<Stmt> body = new ArrayList<>();
+        loop.order().forEach(f -> emit(f, body, updates));
+        loop.torn().forEach(assumed::remove);
+        loops.add(new Procedure(name, "A loop of equations, for given values of " + guesses.size() + " of its signals.", body));
+        out.addAll(new NewtonWriter(name, guesses, results, Origin.of(loop.torn().getFirst().path()), this::solverSlot, this::solverArray)
+                .statements());
+    }
+
+    Slot solverSlot(String name, Type type) {
+        return slot(name, Slot.Role.SIGNAL, type, 0, part.id(), "");
+    }
+
+    Slot solverArray(String name, int length) {
+        var s = Slot.array(names.fresh(name), Slot.Role.SIGNAL, resolver.real(), new double[length], part.id());
+        slots.add(s);
+        return s;
+    }
+
     private void declareOutputs(List<FlatBlock> blocks) {
+        Set<FlatBlock> held = held(blocks);
         for (FlatBlock f : blocks) {
             var role = f.type().role();
             var ports = f.face().outputs();
-            Expr[] values = new Expr[ports.size()];
+            Expr[][] values = new Expr[ports.size()][];
             outputs.put(f, values);
             if (role == BlockType.Role.TERMINAL || role == BlockType.Role.INLET || role == BlockType.Role.OUTLET) {
                 pin(f);
             }
-            for (int o = 0; o < values.length && role != BlockType.Role.CONSTANT; o++) {
+            for (int o = 0; o < values.length; o++) {
+                values[o] = new Expr[f.width(o)];
                 String name = label(f) + (ports.size() == 1 ? "" : "_" + ports.get(o));
-                values[o] = Expr.read(slot(name, Slot.Role.SIGNAL, f.outputType(o), 0, f.path(), ""));
+                for (int i = 0; i < values[o].length && role != BlockType.Role.CONSTANT; i++) {
+                    String element = values[o].length == 1 ? name : name + "_" + (i + 1);
+                    // What leaves a conditional subsystem keeps its value while that does not run.
+                    var kept = held.contains(f) ? Slot.Role.STATE : Slot.Role.SIGNAL;
+                    values[o][i] = Expr.read(slot(element, kept, f.outputType(o), 0, f.path(), ""));
+                }
             }
         }
+    }
+
+    /** Blocks of conditional subsystems whose outputs are read outside of them. */
+    private static Set<FlatBlock> held(List<FlatBlock> blocks) {
+        Set<FlatBlock> held = Collections.newSetFromMap(new IdentityHashMap<>());
+        for (FlatBlock f : blocks) {
+            for (var s : f.sources()) {
+                if (s != null && outermostConditional(s.block().group(), f.group())) {
+                    held.add(s.block());
+                }
+            }
+            if (f.group() != null && f.group().control() != null) {
+                var s = f.group().control();
+                if (outermostConditional(s.block().group(), f.group().parent())) {
+                    held.add(s.block());
+                }
+            }
+        }
+        return held;
+    }
+
+    /** Whether a conditional subsystem holds the source but not the reader. */
+    private static boolean outermostConditional(Group source, Group reader) {
+        for (Group g = source; g != null; g = g.parent()) {
+            if (g.isConditional() && (reader == null || !reader.isWithin(g))) {
+                return true;
+            }
+        }
+        return false;
     }
 
     private void pin(FlatBlock f) {
@@ -146,7 +319,7 @@ final class ProgramWriter {
         pins.put(f, s);
         Map<String, Double> numbers = new LinkedHashMap<>();
         for (Parameter p : f.type().parameters()) {
-            if (p.kind() == Parameter.Kind.REAL) {
+            if (p.isNumeric()) {
                 numbers.put(p.name(), resolver.values(f, p.name())[0]);
             } else if (p.kind() == Parameter.Kind.CHOICE) {
                 numbers.put(p.name() + "=" + f.settings().text(p.name()), 1.0);
@@ -155,18 +328,18 @@ final class ProgramWriter {
         ports.add(new Port(f.block().name(), s, terminal, f.path(), numbers));
     }
 
-    private void tap(FlatBlock f, BlockEmitter e) {
+    private void tap(FlatBlock f, BlockEmitter e, String element) {
         Expr value = e.in("u");
         Slot s = value instanceof Expr.Read r ? r.slot() : null;
         if (s == null) {
-            s = slot(label(f), Slot.Role.SIGNAL, value.type(), 0, f.path(), "");
+            s = slot(label(f) + element, Slot.Role.SIGNAL, value.type(), 0, f.path(), "");
             e.assign(s, value);
         }
         long period = f.rateNanos() <= 0 ? tickNanos : f.rateNanos();
-        taps.add(new Tap(address(f), s, Math.toIntExact(period / tickNanos), f.rateNanos() <= 0, f.settings().text("unit")));
+        taps.add(new Tap(address(f) + element, s, Math.toIntExact(period / tickNanos), f.rateNanos() <= 0, f.settings().text("unit")));
     }
 
-    private String address(FlatBlock f) {
+    static String address(FlatBlock f) {
         var parts = f.path().split("/");
         var words = new ArrayList<String>();
         for (int i = 1; i < parts.length; i++) {
@@ -175,17 +348,17 @@ final class ProgramWriter {
         return String.join(".", words);
     }
 
-    private static String label(FlatBlock f) {
+    static String label(FlatBlock f) {
         return f.path().substring(f.path().indexOf('/') + 1);
     }
 
-    private Slot slot(String wanted, Slot.Role role, Type type, double initial, String path, String unit) {
+    Slot slot(String wanted, Slot.Role role, Type type, double initial, String path, String unit) {
         var s = new Slot("fault".equals(wanted) ? wanted : names.fresh(wanted), role, type, initial, path, unit);
         slots.add(s);
         return s;
     }
 
-    private Expr time() {
+    Expr time() {
         if (time == null) {
             time = slot("time_s", Slot.Role.STATE, Type.FLOAT64, 0, part.id(), "s");
             ticks = slot("tick_count", Slot.Role.STATE, Type.FLOAT64, 0, part.id(), "");
@@ -194,8 +367,13 @@ final class ProgramWriter {
     }
 
     /** The value one block reads of another, through a latch where the two run in different tasks. */
-    private Expr carried(FlatBlock reader, FlatBlock.Source source) {
-        Expr value = outputs.get(source.block())[source.output()];
+    Expr carried(FlatBlock reader, FlatBlock.Source source, int element) {
+        Slot[][] guess = assumed.get(source.block());
+        if (guess != null) {
+            return Expr.read(guess[source.output()][Math.min(element, guess[source.output()].length - 1)]);
+        }
+        Expr[] all = outputs.get(source.block())[source.output()];
+        Expr value = all[Math.min(element, all.length - 1)];
         long from = source.block().rateNanos();
         long to = reader.rateNanos();
         if (from <= 0 || to <= 0 || from == to || value instanceof Expr.Literal) {
@@ -227,12 +405,21 @@ final class ProgramWriter {
     private Program assemble(long step) {
         List<Procedure> procedures = new ArrayList<>();
         List<Task> taskList = new ArrayList<>();
+        Solver method = Solver.named(part.solver());
+        if (method == Solver.DP54 && !continuousStates.isEmpty()) {
+            time();
+        }
+        solver = new SolverWriter(method, continuousStates, derivativeOf, time, crossings, SOLVER, this);
         procedures.add(new Procedure(Program.INIT, "Sets every member to its beginning.", List.of()));
+        procedures.addAll(loops);
         if (hasContinuous) {
             procedures.add(new Procedure("outputs", "Outputs of the continuous part.", continuousOutputs));
         }
         if (!continuousStates.isEmpty()) {
             procedures.add(new Procedure("derivatives", "Derivatives of the continuous states.", derivatives));
+        }
+        if (!continuousStates.isEmpty()) {
+            procedures.addAll(solver.procedures());
         }
         tasks.forEach((rate, body) -> {
             var task = new Task("task_" + rateName(rate), Math.toIntExact(rate / tickNanos));
@@ -312,12 +499,13 @@ final class ProgramWriter {
 
     private List<Stmt> advance(long step) {
         List<Stmt> body = new ArrayList<>();
+        if (!continuousUpdates.isEmpty()) {
+            body.add(new Stmt.Invoke("outputs", SCHEDULE));
+            body.addAll(continuousUpdates);
+        }
         if (!continuousStates.isEmpty()) {
             int substeps = Math.toIntExact((tickNanos + step - 1) / step);
-            double h = tickNanos * 1e-9 / substeps;
-            var solver = new SolverWriter(continuousStates, derivativeOf, time, SOLVER,
-                    (name, type) -> slot(name, Slot.Role.SIGNAL, type, 0, part.id(), ""));
-            body.addAll(solver.steps(part.solver(), h, substeps));
+            body.addAll(solver.steps(tickNanos * 1e-9, substeps));
         }
         if (time != null) {
             body.add(new Stmt.Assign(ticks, Expr.read(ticks).plus(Expr.of(1.0)), SCHEDULE));
@@ -329,179 +517,63 @@ final class ProgramWriter {
         return b == 0 ? a : gcd(b, a % b);
     }
 
-    /** The emitter of one block. */
-    private final class BlockEmitter implements boldanvil.core.stock.Emitter {
-        private final FlatBlock f;
-        private final List<Stmt> body;
-        private final List<Stmt> updates;
-        private final Origin origin;
+    Resolver resolver() {
+        return resolver;
+    }
 
-        BlockEmitter(FlatBlock f, List<Stmt> body, List<Stmt> updates) {
-            this.f = f;
-            this.body = body;
-            this.updates = updates;
-            this.origin = Origin.of(f.path());
-        }
+    double tickSeconds() {
+        return tickNanos * 1e-9;
+    }
 
-        @Override
-        public Expr in(String port) {
-            if (port.equals("pin")) {
-                return Expr.read(pins.get(f));
-            }
-            int i = indexOf(port);
-            var source = f.source(i);
-            if (source != null) {
-                return carried(f, source);
-            }
-            boolean logic = f.face().inputs().get(i).accept() == boldanvil.core.stock.Accept.LOGIC;
-            return Expr.of(logic ? Type.BOOL : real(), 0);
-        }
+    Slot pinOf(FlatBlock f) {
+        return pins.get(f);
+    }
 
-        private int indexOf(String port) {
-            List<Face.In> inputs = f.face().inputs();
-            for (int i = 0; i < inputs.size(); i++) {
-                if (inputs.get(i).name().equals(port)) {
-                    return i;
-                }
-            }
-            throw new IllegalArgumentException(f.type().id() + " has no input " + port);
-        }
+    Expr[] outputs(FlatBlock f, String port) {
+        return outputs.get(f)[f.face().outputs().indexOf(port)];
+    }
 
-        @Override
-        public boolean connected(String port) {
-            return f.source(indexOf(port)) != null;
-        }
+    void problem(FlatBlock f, String cause, String cure) {
+        findings.add(Finding.error(f.path(), cause, cure));
+    }
 
-        @Override
-        public Type typeOf(String output) {
-            return f.outputType(f.face().outputs().indexOf(output));
-        }
+    void tunable(Tunable t) {
+        tunables.add(t);
+    }
 
-        @Override
-        public Type real() {
-            return resolver.real();
-        }
-
-        @Override
-        public Expr param(String name, Type type) {
-            var p = f.type().parameter(name);
-            if (type.isInteger() && value(name) != Math.rint(value(name)) && !Double.isInfinite(value(name))) {
-                problem("The signal is " + type.label() + ", and " + name + " = " + value(name) + " is no integer.",
-                        "Enter an integer, or convert the input to real.");
-            }
-            boolean live = p.live() == Parameter.Live.ALWAYS
-                    || p.live() == Parameter.Live.OFFERED && f.block().tunable().contains(name);
-            return live ? Expr.read(liveSlots.computeIfAbsent(f, _ -> new HashMap<>())
-                    .computeIfAbsent(name, _ -> live(name, type))).as(type) : Expr.of(type, value(name));
-        }
-
-        private Slot live(String name, Type type) {
-            boolean always = f.type().parameter(name).live() == Parameter.Live.ALWAYS;
-            String unit = f.type().hasParameter("unit") && always ? f.settings().text("unit") : f.type().parameter(name).unit();
-            Slot s = slot(always ? label(f) : label(f) + "_" + name, Slot.Role.TUNABLE, type, value(name), f.path(), unit);
-            double low = always ? value("low") : f.type().parameter(name).minimum();
-            double high = always ? value("high") : f.type().parameter(name).maximum();
-            tunables.add(new Tunable(always ? address(f) : address(f) + "." + name, s, f.path(), name, low, high));
-            return s;
-        }
-
-        @Override
-        public double value(String name) {
-            return resolver.values(f, name)[0];
-        }
-
-        @Override
-        public double[] list(String name) {
-            return resolver.values(f, name);
-        }
-
-        @Override
-        public String text(String name) {
-            return f.settings().text(name);
-        }
-
-        @Override
-        public double sampleTime() {
-            return f.rateNanos() * 1e-9;
-        }
-
-        @Override
-        public Expr time() {
-            return ProgramWriter.this.time();
-        }
-
-        @Override
-        public Slot state(String name, Type type, double initial) {
-            return slot(label(f) + "_" + name, Slot.Role.STATE, type, initial, f.path(), "");
-        }
-
-        @Override
-        public Slot integrated(String name, double initial) {
-            Slot s = slot(label(f) + "_" + name, Slot.Role.CONTINUOUS, real(), initial, f.path(), "");
-            continuousStates.add(s);
-            derivativeOf.put(s, slot(label(f) + "_d" + name, Slot.Role.SIGNAL, real(), 0, f.path(), ""));
-            return s;
-        }
-
-        @Override
-        public Expr temp(String name, Expr value) {
-            if (value instanceof Expr.Literal || value instanceof Expr.Read) {
-                return value;
-            }
-            Slot s = local(name, value.type());
-            assign(s, value);
-            return Expr.read(s);
-        }
-
-        @Override
-        public Slot local(String name, Type type) {
-            return slot(label(f) + "_" + name, Slot.Role.SIGNAL, type, 0, f.path(), "");
-        }
-
-        @Override
-        public boldanvil.core.program.Table table(String name, Type type, double[] values) {
-            return new boldanvil.core.program.Table(names.fresh(label(f) + "_" + name), type, values);
-        }
-
-        @Override
-        public Slot slotOf(String output) {
-            return ((Expr.Read) outputs.get(f)[f.face().outputs().indexOf(output)]).slot();
-        }
-
-        @Override
-        public void add(Stmt statement) {
-            body.add(statement);
-        }
-
-        @Override
-        public Origin origin() {
-            return origin;
-        }
-
-        @Override
-        public void output(String port, Expr value) {
-            if (port.equals("pin")) {
-                assign(pins.get(f), value);
-            } else if (body == null) {
-                outputs.get(f)[f.face().outputs().indexOf(port)] = value;
-            } else {
-                assign(slotOf(port), value);
+    /** A state of a block; conditional subsystems around it remember it. */
+    void remembered(FlatBlock f, Slot s) {
+        for (Group g = f.group(); g != null; g = g.parent()) {
+            if (conditions.containsKey(g)) {
+                conditions.get(g).states.add(s);
             }
         }
+    }
 
-        @Override
-        public void update(Slot state, Expr value) {
-            updates.add(new Stmt.Assign(state, value, origin));
-        }
+    Slot integrated(FlatBlock f, String name, double initial) {
+        Slot s = slot(label(f) + "_" + name, Slot.Role.CONTINUOUS, resolver.real(), initial, f.path(), "");
+        continuousStates.add(s);
+        derivativeOf.put(s, slot(label(f) + "_d" + name, Slot.Role.SIGNAL, resolver.real(), 0, f.path(), ""));
+        return s;
+    }
 
-        @Override
-        public void derivative(Slot state, Expr value) {
-            derivatives.add(new Stmt.Assign(derivativeOf.get(state), value, origin));
-        }
+    void derivative(Slot state, Expr value, Origin origin) {
+        derivatives.add(new Stmt.Assign(derivativeOf.get(state), value, origin));
+    }
 
-        @Override
-        public void problem(String cause, String cure) {
-            findings.add(Finding.error(f.path(), cause, cure));
+    void crossing(FlatBlock f, Expr value) {
+        if (f.rateNanos() == FlatBlock.CONTINUOUS) {
+            crossings.add(value);
         }
+    }
+
+    String fresh(String name) {
+        return names.fresh(name);
+    }
+
+    Slot array(FlatBlock f, String name, Slot.Role role, Type type, double[] initial) {
+        var s = Slot.array(names.fresh(label(f) + "_" + name), role, type, initial, f.path());
+        slots.add(s);
+        return s;
     }
 }

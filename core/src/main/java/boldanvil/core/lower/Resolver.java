@@ -9,6 +9,7 @@ import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Parameter;
+import boldanvil.core.stock.Structure;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
@@ -23,6 +24,7 @@ public final class Resolver {
     public static final String CONTINUOUS = "continuous";
 
     private static final double LONGEST = 3600;
+    private static final int MAX_WIDTH = 1000;
 
     private final Map<String, Double> variables;
     private final List<Finding> findings;
@@ -44,13 +46,23 @@ public final class Resolver {
         return values.get(f).get(parameter);
     }
 
+    /** Number of rows of a matrix parameter. */
+    int rows(FlatBlock f, String parameter) {
+        return Formula.rows(f.settings().text(parameter), variables);
+    }
+
     void resolve(List<FlatBlock> blocks) {
         for (FlatBlock f : blocks) {
             parameters(f);
             rate(f);
         }
         types(blocks);
-        blocks.forEach(this::checkTypes);
+        widths(blocks);
+        for (FlatBlock f : blocks) {
+            checkTypes(f);
+            checkWidths(f);
+        }
+        checkGroups(blocks);
     }
 
     private void parameters(FlatBlock f) {
@@ -59,7 +71,7 @@ public final class Resolver {
         for (Parameter p : f.type().parameters()) {
             String text = f.settings().text(p.name());
             switch (p.kind()) {
-                case REAL, LIST -> {
+                case REAL, REALS, LIST -> {
                     double[] v = numbers(f, p, text);
                     if (v != null) {
                         found.put(p.name(), v);
@@ -71,7 +83,7 @@ public final class Resolver {
                                 "Choose one of: " + String.join(", ", p.choices()) + "."));
                     }
                 }
-                case TEXT -> { }
+                case TEXT, SOURCE -> { }
             }
         }
     }
@@ -80,7 +92,7 @@ public final class Resolver {
         String place = f.path() + " · " + p.name();
         double[] v;
         try {
-            v = p.kind() == Parameter.Kind.LIST ? Formula.evaluateList(text, variables)
+            v = p.kind() != Parameter.Kind.REAL ? Formula.evaluateList(text, variables)
                     : new double[] {Formula.evaluate(text, variables)};
         } catch (FormulaException e) {
             findings.add(Finding.error(place, e.getMessage(), text.isBlank() ? "Enter a value."
@@ -137,14 +149,7 @@ public final class Resolver {
 
     /** Forward inference from sources; what stays open in a loop of delays becomes real. */
     private void types(List<FlatBlock> blocks) {
-        Map<FlatBlock, List<FlatBlock>> readers = new IdentityHashMap<>();
-        for (FlatBlock f : blocks) {
-            for (var s : f.sources()) {
-                if (s != null) {
-                    readers.computeIfAbsent(s.block(), _ -> new ArrayList<>()).add(f);
-                }
-            }
-        }
+        var readers = readers(blocks);
         var waiting = new ArrayDeque<>(blocks);
         propagate(waiting, readers);
         for (FlatBlock f : blocks) {
@@ -158,22 +163,121 @@ public final class Resolver {
         }
     }
 
+    private static Map<FlatBlock, List<FlatBlock>> readers(List<FlatBlock> blocks) {
+        Map<FlatBlock, List<FlatBlock>> readers = new IdentityHashMap<>();
+        for (FlatBlock f : blocks) {
+            for (var s : f.sources()) {
+                if (s != null) {
+                    readers.computeIfAbsent(s.block(), _ -> new ArrayList<>()).add(f);
+                }
+            }
+        }
+        return readers;
+    }
+
     private void propagate(ArrayDeque<FlatBlock> waiting, Map<FlatBlock, List<FlatBlock>> readers) {
         while (!waiting.isEmpty()) {
             FlatBlock f = waiting.poll();
-            if (f.face().outputs().isEmpty() || f.outputType(0) != null) {
-                continue;
-            }
             List<Type> inputs = new ArrayList<>();
             for (int i = 0; i < f.face().inputs().size(); i++) {
-                inputs.add(f.face().inputs().get(i).accept() == Accept.LOGIC ? null : f.inputType(i));
+                inputs.add(f.face().inputs().get(i).isCommon() ? f.inputType(i) : null);
             }
-            Type t = f.type().typeOf(inputs, f.settings(), real);
-            if (t != null) {
-                for (int o = 0; o < f.face().outputs().size(); o++) {
+            boolean changed = false;
+            for (int o = 0; o < f.face().outputs().size(); o++) {
+                Type t = f.outputType(o) == null ? f.type().typeOf(o, inputs, f.settings(), real) : null;
+                if (t != null) {
                     f.outputType(o, t);
+                    changed = true;
                 }
+            }
+            if (changed) {
                 waiting.addAll(readers.getOrDefault(f, List.of()));
+            }
+        }
+    }
+
+    /** Numbers of elements only grow while they spread, and so settle; what stays open in a loop of delays is one. */
+    private void widths(List<FlatBlock> blocks) {
+        var readers = readers(blocks);
+        spread(new ArrayDeque<>(blocks), readers);
+        for (FlatBlock f : blocks) {
+            for (int o = 0; o < f.face().outputs().size(); o++) {
+                if (f.knownWidth(o) == 0) {
+                    f.width(o, 1);
+                    spread(new ArrayDeque<>(readers.getOrDefault(f, List.of())), readers);
+                }
+            }
+        }
+    }
+
+    private void spread(ArrayDeque<FlatBlock> waiting, Map<FlatBlock, List<FlatBlock>> readers) {
+        while (!waiting.isEmpty()) {
+            FlatBlock f = waiting.poll();
+            List<Integer> inputs = new ArrayList<>();
+            f.sources().forEach(s -> inputs.add(s == null ? 1 : s.block().knownWidth(s.output())));
+            boolean changed = false;
+            for (int o = 0; o < f.face().outputs().size(); o++) {
+                int n = Math.min(MAX_WIDTH, f.type().widthOf(o, inputs, f.settings(), p -> values(f, p) == null ? 1 : values(f, p).length));
+                if (n > f.knownWidth(o)) {
+                    f.width(o, n);
+                    changed = true;
+                }
+            }
+            if (changed) {
+                waiting.addAll(readers.getOrDefault(f, List.of()));
+            }
+        }
+    }
+
+    private void checkWidths(FlatBlock f) {
+        if (!f.type().isElementwise()) {
+            return;
+        }
+        int widest = 1;
+        for (int i = 0; i < f.sources().size(); i++) {
+            var s = f.source(i);
+            int n = s == null ? 1 : s.block().width(s.output());
+            if (n > 1 && widest > 1 && n != widest) {
+                findings.add(Finding.error(f.path() + " · " + f.face().inputs().get(i).name(), "A vector of " + n
+                        + " elements meets one of " + widest + ".", "Make both equally long, or pick elements."));
+            }
+            widest = Math.max(widest, n);
+        }
+        for (Parameter p : f.type().parameters()) {
+            int n = p.kind() == Parameter.Kind.REALS && values(f, p.name()) != null ? values(f, p.name()).length : 1;
+            if (n > 1 && widest > 1 && n != widest) {
+                findings.add(Finding.error(f.path() + " · " + p.name(), "A list of " + n + " values meets a vector of " + widest
+                        + " elements.", "Give one value, or one for each element."));
+            }
+        }
+        var role = f.type().role();
+        if (widest > 1 && (role == BlockType.Role.OUTLET || role == BlockType.Role.TERMINAL)) {
+            findings.add(Finding.error(f.path(), "A vector of " + widest + " elements arrives at a port of the part.",
+                    "Split it, and give each element a port of its own."));
+        }
+    }
+
+    private void checkGroups(List<FlatBlock> blocks) {
+        Map<Group, FlatBlock> first = new IdentityHashMap<>();
+        for (FlatBlock f : blocks) {
+            for (Group g = f.group(); g != null; g = g.parent()) {
+                if (!g.isConditional() || f.rateNanos() == FlatBlock.CONSTANT) {
+                    continue;
+                }
+                FlatBlock other = first.putIfAbsent(g, f);
+                if (f.rateNanos() == FlatBlock.CONTINUOUS) {
+                    findings.add(Finding.error(f.path(), "A continuous block stands in a subsystem that runs only at times.",
+                            "Give the subsystem a sample time, or let it run always."));
+                } else if (other != null && other.rateNanos() != f.rateNanos()) {
+                    findings.add(Finding.error(f.path(), "Its sample time differs from that of '" + other.path() + "', and both stand in "
+                            + "a subsystem that runs only at times.", "Give all blocks of the subsystem one sample time."));
+                } else if (other == null && g.control() != null) {
+                    var s = g.control();
+                    if (s.block().outputType(s.output()) != Type.BOOL || s.block().width(s.output()) != 1) {
+                        findings.add(Finding.error(g.path() + " · " + Structure.CONTROL, "It takes a logic value, but the wire carries "
+                                + s.block().outputType(s.output()).label() + ".", "Put a Compare block in between."));
+                    }
+                }
             }
         }
     }
@@ -188,10 +292,10 @@ public final class Resolver {
                 continue;
             }
             String place = f.path() + " · " + in.name();
-            if (!in.accept().takes(t)) {
-                findings.add(Finding.error(place, "It takes " + in.accept().words() + ", but the wire carries " + t.label() + ".",
+            if (!in.takes(t)) {
+                findings.add(Finding.error(place, "It takes " + in.words() + ", but the wire carries " + t.label() + ".",
                         in.accept() == Accept.LOGIC ? "Put a Compare block in between." : "Put a Convert block in between."));
-            } else if (in.accept() != Accept.LOGIC) {
+            } else if (in.isCommon()) {
                 if (common != null && common != t) {
                     findings.add(Finding.error(place, "It carries " + t.label() + ", but input " + first + " carries "
                             + common.label() + ".", "Put a Convert block in front of one of them."));

@@ -45,7 +45,8 @@ public final class Declarations {
             case Stmt.Repeat r -> mention(r.counter());
             default -> { }
         }
-        s.bodies().forEach(b -> b.forEach(t -> visit(t, false)));
+        boolean same = top && s instanceof Stmt.Group;
+        s.bodies().forEach(b -> b.forEach(t -> visit(t, same)));
     }
 
     private void reads(Expr e) {

@@ -13,6 +13,7 @@ public sealed interface Stmt {
             case If i -> List.of(i.yes(), i.no());
             case Repeat r -> List.of(r.body());
             case While w -> List.of(w.body());
+            case Group g -> List.of(g.body());
             case Assign _, Store _, Break _, Raise _, Invoke _ -> List.of();
         };
     }
@@ -24,7 +25,7 @@ public sealed interface Stmt {
             case Store s -> List.of(s.index(), s.value());
             case If i -> List.of(i.condition());
             case While w -> List.of(w.condition());
-            case Repeat _, Break _, Raise _, Invoke _ -> List.of();
+            case Repeat _, Break _, Raise _, Group _, Invoke _ -> List.of();
         };
     }
 
@@ -78,6 +79,13 @@ public sealed interface Stmt {
 
     /** Raises a fault bit; see {@link Fault}. */
     record Raise(int bit, Origin origin) implements Stmt {}
+
+    /** Statements that belong together, such as those of one subsystem; alike groups may become one function. */
+    record Group(String title, List<Stmt> body, Origin origin) implements Stmt {
+        public Group {
+            body = List.copyOf(body);
+        }
+    }
 
     /** Runs a procedure of the same program. */
     record Invoke(String procedure, Origin origin) implements Stmt {}

@@ -30,6 +30,7 @@ public final class Formula {
     private final Set<String> used = new TreeSet<>();
     private int at;
     private int depth;
+    private int rows;
 
     private Formula(String text, Map<String, Double> variables) {
         this.text = text;
@@ -50,12 +51,19 @@ public final class Formula {
         return list[0];
     }
 
-    /** Evaluates a text to a list of numbers; a single number is a list of one. */
+    /** Evaluates a text to a list of numbers; a single number is a list of one, a list of lists is read row by row. */
     public static double[] evaluateList(String text, Map<String, Double> variables) {
         var f = new Formula(checked(text), variables);
         var values = f.list();
         f.end();
         return values;
+    }
+
+    /** Number of inner lists in a text such as {@code [[1, 2], [3, 4]]}; 1 for a plain list. */
+    public static int rows(String text, Map<String, Double> variables) {
+        var f = new Formula(checked(text), variables);
+        f.list();
+        return Math.max(1, f.rows);
     }
 
     /** The variables a text names, whether or not it can be evaluated as a whole. */
@@ -89,8 +97,20 @@ public final class Formula {
             return new double[] {sum()};
         }
         List<Double> values = new ArrayList<>();
+        if (eat(']')) {
+            return new double[0];
+        }
         do {
-            values.add(sum());
+            skip();
+            if (eat('[')) {
+                do {
+                    values.add(sum());
+                } while (eat(','));
+                expect(']');
+                rows++;
+            } else {
+                values.add(sum());
+            }
         } while (eat(','));
         expect(']');
         return values.stream().mapToDouble(Double::doubleValue).toArray();

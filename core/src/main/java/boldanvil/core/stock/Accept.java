@@ -8,6 +8,10 @@ public enum Accept {
     REAL("a real number"),
     /** Any type but bool. */
     NUMBER("a number"),
+    /** Any integer; it need not be the type of the other inputs. */
+    INTEGER("an integer"),
+    /** Any value; it need not be of the type of the other inputs. */
+    OWN("any value"),
     /** Only bool. */
     LOGIC("a logic value"),
     ANY("any value");
@@ -22,10 +26,17 @@ public enum Accept {
         return words;
     }
 
+    /** Whether all inputs of this kind carry the same type. */
+    public boolean isCommon() {
+        return this != LOGIC && this != INTEGER && this != OWN;
+    }
+
     public boolean takes(Type t) {
         return switch (this) {
             case REAL -> t.isFloat();
             case NUMBER -> t.isNumber();
+            case INTEGER -> t.isInteger();
+            case OWN -> true;
             case LOGIC -> t == Type.BOOL;
             case ANY -> true;
         };

@@ -6,11 +6,20 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Consumer;
 import java.util.function.Function;
+import java.util.function.ToIntFunction;
 
 /** Everything there is to say about a kind of block, stated once; see the package page. */
 public final class BlockType {
     /** Special roles that lowering must know of; every other block is {@link #ORDINARY}. */
-    public enum Role { ORDINARY, CONSTANT, SUBSYSTEM, INLET, OUTLET, TERMINAL, TAP }
+    public enum Role {
+        ORDINARY, CONSTANT, SUBSYSTEM, INLET, OUTLET, TERMINAL, TAP, LABEL, LABELLED, BUNDLE, FIELD;
+
+        /** Whether the block only says where wires lead, and computes nothing. */
+        public boolean isRouting() {
+            return ordinal() >= LABEL.ordinal();
+        }
+    }
+
 
     /** How the type of an output follows from the types of the inputs. */
     @FunctionalInterface
@@ -24,13 +33,33 @@ public final class BlockType {
         Type of(List<Type> inputs, Settings settings, Type real);
     }
 
+    /** How the types of several outputs follow, where they differ. */
+    @FunctionalInterface
+    public interface OutputTyping {
+        /** As {@link Typing#of}, for the output with a number from 0. */
+        Type of(int output, List<Type> inputs, Settings settings, Type real);
+    }
+
+    /** How many elements an output has. */
+    @FunctionalInterface
+    public interface Shaping {
+        /**
+         * @param output number of the output, from 0
+         * @param inputs elements by input order; 0 where not yet known, 1 where not connected
+         * @param lengths number of values of a list parameter
+         * @return the number, or 0 while it cannot be known
+         */
+        int of(int output, List<Integer> inputs, Settings settings, ToIntFunction<String> lengths);
+    }
+
     private final String id;
     private final String title;
     private final Family family;
     private final List<Parameter> parameters;
     private final Function<Settings, Face> face;
     private final Function<Settings, String> says;
-    private final Typing typing;
+    private final OutputTyping typing;
+    private final Shaping shaping;
     private final Consumer<Emitter> behaviour;
     private final String help;
     private final Role role;
@@ -46,6 +75,7 @@ public final class BlockType {
         face = b.face;
         says = b.says;
         typing = b.typing;
+        shaping = b.shaping;
         behaviour = b.behaviour;
         help = b.help;
         role = b.role;
@@ -124,8 +154,30 @@ public final class BlockType {
         return discreteOnly;
     }
 
-    public Type typeOf(List<Type> inputs, Settings s, Type real) {
-        return typing.of(inputs, s, real);
+    public Type typeOf(int output, List<Type> inputs, Settings s, Type real) {
+        return typing.of(output, inputs, s, real);
+    }
+
+    /** Whether the block works on each element of its inputs alone; its behaviour is then stated for one. */
+    public boolean isElementwise() {
+        return shaping == null;
+    }
+
+    /** How many elements an output has. */
+    public int widthOf(int output, List<Integer> inputs, Settings s, ToIntFunction<String> lengths) {
+        if (shaping != null) {
+            return shaping.of(output, inputs, s, lengths);
+        }
+        int width = inputs.isEmpty() ? 1 : 0;
+        for (int n : inputs) {
+            width = Math.max(width, n);
+        }
+        for (Parameter p : parameters) {
+            if (p.kind() == Parameter.Kind.REALS) {
+                width = Math.max(width, lengths.applyAsInt(p.name()));
+            }
+        }
+        return width;
     }
 
     public void emit(Emitter e) {
@@ -140,7 +192,8 @@ public final class BlockType {
         private final List<Parameter> parameters = new ArrayList<>();
         private Function<Settings, Face> face = _ -> Face.NONE;
         private Function<Settings, String> says = _ -> "";
-        private Typing typing = (inputs, _, _) -> first(inputs);
+        private OutputTyping typing = (_, inputs, _, _) -> first(inputs);
+        private Shaping shaping;
         private Consumer<Emitter> behaviour = _ -> { };
         private String help = "";
         private Role role = Role.ORDINARY;
@@ -191,7 +244,18 @@ public final class BlockType {
         }
 
         Builder type(Typing how) {
+            typing = (_, inputs, s, real) -> how.of(inputs, s, real);
+            return this;
+        }
+
+        Builder types(OutputTyping how) {
             typing = how;
+            return this;
+        }
+
+        /** The block makes and takes vectors as a whole. */
+        Builder shape(Shaping how) {
+            shaping = how;
             return this;
         }
 

@@ -3,20 +3,25 @@ package boldanvil.core.stock;
 import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.real;
+import static boldanvil.core.stock.Parameter.reals;
 import static boldanvil.core.stock.Parameter.text;
 
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
+import boldanvil.core.program.Fault;
+import boldanvil.core.program.MathFunctions;
+import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
+import java.util.ArrayList;
 import java.util.List;
 
 /** Arithmetic without memory. */
 final class Calculation {
     static final BlockType GAIN = BlockType.named("gain", "Gain", Family.CALCULATION)
-            .help("y = k · u: the input times a factor.")
-            .with(real("k", "1", "", "The factor.").offered())
+            .help("y = k · u: the input times a factor, or each element times its own where k is a list.")
+            .with(reals("k", "1", "", "The factor, or a list of factors.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{k} ×")
             .does(e -> e.output("y", e.in("u").times(e.param("k", e.typeOf("y")))));
 
@@ -41,17 +46,20 @@ final class Calculation {
             });
 
     static final BlockType PRODUCT = BlockType.named("product", "Product", Family.CALCULATION)
-            .help("y = u1 · u2 / u3 …: one sign for each input, * multiplies and / divides. An integer divided by zero "
-                    + "gives 0 and raises a fault.")
+            .help("y = u1 · u2 / u3 …: one sign for each input, * multiplies and / divides. Division by zero raises a fault; "
+                    + "an integer result is then 0.")
             .with(text("signs", "**", "One * or / for each input; the first is *."))
             .face(s -> numbered(factors(s.text("signs")).length(), Accept.NUMBER))
             .says(s -> joined(factors(s.text("signs")).replace('*', '×').replace('/', '÷'), '×'))
             .does(e -> {
                 String signs = factors(e.text("signs"));
                 Type t = e.typeOf("y");
-                Expr product = signs.charAt(0) == '*' ? e.in("u1") : Expr.of(t, 1).over(e.in("u1"));
+                Expr product = signs.charAt(0) == '*' ? e.in("u1") : Expr.of(t, 1).over(divisor(e, e.in("u1")));
                 for (int i = 1; i < signs.length(); i++) {
                     Expr u = e.in("u" + (i + 1));
+                    if (signs.charAt(i) == '/') {
+                        u = divisor(e, u);
+                    }
                     product = signs.charAt(i) == '*' ? product.times(u) : product.over(u);
                 }
                 e.output("y", product);
@@ -69,83 +77,223 @@ final class Calculation {
             });
 
     static final BlockType ABS = BlockType.named("abs", "Magnitude", Family.CALCULATION)
-            .help("y = |u|. The least int32 stays as it is.")
+            .help("y = |u|. The least value of a signed integer type stays as it is.")
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("|u|")
             .does(e -> {
                 var u = e.in("u");
                 Expr zero = Expr.of(u.type(), 0);
+                if (u.type().isFloat()) {
+                    e.crossing(u);
+                }
                 e.output("y", u.type().isFloat() ? u.call(Intrinsic.ABS) : zero.minus(u).when(u.lt(zero), u));
             });
 
     static final BlockType CONVERT = BlockType.named("convert", "Convert", Family.CALCULATION)
-            .help("y = u as another type. Real to integer is rounded as chosen and saturates; a number becomes true when "
-                    + "it is not 0.")
-            .with(choice("type", "Type of the output.", "real", "float64", "float32", "int32", "uint16", "bool"),
-                    choice("rounding", "How a real becomes an integer.", "nearest", "truncate", "down"))
+            .help("y = u as another type. Real to integer is rounded as chosen: to the nearest (halves upwards), to the nearest even, towards "
+                    + "zero, down or up. A value out of range is held at the end of the range, or wraps around modulo 2ⁿ. A number becomes "
+                    + "true when it is not 0. A real that is no number becomes 0 and raises a fault.")
+            .with(choice("type", "Type of the output.", "real", "float64", "float32", "int8", "uint8", "int16", "uint16", "int32", "uint32",
+                            "bool"),
+                    choice("rounding", "How a real becomes an integer.", "nearest", "even", "truncate", "down", "up"),
+                    choice("beyond", "What becomes of a value out of range.", "saturate", "wrap"))
             .face(Face.NONE.in("u", Accept.ANY).out("y")).says("to {type}")
             .type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
             .does(e -> {
                 var u = e.in("u");
                 Type to = e.typeOf("y");
+                boolean wraps = e.text("beyond").equals("wrap") && to.isInteger();
                 if (u.type().isFloat() && to.isInteger()) {
-                    u = switch (e.text("rounding")) {
-                        case "nearest" -> u.plus(Expr.of(u.type(), 0.5)).call(Intrinsic.FLOOR);
-                        case "down" -> u.call(Intrinsic.FLOOR);
-                        default -> u;
-                    };
+                    u = e.temp("rounded", rounded(u, e.text("rounding")));
+                    if (wraps) {
+                        var wide = u.as(Type.FLOAT64);
+                        var turns = wide.times(1 / 4294967296.0).call(Intrinsic.FLOOR);
+                        e.output("y", e.temp("low", wide.minus(turns.times(4294967296.0))).as(Type.UINT32).wrap(to));
+                        return;
+                    }
                 }
-                e.output("y", u.as(to));
+                e.output("y", wraps && u.type().isInteger() ? u.wrap(to) : u.as(to));
             });
 
-    static final BlockType LOOKUP = BlockType.named("lookup", "Lookup table", Family.CALCULATION)
-            .help("y = f(u), straight lines between the points (x, y). Outside, the end value holds or the end line goes "
-                    + "on.")
-            .with(list("x", "[0, 1]", "", "Points on the input axis, rising."), list("y", "[0, 1]", "", "Values there."),
-                    choice("outside", "Beyond the first and last point.", "hold", "extend"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("table of {x}")
-            .does(Calculation::lookup);
+    static final BlockType FUNCTION = BlockType.named("function", "Function", Family.CALCULATION)
+            .help("y = f(u). Angles are in radians. exp, ln and atan are within 1 unit in the last place of the true value, sin and cos within "
+                    + "2, tan, asin, acos and log10 within 4 (FDLIBM, Sun Microsystems, 1993); in float32, sin and cos keep to float32. "
+                    + "Simulation and code give the same bits.")
+            .with(choice("f", "The function.", "sqrt", "square", "reciprocal", "exp", "ln", "log10", "sin", "cos", "tan", "asin", "acos", "atan",
+                    "sign", "negate"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{f} u")
+            .does(e -> {
+                var u = e.in("u");
+                Type t = u.type();
+                e.output("y", switch (e.text("f")) {
+                    case "square" -> u.times(u);
+                    case "reciprocal" -> Expr.of(t, 1).over(divisor(e, u));
+                    case "exp" -> MathFunctions.apply(MathFunctions.EXPONENTIAL, u);
+                    case "ln" -> MathFunctions.apply(MathFunctions.LOGARITHM, u);
+                    case "log10" -> MathFunctions.decimalLogarithm(u);
+                    case "sin" -> MathFunctions.apply(MathFunctions.SINE, u);
+                    case "cos" -> MathFunctions.apply(MathFunctions.COSINE, u);
+                    case "tan" -> MathFunctions.tangent(u);
+                    case "asin" -> MathFunctions.arcSine(u);
+                    case "acos" -> MathFunctions.arcCosine(u);
+                    case "atan" -> MathFunctions.apply(MathFunctions.ARC_TANGENT, u);
+                    case "sign" -> {
+                        e.crossing(u);
+                        yield Expr.of(t, 1).when(u.gt(Expr.of(t, 0)), Expr.of(t, -1).when(u.lt(Expr.of(t, 0)), Expr.of(t, 0)));
+                    }
+                    case "negate" -> u.negated();
+                    default -> u.call(Intrinsic.SQRT);
+                });
+            });
 
-    static final List<BlockType> TYPES = List.of(GAIN, SUM, PRODUCT, MIN_MAX, ABS, CONVERT, LOOKUP);
+    static final BlockType FUNCTION2 = BlockType.named("function of two", "Function of two", Family.CALCULATION)
+            .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: what u / v "
+                    + "leaves, with the sign of v. remainder: with the sign of u. power and angle are within 1 unit in the last place, length "
+                    + "within 2.")
+            .with(choice("f", "The function.", "power", "angle", "length", "modulo", "remainder"))
+            .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("y")).says("{f} of u, v")
+            .does(e -> {
+                var u = e.in("u");
+                var v = e.in("v");
+                e.output("y", switch (e.text("f")) {
+                    case "angle" -> MathFunctions.apply(MathFunctions.ANGLE, u, v);
+                    case "length" -> MathFunctions.apply(MathFunctions.HYPOTENUSE, u, v);
+                    case "remainder" -> u.rem(divisor(e, v));
+                    case "modulo" -> {
+                        var left = e.temp("left", u.rem(divisor(e, v)));
+                        var zero = Expr.of(u.type(), 0);
+                        var other = left.compare(Op.NE, zero).and(left.lt(zero).compare(Op.NE, v.lt(zero)));
+                        yield left.plus(v).when(other, left);
+                    }
+                    default -> MathFunctions.apply(MathFunctions.POWER, u, v);
+                });
+            });
+
+    static final BlockType ROUND = BlockType.named("round", "Round", Family.CALCULATION)
+            .help("y = u rounded to a whole number: to the nearest (halves upwards), to the nearest even, towards zero, down or up.")
+            .with(choice("rounding", "How.", "nearest", "even", "truncate", "down", "up"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{rounding}")
+            .does(e -> e.output("y", rounded(e.in("u"), e.text("rounding"))));
+
+    static final BlockType WRAP = BlockType.named("wrap", "Wrap angle", Family.CALCULATION)
+            .help("y = u less whole periods, so that it lies from −period/2 to below period/2, or from 0 to below the period.")
+            .with(real("period", "2 * pi", "", "The period; 2π for an angle in radians.").atLeast(1e-12),
+                    choice("range", "Where y lies.", "around 0", "from 0"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{range}, period {period}")
+            .does(e -> {
+                var u = e.in("u");
+                Type t = u.type();
+                double p = e.value("period");
+                double shift = e.text("range").equals("from 0") ? 0 : 0.5;
+                e.output("y", u.minus(u.times(1 / p).plus(Expr.of(t, shift)).call(Intrinsic.FLOOR).times(p)));
+            });
+
+    static final BlockType POLYNOMIAL = BlockType.named("polynomial", "Polynomial", Family.CALCULATION)
+            .help("y = c0 · uⁿ + … + cn, by Horner's rule.")
+            .with(list("coefficients", "[1, 0]", "", "Coefficients, highest power first."))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{coefficients}")
+            .does(e -> {
+                var u = e.in("u");
+                Expr sum = null;
+                for (double c : e.list("coefficients")) {
+                    sum = sum == null ? Expr.of(u.type(), c) : sum.times(u).plus(Expr.of(u.type(), c));
+                }
+                e.output("y", sum);
+            });
+
+    static final BlockType INTERVAL = BlockType.named("interval", "Interval test", Family.CALCULATION)
+            .help("y = whether low ≤ u ≤ high.")
+            .with(real("low", "-1", "", "Lower end.").offered(), real("high", "1", "", "Upper end.").offered())
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{low} ≤ u ≤ {high}").type(Type.BOOL)
+            .does(e -> {
+                Limits.ordered(e);
+                var u = e.in("u");
+                e.output("y", u.compare(Op.GE, e.param("low", u.type())).and(u.compare(Op.LE, e.param("high", u.type()))));
+            });
+
+    static final BlockType DOT = BlockType.named("dot", "Dot product", Family.CALCULATION)
+            .help("y = Σ uᵢ · vᵢ over the elements of two vectors of the same length.")
+            .face(Face.NONE.in("u", Accept.NUMBER).in("v", Accept.NUMBER).out("y")).says("Σ u · v").shape((_, _, _, _) -> 1)
+            .does(e -> {
+                var u = e.elements("u");
+                var v = e.elements("v");
+                if (u.size() != v.size()) {
+                    e.problem("The vectors have " + u.size() + " and " + v.size() + " elements.", "Make both equally long.");
+                    return;
+                }
+                Expr sum = u.getFirst().times(v.getFirst());
+                for (int i = 1; i < u.size(); i++) {
+                    sum = sum.plus(u.get(i).times(v.get(i)));
+                }
+                e.output("y", sum);
+            });
+
+    static final BlockType MATRIX = BlockType.named("matrix", "Matrix gain", Family.CALCULATION)
+            .help("y = K · u for a vector u; K is written as a list of rows.")
+            .with(list("K", "[[1, 0], [0, 1]]", "", "The matrix, as a list of rows."))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("K · u")
+            .shape((_, in, s, _) -> Lists.rows(s.text("K")))
+            .does(e -> {
+                var u = e.elements("u");
+                double[] k = e.list("K");
+                int rows = e.rows("K");
+                if (k.length != rows * u.size()) {
+                    e.problem("K has " + rows + " rows and " + k.length + " values, the input " + u.size() + " elements.",
+                            "Give each row one value for each element of the input.");
+                    return;
+                }
+                List<Expr> y = new ArrayList<>();
+                for (int i = 0; i < rows; i++) {
+                    y.add(Lists.weighted(u, java.util.Arrays.copyOfRange(k, i * u.size(), (i + 1) * u.size())));
+                }
+                e.outputs("y", y);
+            });
+
+    static final BlockType COLLECT = BlockType.named("collect", "Over elements", Family.CALCULATION)
+            .help("One value from all elements of a vector: their sum, product, mean, least, greatest, or the length √Σ uᵢ².")
+            .with(choice("what", "What is made of them.", "sum", "product", "mean", "least", "greatest", "length"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{what} of all").shape((_, _, _, _) -> 1)
+            .does(e -> {
+                var u = e.elements("u");
+                String what = e.text("what");
+                Expr all = what.equals("length") ? u.getFirst().times(u.getFirst()) : u.getFirst();
+                for (int i = 1; i < u.size(); i++) {
+                    var x = u.get(i);
+                    all = switch (what) {
+                        case "product" -> all.times(x);
+                        case "least" -> e.temp("best" + i, all.min(x));
+                        case "greatest" -> e.temp("best" + i, all.max(x));
+                        case "length" -> all.plus(x.times(x));
+                        default -> all.plus(x);
+                    };
+                }
+                e.output("y", what.equals("mean") ? all.over(Expr.of(all.type(), u.size()))
+                        : what.equals("length") ? all.call(Intrinsic.SQRT) : all);
+            });
+
+    static final List<BlockType> TYPES = List.of(GAIN, SUM, PRODUCT, MIN_MAX, ABS, FUNCTION, FUNCTION2, ROUND, WRAP, POLYNOMIAL, INTERVAL,
+            CONVERT, DOT, MATRIX, COLLECT);
+
+    /** A divisor; a fault where it is zero. Integer division raises its fault by itself. */
+    private static Expr divisor(Emitter e, Expr u) {
+        if (u.type().isFloat() && !(u instanceof Expr.Literal)) {
+            u = e.temp("divisor", u);
+            e.add(new Stmt.If(u.eq(Expr.of(u.type(), 0)), List.of(new Stmt.Raise(Fault.DIVISION_BY_ZERO, e.origin())), List.of(),
+                    e.origin()));
+        }
+        return u;
+    }
+
+    private static Expr rounded(Expr u, String how) {
+        return switch (how) {
+            case "nearest" -> u.plus(Expr.of(u.type(), 0.5)).call(Intrinsic.FLOOR);
+            case "even" -> u.call(Intrinsic.RINT);
+            case "down" -> u.call(Intrinsic.FLOOR);
+            case "up" -> u.call(Intrinsic.CEIL);
+            default -> u.call(Intrinsic.CEIL).when(u.lt(Expr.of(u.type(), 0)), u.call(Intrinsic.FLOOR));
+        };
+    }
 
     private Calculation() {}
-
-    private static void lookup(Emitter e) {
-        double[] x = e.list("x");
-        double[] y = e.list("y");
-        if (x.length != y.length || x.length < 2) {
-            e.problem("x has " + x.length + " values and y has " + y.length + ".",
-                    "Give both the same number of values, at least two.");
-            return;
-        }
-        for (int i = 1; i < x.length; i++) {
-            if (!(x[i] > x[i - 1])) {
-                e.problem("x does not rise at its value " + (i + 1) + ".", "List the points from least to greatest.");
-                return;
-            }
-        }
-        Type t = e.typeOf("y");
-        var xs = e.table("x", t, x);
-        var ys = e.table("y", t, y);
-        var u = e.in("u");
-        if (e.text("outside").equals("hold")) {
-            u = e.temp("held", u.clamp(Expr.of(t, x[0]), Expr.of(t, x[x.length - 1])));
-        }
-        // The interval is the last whose left end is not beyond u.
-        var interval = e.local("interval", Type.INT32);
-        var k = e.local("k", Type.INT32);
-        e.assign(interval, Expr.of(Type.INT32, 0));
-        if (x.length > 2) {
-            var next = Expr.read(k).plus(Expr.of(Type.INT32, 1));
-            e.add(new Stmt.Repeat(k, x.length - 2, List.of(new Stmt.Assign(interval,
-                    next.when(u.compare(Op.GE, new Expr.Element(xs, next)), Expr.read(interval)), e.origin())), e.origin()));
-        }
-        var left = Expr.read(interval);
-        var right = left.plus(Expr.of(Type.INT32, 1));
-        var x0 = e.temp("x0", new Expr.Element(xs, left));
-        var y0 = e.temp("y0", new Expr.Element(ys, left));
-        var slope = new Expr.Element(ys, right).minus(y0).over(new Expr.Element(xs, right).minus(x0));
-        e.output("y", y0.plus(u.minus(x0).times(slope)));
-    }
 
     private static Face numbered(int count, Accept accept) {
         Face f = Face.NONE;

@@ -12,13 +12,32 @@ import java.util.List;
 /** Blocks with continuous states. */
 final class Continuous {
     static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL)
-            .help("dy/dt = u; y = initial at the start.")
-            .with(real("initial", "0", "", "Value at the start."))
-            .face(Face.NONE.later("u", Accept.REAL).out("y")).says("1 / s").continuousOnly()
+            .help("dy/dt = u; y = initial at the start, held between low and high: at a limit, what would push further does not count. While "
+                    + "reset is on, y goes back to initial at each tick.")
+            .with(real("initial", "0", "", "Value at the start."), real("low", "-inf", "", "Least value."),
+                    real("high", "inf", "", "Greatest value."))
+            .face(Face.NONE.later("u", Accept.REAL).later("reset", Accept.LOGIC, true).out("y")).says("1 / s").continuousOnly()
             .does(e -> {
+                Limits.ordered(e);
+                Type t = e.real();
                 var x = e.integrated("x", e.value("initial"));
-                e.output("y", Expr.read(x));
-                e.derivative(x, e.in("u"));
+                var now = Expr.read(x);
+                boolean limited = !Double.isInfinite(e.value("low")) || !Double.isInfinite(e.value("high"));
+                var low = Expr.of(t, e.value("low"));
+                var high = Expr.of(t, e.value("high"));
+                e.output("y", limited ? now.clamp(low, high) : now);
+                var u = e.in("u");
+                var zero = Expr.of(t, 0);
+                if (limited) {
+                    e.crossing(now.minus(high));
+                    e.crossing(now.minus(low));
+                    var pushing = now.compare(Expr.Op.GE, high).and(u.gt(zero)).or(now.compare(Expr.Op.LE, low).and(u.lt(zero)));
+                    u = zero.when(pushing, u);
+                }
+                e.derivative(x, u);
+                if (e.connected("reset")) {
+                    e.update(x, Expr.of(t, e.value("initial")).when(e.in("reset"), now));
+                }
             });
 
     static final BlockType TRANSFER = BlockType.named("transfer", "Transfer function", Family.PHYSICAL)
@@ -26,30 +45,131 @@ final class Continuous {
                     + "form (Kailath, Linear Systems, 1980, section 2.1).")
             .with(list("num", "[1]", "", "Coefficients b, highest power first."),
                     list("den", "[1, 1]", "", "Coefficients a, highest power first."))
-            .face(s -> count(s.text("num")) < count(s.text("den"))
+            .face(s -> Lists.count(s.text("num")) < Lists.count(s.text("den"))
                     ? Face.NONE.later("u", Accept.REAL).out("y") : Face.NONE.in("u", Accept.REAL).out("y"))
-            .says("{num} / {den} in s").continuousOnly().does(Continuous::transfer);
+            .says("{num} / {den} in s").continuousOnly()
+            .does(e -> transfer(e, e.list("num"), e.list("den")));
 
-    static final List<BlockType> TYPES = List.of(INTEGRATOR, TRANSFER);
+    static final BlockType ZERO_POLE = BlockType.named("zero-pole", "Zeros and poles", Family.PHYSICAL)
+            .help("Y(s)/U(s) = gain · Π(s − zero) / Π(s − pole), from rest. Complex ones come in pairs, written as rows [real part, imaginary "
+                    + "part]. There are at most as many zeros as poles.")
+            .with(real("gain", "1", "", "The factor in front."), list("zeros", "[]", "", "Real zeros."),
+                    list("zero pairs", "[]", "", "Rows [real part, imaginary part]."), list("poles", "[-1]", "", "Real poles."),
+                    list("pole pairs", "[]", "", "Rows [real part, imaginary part]."))
+            .face(s -> size(s.text("zeros")) + size(s.text("zero pairs")) < size(s.text("poles")) + size(s.text("pole pairs"))
+                    ? Face.NONE.later("u", Accept.REAL).out("y") : Face.NONE.in("u", Accept.REAL).out("y"))
+            .says("{gain} · {zeros} / {poles}").continuousOnly()
+            .does(e -> {
+                double[] num = roots(e.list("zeros"), e.list("zero pairs"));
+                for (int i = 0; i < num.length; i++) {
+                    num[i] *= e.value("gain");
+                }
+                transfer(e, num, roots(e.list("poles"), e.list("pole pairs")));
+            });
+
+    static final BlockType DELAY = BlockType.named("transport delay", "Transport delay", Family.PHYSICAL)
+            .help("y(t) = u(t − delay); before that, initial. u is kept at every tick of the part, with straight lines in between; the delay is "
+                    + "at least one tick.")
+            .with(real("delay", "0.1 s", "s", "The delay.").atLeast(1e-6), real("initial", "0", "", "y until the first value arrives."))
+            .face(Face.NONE.later("u", Accept.REAL).out("y")).says("{delay} later").continuousOnly()
+            .does(Continuous::transportDelay);
+
+    static final BlockType PID = BlockType.named("continuous pid", "Continuous PID", Family.PHYSICAL)
+            .help("u = kp·e + ki·∫e dt + kd·s/(tf·s + 1)·e, held between low and high; at a limit, the integral takes nothing that would push "
+                    + "further.")
+            .with(real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "1/s", "Integral gain.").offered(),
+                    real("kd", "0", "s", "Derivative gain.").offered(),
+                    real("tf", "10 ms", "s", "Filter time constant of the derivative.").atLeast(1e-9),
+                    real("low", "-inf", "", "Least output.").offered(), real("high", "inf", "", "Greatest output.").offered())
+            .face(Face.NONE.in("e", Accept.REAL).out("u")).says("{kp} + {ki}/s + {kd} s").continuousOnly()
+            .does(e -> {
+                Limits.ordered(e);
+                Type t = e.real();
+                var error = e.in("e");
+                var integral = e.integrated("integral", 0);
+                var filtered = e.integrated("filtered", 0);
+                var lag = e.temp("lag", error.minus(Expr.read(filtered)).times(1 / e.value("tf")));
+                var wanted = e.temp("wanted", e.param("kp", t).times(error).plus(Expr.read(integral)).plus(e.param("kd", t).times(lag)));
+                var low = e.param("low", t);
+                var high = e.param("high", t);
+                e.output("u", wanted.clamp(low, high));
+                var growth = e.temp("growth", e.param("ki", t).times(error));
+                var zero = Expr.of(t, 0);
+                var pushing = wanted.gt(high).and(growth.gt(zero)).or(wanted.lt(low).and(growth.lt(zero)));
+                e.derivative(integral, zero.when(pushing, growth));
+                e.derivative(filtered, lag);
+            });
+
+    static final List<BlockType> TYPES = List.of(INTEGRATOR, TRANSFER, ZERO_POLE, DELAY, PID);
 
     private Continuous() {}
 
-    /** How many values a list text has; enough to tell degrees before variables are known. */
-    private static int count(String text) {
-        int depth = 0;
-        int n = 1;
-        for (char c : text.toCharArray()) {
-            depth += c == '(' ? 1 : c == ')' ? -1 : 0;
-            if (c == ',' && depth == 0) {
-                n++;
-            }
-        }
-        return n;
+    /** How many rows or values a list text has at its outer level; 0 for an empty list. */
+    private static int size(String text) {
+        return text.replaceAll("[\\[\\]\\s]", "").isEmpty() ? 0 : text.contains("[[") ? Lists.rows(text) * 2 : Lists.count(text);
     }
 
-    private static void transfer(Emitter e) {
-        double[] b = e.list("num");
-        double[] a = e.list("den");
+    /** Coefficients of the polynomial with these roots, highest power first. */
+    static double[] roots(double[] real, double[] pairs) {
+        double[] p = {1};
+        for (double r : real) {
+            p = product(p, new double[] {1, -r});
+        }
+        for (int i = 0; i + 1 < pairs.length; i += 2) {
+            p = product(p, new double[] {1, -2 * pairs[i], pairs[i] * pairs[i] + pairs[i + 1] * pairs[i + 1]});
+        }
+        return p;
+    }
+
+    private static double[] product(double[] a, double[] b) {
+        double[] c = new double[a.length + b.length - 1];
+        for (int i = 0; i < a.length; i++) {
+            for (int j = 0; j < b.length; j++) {
+                c[i + j] += a[i] * b[j];
+            }
+        }
+        return c;
+    }
+
+    private static void transportDelay(Emitter e) {
+        Type t = e.real();
+        double tick = e.tick();
+        double delay = e.value("delay");
+        if (delay < tick * (1 - 1e-9)) {
+            e.problem("The delay of " + delay + " s is shorter than the tick of " + tick + " s.", "Shorten the part's step, or leave the delay out.");
+            return;
+        }
+        if (delay / tick > 1_000_000) {
+            e.problem("The delay lasts more than a million ticks.", "Give the part a longer step.");
+            return;
+        }
+        int n = (int) Math.ceil(delay / tick) + 2;
+        double[] initial = new double[n];
+        java.util.Arrays.fill(initial, e.value("initial"));
+        var past = e.array("past", t, initial);
+        var at = e.state("at", Type.INT32, 0);
+        var ticks = e.state("ticks", Type.FLOAT64, 0);
+        // Ticks since the sample written last, of the instant one looks back to; negative lies in the past.
+        var ago = e.temp("ago", Expr.of(delay).minus(e.time()).plus(Expr.read(ticks).minus(Expr.of(1.0)).times(tick)).times(1 / tick));
+        var whole = e.temp("whole", ago.plus(Expr.of(1e-9)).call(Expr.Intrinsic.FLOOR).max(Expr.of(0.0)));
+        var share = ago.minus(whole).max(Expr.of(0.0)).as(t);
+        var back = e.temp("back", whole.as(Type.INT32));
+        var newer = e.temp("newer", place(past, Expr.read(at), back));
+        var older = e.temp("older", place(past, Expr.read(at), back.plus(Expr.of(Type.INT32, 1))));
+        e.output("y", newer.plus(older.minus(newer).times(share)));
+        var next = Lists.next(past, Expr.read(at));
+        e.after(Lists.store(e, past, next, e.in("u")));
+        e.update(at, next);
+        e.update(ticks, Expr.read(ticks).plus(Expr.of(1.0)));
+    }
+
+    /** The value that was written {@code back} ticks before the last one. */
+    private static Expr place(Slot past, Expr at, Expr back) {
+        var i = at.minus(back);
+        return Expr.at(past, i.plus(Expr.of(Type.INT32, past.length())).when(i.lt(Expr.of(Type.INT32, 0)), i));
+    }
+
+    private static void transfer(Emitter e, double[] b, double[] a) {
         int n = a.length - 1;
         if (n < 1 || a[0] == 0 || b.length > a.length) {
             e.problem("The transfer function needs a denominator of degree 1 or more, not below the numerator's.",

@@ -33,6 +33,9 @@ public interface Emitter {
     /** A list parameter's values, SI. */
     double[] list(String name);
 
+    /** How many rows a list of lists has. */
+    int rows(String name);
+
     /** A parameter's text. */
     String text(String name);
 
@@ -41,6 +44,24 @@ public interface Emitter {
 
     /** Time since the start of the run in seconds, float64. */
     Expr time();
+
+    /** The distance between two ticks of the part in seconds; longer than the solver's step where it takes several. */
+    double tick();
+
+    /** All elements at an input. */
+    List<Expr> elements(String port);
+
+    /** Sets all elements of an output. */
+    void outputs(String port, List<Expr> values);
+
+    /** An array that keeps its values from step to step. */
+    Slot array(String name, Type type, double[] initial);
+
+    /** Tells a solver that locates zero crossings where this block's behaviour breaks: at the zero of a real value. */
+    void crossing(Expr value);
+
+    /** Adds a statement to the updates, after the outputs of the whole task. */
+    void after(Stmt statement);
 
     /** A discrete state. */
     Slot state(String name, Type type, double initial);
@@ -53,6 +74,11 @@ public interface Emitter {
 
     /** A local variable that {@link #add} statements may assign. */
     Slot local(String name, Type type);
+
+    /** The whole counting variable of a loop. */
+    default Slot counter(String name) {
+        return local(name, Type.INT32);
+    }
 
     /** A constant table. */
     Table table(String name, Type type, double[] values);

@@ -1,5 +1,6 @@
 package boldanvil.core.stock;
 
+import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -11,8 +12,27 @@ public record Face(List<In> inputs, List<String> outputs) {
      *
      * @param direct whether an output depends on it within the same step
      * @param optional whether it may stay unconnected
+     * @param exact the one type it takes; null where {@code accept} decides
      */
-    public record In(String name, Accept accept, boolean direct, boolean optional) {}
+    public record In(String name, Accept accept, boolean direct, boolean optional, Type exact) {
+        public In(String name, Accept accept, boolean direct, boolean optional) {
+            this(name, accept, direct, optional, null);
+        }
+
+        public boolean takes(Type t) {
+            return exact == null ? accept.takes(t) : t == exact;
+        }
+
+        /** Whether it shares its type with other inputs. */
+        public boolean isCommon() {
+            return exact == null && accept.isCommon();
+        }
+
+        /** What it takes, in words. */
+        public String words() {
+            return exact == null ? accept.words() : exact.label();
+        }
+    }
 
     public static final Face NONE = new Face(List.of(), List.of());
 
@@ -30,9 +50,19 @@ public record Face(List<In> inputs, List<String> outputs) {
         return with(new In(name, accept, false, false));
     }
 
+    /** An input of one type. */
+    public Face in(String name, Type exact) {
+        return with(new In(name, exact == Type.BOOL ? Accept.LOGIC : Accept.OWN, true, false, exact));
+    }
+
     /** An input that may stay open; it then reads as zero or false. */
     public Face optional(String name, Accept accept) {
         return with(new In(name, accept, true, true));
+    }
+
+    /** An input that only later outputs depend on, and that may stay open. */
+    public Face later(String name, Accept accept, boolean optional) {
+        return with(new In(name, accept, false, optional));
     }
 
     public Face out(String name) {

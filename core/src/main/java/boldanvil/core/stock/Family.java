@@ -8,6 +8,8 @@ public enum Family {
     LIMIT("Limits"),
     TIME("Sampled time"),
     PHYSICAL("Continuous"),
+    DRIVE("Drives and converters"),
+    LANGUAGE("Text and modes"),
     TERMINAL("Terminals"),
     STRUCTURE("Structure");
 

@@ -1,8 +1,12 @@
 package boldanvil.core.stock;
 
+import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.MathFunctions;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Type;
 import java.util.List;
 
 /** Bounds and other deliberate non-linearities. */
@@ -14,7 +18,9 @@ final class Limits {
             .does(e -> {
                 ordered(e);
                 var t = e.typeOf("y");
-                e.output("y", e.in("u").clamp(e.param("low", t), e.param("high", t)));
+                var u = e.in("u");
+                breaks(e, u);
+                e.output("y", u.clamp(e.param("low", t), e.param("high", t)));
             });
 
     static final BlockType DEAD_ZONE = BlockType.named("deadzone", "Dead zone", Family.LIMIT)
@@ -25,6 +31,7 @@ final class Limits {
                 ordered(e);
                 var t = e.typeOf("y");
                 var u = e.in("u");
+                breaks(e, u);
                 e.output("y", u.minus(u.clamp(e.param("low", t), e.param("high", t))));
             });
 
@@ -48,7 +55,89 @@ final class Limits {
                 e.update(last, Expr.read(e.slotOf("y")));
             });
 
-    static final List<BlockType> TYPES = List.of(SATURATION, DEAD_ZONE, RATE_LIMIT);
+    static final BlockType LIMITER = BlockType.named("limiter", "Saturation by inputs", Family.LIMIT)
+            .help("y = u held between the inputs low and high; where low lies above high, y = high.")
+            .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).says("low ≤ y ≤ high")
+            .does(e -> e.output("y", e.temp("raised", e.in("u").max(e.in("low"))).min(e.in("high"))));
+
+    static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT)
+            .help("y = u rounded to whole multiples of the step, halves upwards, offset by the offset.")
+            .with(real("step", "1", "", "Distance of two levels.").atLeast(1e-300), real("offset", "0", "", "A level."))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("steps of {step}")
+            .does(e -> {
+                Type t = e.typeOf("y");
+                double q = e.value("step");
+                var offset = Expr.of(t, e.value("offset"));
+                e.output("y", e.in("u").minus(offset).over(Expr.of(t, q)).plus(Expr.of(t, 0.5)).call(Expr.Intrinsic.FLOOR).times(q)
+                        .plus(offset));
+            });
+
+    static final BlockType HYSTERESIS = BlockType.named("hysteresis", "Hysteresis", Family.LIMIT)
+            .help("y becomes true above high and false below low, and keeps its value in between.")
+            .with(real("low", "-1", "", "Below it, y is false.").offered(), real("high", "1", "", "Above it, y is true.").offered(),
+                    choice("initial", "y at the start.", "off", "on"))
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("on above {high}, off below {low}").type(Type.BOOL)
+            .does(e -> {
+                ordered(e);
+                var kept = e.state("kept", Type.BOOL, e.text("initial").equals("on") ? 1 : 0);
+                e.output("y", switched(e, kept));
+                e.update(kept, Expr.read(e.slotOf("y")));
+            });
+
+    static final BlockType RELAY = BlockType.named("relay", "Relay", Family.LIMIT)
+            .help("y = on above high and off below low, and keeps its value in between.")
+            .with(real("low", "-0.1", "", "Below it, y = off.").offered(), real("high", "0.1", "", "Above it, y = on.").offered(),
+                    real("on", "1", "", "Value when switched on.").offered(), real("off", "-1", "", "Value when switched off.").offered(),
+                    choice("initial", "At the start.", "off", "on"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{on} above {high}, {off} below {low}")
+            .does(e -> {
+                ordered(e);
+                Type t = e.typeOf("y");
+                var kept = e.state("kept", Type.BOOL, e.text("initial").equals("on") ? 1 : 0);
+                var now = e.temp("now", switched(e, kept));
+                e.output("y", e.param("on", t).when(now, e.param("off", t)));
+                e.update(kept, now);
+            });
+
+    static final BlockType BACKLASH = BlockType.named("backlash", "Backlash", Family.LIMIT)
+            .help("y follows u only when the play of the given width is used up: u − width/2 ≤ y ≤ u + width/2.")
+            .with(real("width", "1", "", "Width of the play.").atLeast(0), real("initial", "0", "", "y before the start."))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("play of {width}")
+            .does(e -> {
+                Type t = e.typeOf("y");
+                var kept = e.state("kept", t, e.value("initial"));
+                var half = Expr.of(t, e.value("width") / 2);
+                e.output("y", Expr.read(kept).clamp(e.in("u").minus(half), e.in("u").plus(half)));
+                e.update(kept, Expr.read(e.slotOf("y")));
+            });
+
+    static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT)
+            .help("The force that acts against a velocity v: F = −(Fc + (Fs − Fc) · exp(−(v/vs)²)) · sat(v/v0) − b · v, Coulomb friction Fc, "
+                    + "static friction Fs with the Stribeck velocity vs, viscous friction b; within ±v0 a straight line takes the place of "
+                    + "the jump at rest (Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30, 1994). Where vs = 0: no Stribeck "
+                    + "effect.")
+            .with(real("Fc", "1", "N", "Coulomb friction.").atLeast(0).offered(), real("Fs", "1", "N", "Static friction.").atLeast(0).offered(),
+                    real("vs", "0", "m/s", "Stribeck velocity.").atLeast(0), real("b", "0", "N·s/m", "Viscous friction.").atLeast(0).offered(),
+                    real("v0", "1e-3", "m/s", "Half width of the line through rest.").atLeast(1e-12))
+            .face(Face.NONE.in("v", Accept.REAL).out("F")).says("Fc {Fc}, Fs {Fs}, b {b}")
+            .does(e -> {
+                Type t = e.typeOf("F");
+                var v = e.in("v");
+                var one = Expr.of(t, 1);
+                double v0 = e.value("v0");
+                e.crossing(v.minus(Expr.of(t, v0)));
+                e.crossing(v.plus(Expr.of(t, v0)));
+                Expr level = e.param("Fc", t);
+                if (e.value("vs") > 0) {
+                    var ratio = e.temp("ratio", v.times(1 / e.value("vs")));
+                    var bell = MathFunctions.apply(MathFunctions.EXPONENTIAL, ratio.times(ratio).negated());
+                    level = level.plus(e.param("Fs", t).minus(e.param("Fc", t)).times(bell));
+                }
+                var side = v.times(1 / v0).clamp(one.negated(), one);
+                e.output("F", level.times(side).plus(e.param("b", t).times(v)).negated());
+            });
+
+    static final List<BlockType> TYPES = List.of(SATURATION, LIMITER, DEAD_ZONE, RATE_LIMIT, QUANTISER, HYSTERESIS, RELAY, BACKLASH, FRICTION);
 
     private Limits() {}
 
@@ -56,5 +145,23 @@ final class Limits {
         if (e.value("low") > e.value("high")) {
             e.problem("low (" + e.value("low") + ") lies above high (" + e.value("high") + ").", "Exchange the two values.");
         }
+    }
+
+    /** Where u passes low or high, the slope changes. */
+    private static void breaks(Emitter e, Expr u) {
+        if (u.type().isFloat()) {
+            for (String edge : List.of("low", "high")) {
+                if (!Double.isInfinite(e.value(edge))) {
+                    e.crossing(u.minus(e.param(edge, u.type())));
+                }
+            }
+        }
+    }
+
+    private static Expr switched(Emitter e, Slot kept) {
+        var u = e.in("u");
+        breaks(e, u);
+        var below = u.lt(e.param("low", u.type()));
+        return u.gt(e.param("high", u.type())).or(below.not().and(Expr.read(kept)));
     }
 }

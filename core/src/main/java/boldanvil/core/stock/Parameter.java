@@ -28,16 +28,25 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
     public enum Kind {
         /** An expression for one number. */
         REAL,
+        /** One number, or a list with one for each element of a vector. */
+        REALS,
         /** An expression for a list of numbers. */
         LIST,
         /** One of the choices. */
         CHOICE,
         /** Taken as it is. */
-        TEXT
+        TEXT,
+        /** A text of several lines in a language. */
+        SOURCE
     }
 
     static Parameter real(String name, String initial, String unit, String help) {
         return new Parameter(name, Kind.REAL, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
+                Double.POSITIVE_INFINITY, Live.NEVER, help);
+    }
+
+    static Parameter reals(String name, String initial, String unit, String help) {
+        return new Parameter(name, Kind.REALS, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
@@ -52,6 +61,15 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
 
     static Parameter text(String name, String initial, String help) {
         return new Parameter(name, Kind.TEXT, initial, "", List.of(), 0, 0, Live.NEVER, help);
+    }
+
+    static Parameter source(String name, String initial, String help) {
+        return new Parameter(name, Kind.SOURCE, initial, "", List.of(), 0, 0, Live.NEVER, help);
+    }
+
+    /** Whether its text is one or more numbers. */
+    public boolean isNumeric() {
+        return kind == Kind.REAL || kind == Kind.REALS || kind == Kind.LIST;
     }
 
     Parameter offered() {

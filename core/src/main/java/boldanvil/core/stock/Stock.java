@@ -11,8 +11,8 @@ public final class Stock {
     private static final Map<String, BlockType> TYPES = new LinkedHashMap<>();
 
     static {
-        Stream.of(Sources.TYPES, Calculation.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Continuous.TYPES,
-                Terminals.TYPES, Structure.TYPES).flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
+        Stream.of(Sources.TYPES, Calculation.TYPES, Tables.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Timers.TYPES,
+                StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Terminals.TYPES, Structure.TYPES).flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
     }
 
     private Stock() {}

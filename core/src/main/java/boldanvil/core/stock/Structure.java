@@ -1,22 +1,39 @@
 package boldanvil.core.stock;
 
 import static boldanvil.core.stock.Parameter.choice;
+import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.program.Expr;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 
 /** Blocks that give a sheet its structure. Lowering knows them by their role. */
-final class Structure {
+public final class Structure {
+    /** The choice of a subsystem that runs as one, always. */
+    public static final String AS_ONE = "as one";
+    /** The control input of a conditional subsystem. */
+    public static final String CONTROL = "control";
+
+    private static final String DISSOLVED = "always";
+
     static final BlockType SUBSYSTEM = BlockType.named("subsystem", "Subsystem", Family.STRUCTURE)
             .help("A sheet of its own. Its ports are the inlets and outlets drawn there. A sample time set here holds for "
-                    + "all blocks within that do not set their own.")
-            .with(text("sheet", "", "The sheet it stands for."))
+                    + "all blocks within that do not set their own. It may run as one, which keeps its blocks together in the "
+                    + "code, or only while its control input is on, or once at each edge of it; while it does not run, its outputs "
+                    + "keep their values and its blocks cost nothing. Their blocks then have one sample time.")
+            .with(text("sheet", "", "The sheet it stands for."),
+                    choice("runs", "When the blocks within run. 'always' dissolves the subsystem into its surroundings.", DISSOLVED, AS_ONE,
+                            "while on", "on rise", "on fall", "on change"),
+                    choice("when switched on", "What states within do when the subsystem is switched on again.", "go on", "restart"))
             .role(BlockType.Role.SUBSYSTEM).does(_ -> { });
 
     static final BlockType INLET = BlockType.named("inlet", "Inlet", Family.STRUCTURE)
             .help("Where a signal enters this sheet. On a part's own sheet: a port of the part.")
-            .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int32", "uint16", "float32",
-                    "float64"), text("unit", "", "Unit of the signal."))
+            .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16", "int32", "uint32",
+                    "float32", "float64"), text("unit", "", "Unit of the signal."))
             .face(Face.NONE.out("y")).says("in {unit}").type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
             .role(BlockType.Role.INLET).does(e -> e.output("y", e.in("pin")));
 
@@ -32,7 +49,112 @@ final class Structure {
             .face(Face.NONE.in("u", Accept.ANY)).says("records {unit}").role(BlockType.Role.TAP)
             .does(_ -> { });
 
-    static final List<BlockType> TYPES = List.of(SUBSYSTEM, INLET, OUTLET, TAP);
+    static final BlockType LABEL = BlockType.named("label", "Named wire", Family.STRUCTURE)
+            .help("Gives the wire at its input a name. Every 'From name' block of the same sheet with this name continues the wire.")
+            .face(Face.NONE.in("u", Accept.OWN)).says("names the wire").role(BlockType.Role.LABEL).does(_ -> { });
+
+    static final BlockType LABELLED = BlockType.named("from label", "From name", Family.STRUCTURE)
+            .help("Continues the wire that a 'Named wire' block of this sheet names.")
+            .with(text("wire", "", "The name of the Named wire block."))
+            .face(Face.NONE.out("y")).says("continues {wire}").role(BlockType.Role.LABELLED).does(_ -> { });
+
+    static final BlockType BUNDLE = BlockType.named("bundle", "Bundle", Family.STRUCTURE)
+            .help("Joins signals of any type and width to one wire with named fields. A bundle may cross subsystem borders; a Field "
+                    + "block takes one signal out again.")
+            .with(text("fields", "a, b", "Names of the fields, separated by commas."))
+            .face(s -> {
+                Face f = Face.NONE;
+                for (String field : names(s.text("fields"))) {
+                    f = f.in(field, Accept.OWN);
+                }
+                return f.out("y");
+            }).says("{fields}").role(BlockType.Role.BUNDLE).does(_ -> { });
+
+    static final BlockType FIELD = BlockType.named("field", "Field", Family.STRUCTURE)
+            .help("y = one field of a bundle.")
+            .with(text("field", "a", "Name of the field; dots lead into bundles within bundles."))
+            .face(Face.NONE.in("u", Accept.OWN).out("y")).says("{field}").role(BlockType.Role.FIELD).does(_ -> { });
+
+    static final BlockType JOIN = BlockType.named("join", "Join", Family.STRUCTURE)
+            .help("y = a vector of all elements of the inputs, in order. All have one type.")
+            .with(choice("inputs", "Number of inputs.", "2", "3", "4", "5", "6", "7", "8"))
+            .face(s -> {
+                Face f = Face.NONE;
+                for (int i = 1; i <= Integer.parseInt(s.text("inputs")); i++) {
+                    f = f.in("u" + i, Accept.ANY);
+                }
+                return f.out("y");
+            }).says("vector of {inputs}").shape((_, in, _, _) -> in.contains(0) ? 0 : in.stream().mapToInt(Integer::intValue).sum())
+            .does(e -> {
+                var all = new ArrayList<Expr>();
+                for (int i = 1; i <= Integer.parseInt(e.text("inputs")); i++) {
+                    all.addAll(e.elements("u" + i));
+                }
+                e.outputs("y", all);
+            });
+
+    static final BlockType SPLIT = BlockType.named("split", "Split", Family.STRUCTURE)
+            .help("y1, y2 … = the elements of the vector u. It must have as many as there are outputs.")
+            .with(choice("outputs", "Number of outputs.", "2", "3", "4", "5", "6", "7", "8"))
+            .face(s -> {
+                Face f = Face.NONE.in("u", Accept.ANY);
+                for (int i = 1; i <= Integer.parseInt(s.text("outputs")); i++) {
+                    f = f.out("y" + i);
+                }
+                return f;
+            }).says("{outputs} elements").shape((_, _, _, _) -> 1)
+            .does(e -> {
+                var all = e.elements("u");
+                int n = Integer.parseInt(e.text("outputs"));
+                if (all.size() != n) {
+                    e.problem("The vector has " + all.size() + " elements, the block " + n + " outputs.", "Make the numbers equal.");
+                }
+                for (int i = 0; i < n; i++) {
+                    e.output("y" + (i + 1), all.get(Math.min(i, all.size() - 1)));
+                }
+            });
+
+    static final BlockType PICK = BlockType.named("pick", "Pick", Family.STRUCTURE)
+            .help("y = the elements of u with the given numbers, counted from 1.")
+            .with(list("elements", "[1]", "", "Numbers of the elements."))
+            .face(Face.NONE.in("u", Accept.ANY).out("y")).says("elements {elements}")
+            .shape((_, _, _, lengths) -> lengths.applyAsInt("elements"))
+            .does(e -> {
+                var all = e.elements("u");
+                var some = new ArrayList<Expr>();
+                for (double i : e.list("elements")) {
+                    if (i != Math.rint(i) || i < 1 || i > all.size()) {
+                        e.problem("There is no element " + i + " among " + all.size() + ".", "Give whole numbers from 1 to " + all.size() + ".");
+                        return;
+                    }
+                    some.add(all.get((int) i - 1));
+                }
+                e.outputs("y", some);
+            });
+
+    static final List<BlockType> TYPES = List.of(SUBSYSTEM, INLET, OUTLET, TAP, LABEL, LABELLED, BUNDLE, FIELD, JOIN, SPLIT, PICK);
 
     private Structure() {}
+
+    /** The names in a list separated by commas, without repetition. */
+    static List<String> names(String text) {
+        return Arrays.stream(text.split(",")).map(String::strip).filter(n -> !n.isEmpty()).distinct().toList();
+    }
+
+    /** When a subsystem's blocks run; null where it is dissolved into its surroundings. */
+    public static String runs(Map<String, String> subsystem) {
+        String text = subsystem.getOrDefault("runs", DISSOLVED);
+        return text.equals(DISSOLVED) ? null : text;
+    }
+
+    /** Whether a subsystem has the input {@link #CONTROL}. */
+    public static boolean isConditional(Map<String, String> subsystem) {
+        String runs = runs(subsystem);
+        return runs != null && !runs.equals(AS_ONE);
+    }
+
+    /** Whether states within restart when the subsystem is switched on. */
+    public static boolean restarts(Map<String, String> subsystem) {
+        return "restart".equals(subsystem.get("when switched on"));
+    }
 }

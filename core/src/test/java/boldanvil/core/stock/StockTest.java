@@ -32,9 +32,9 @@ class StockTest {
         for (Parameter p : t.parameters()) {
             switch (p.kind()) {
                 case REAL -> assertThat(Formula.evaluate(p.initial(), Map.of())).as(p.name()).isBetween(p.minimum(), p.maximum());
-                case LIST -> assertThat(Formula.evaluateList(p.initial(), Map.of())).isNotEmpty();
+                case REALS, LIST -> assertThat(Formula.evaluateList(p.initial(), Map.of())).isNotNull();
                 case CHOICE -> assertThat(p.choices()).contains(p.initial());
-                case TEXT -> assertThat(p.initial()).isNotNull();
+                case TEXT, SOURCE -> assertThat(p.initial()).isNotNull();
             }
         }
     }

@@ -1,6 +1,8 @@
 package boldanvil.core.testing;
 
+import boldanvil.core.lower.Solver;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Formula;
 import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -12,13 +14,20 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
+import java.util.function.Predicate;
 
 /**
  * Makes random valid parts of all block types, types and rates. Every output either feeds others or leaves the part, loops go
  * through delays, and the same seed makes the same part.
  */
 public final class RandomSheets {
-    private record Source(String end, Type type) {}
+    private record Source(String end, Type type, int width) {}
+
+    private static final Type[] INTEGERS = {Type.INT8, Type.UINT8, Type.INT16, Type.UINT16, Type.INT32, Type.UINT32};
+    /** Parameters that may be any small number. */
+    private static final Set<String> FREE = Set.of("k", "kp", "ki", "kd", "value", "initial", "before", "after", "amplitude", "bias", "mean", "spread",
+            "slope", "gain", "on", "off", "Fc", "Fs", "width", "PV", "b", "c");
 
     private final Random random;
     private final PartBuilder part;
@@ -34,7 +43,7 @@ public final class RandomSheets {
         real = random.nextInt(3) == 0 ? Type.FLOAT32 : Type.FLOAT64;
         part.real(real.label());
         if (continuous) {
-            part.plant("2 ms", random.nextBoolean() ? "rk4" : "euler");
+            part.plant("2 ms", Solver.names().get(random.nextInt(random.nextInt(4) == 0 ? Solver.names().size() : Solver.names().size() - 1)));
         } else {
             part.sampleTime("1 ms");
         }
@@ -46,10 +55,10 @@ public final class RandomSheets {
     }
 
     private PartBuilder build(int blocks) {
-        for (Type t : new Type[] {real, real, Type.INT32, Type.UINT16, Type.BOOL}) {
+        for (Type t : new Type[] {real, real, Type.BOOL, Type.INT8, Type.UINT8, Type.INT16, Type.UINT16, Type.INT32, Type.UINT32}) {
             String name = "in" + count++;
             part.block(name, "inlet", "type=" + (t == real ? "real" : t.label()));
-            sources.add(new Source(name + ".y", t));
+            sources.add(new Source(name + ".y", t, 1));
         }
         List<BlockType> ordinary = Stock.all().stream().filter(t -> t.role() == BlockType.Role.ORDINARY
                 || t.role() == BlockType.Role.CONSTANT).filter(t -> continuous ? !t.discreteOnly() : true).toList();
@@ -59,24 +68,39 @@ public final class RandomSheets {
         for (int i = 0; i < 8; i++) {
             String name = "out" + count++;
             part.block(name, "outlet");
-            part.wire(pick(null).end(), name + ".u");
+            part.wire(pick(s -> s.width() == 1).end(), name + ".u");
         }
         return part;
     }
 
-    private Source pick(Type wanted) {
-        List<Source> fitting = sources.stream().filter(s -> wanted == null || s.type() == wanted).toList();
+    private Source pick(Predicate<Source> wanted) {
+        List<Source> fitting = sources.stream().filter(wanted).toList();
         // Newer sources more often, so that chains grow long.
         int n = fitting.size();
-        return fitting.get(n - 1 - (int) (Math.abs(random.nextGaussian()) * n / 3) % n);
+        return n == 0 ? null : fitting.get(n - 1 - (int) (Math.abs(random.nextGaussian()) * n / 3) % n);
     }
 
     private void add(BlockType type) {
         Map<String, String> settings = settings(type);
         var s = new Settings(type, settings);
         Face face = type.face(s);
-        Type common = commonType(type);
-        String name = type.id().replace(' ', '_') + count++;
+        Type common = commonType(type, settings);
+        List<Source> chosen = new ArrayList<>();
+        int width = 1;
+        for (Face.In in : face.inputs()) {
+            if (in.optional() && random.nextBoolean()) {
+                chosen.add(null);
+                continue;
+            }
+            int so = width;
+            Source source = pick(x -> fits(in, x.type(), common) && widthFits(type, x.width(), so));
+            if (source == null) {
+                return;
+            }
+            width = Math.max(width, source.width());
+            chosen.add(source);
+        }
+        String name = type.id().replace(' ', '_').replace('-', '_') + count++;
         List<String> texts = new ArrayList<>();
         settings.forEach((k, v) -> texts.add(k + "=" + v));
         if (!continuous && type.role() != BlockType.Role.CONSTANT && !type.continuousOnly() && random.nextInt(4) == 0) {
@@ -84,23 +108,54 @@ public final class RandomSheets {
         }
         part.block(name, type.id(), texts.toArray(String[]::new));
         List<Type> types = new ArrayList<>();
-        for (Face.In in : face.inputs()) {
-            Type t = in.accept() == Accept.LOGIC ? Type.BOOL : in.accept() == Accept.REAL ? real : common;
-            types.add(in.accept() == Accept.LOGIC ? null : t);
-            if (!in.optional() || random.nextBoolean()) {
-                part.wire(pick(t).end(), name + "." + in.name());
+        List<Integer> widths = new ArrayList<>();
+        for (int i = 0; i < chosen.size(); i++) {
+            Source c = chosen.get(i);
+            Face.In in = face.inputs().get(i);
+            types.add(c == null || !in.isCommon() ? null : c.type());
+            widths.add(c == null ? 1 : c.width());
+            if (c != null) {
+                part.wire(c.end(), name + "." + in.name());
             }
         }
-        Type out = type.typeOf(types, s, real);
-        for (String o : face.outputs()) {
-            sources.add(new Source(name + "." + o, out));
+        for (int o = 0; o < face.outputs().size(); o++) {
+            int w = Math.max(1, type.widthOf(o, widths, s, p -> Formula.evaluateList(s.text(p), Map.of()).length));
+            sources.add(new Source(name + "." + face.outputs().get(o), type.typeOf(o, types, s, real), w));
         }
     }
 
-    private Type commonType(BlockType type) {
-        boolean logic = type.face(new Settings(type, Map.of())).inputs().stream().anyMatch(in -> in.accept() == Accept.ANY);
-        Type[] some = {real, real, real, Type.INT32, Type.UINT16, Type.BOOL};
-        return some[random.nextInt(logic ? 6 : 5)];
+    private boolean fits(Face.In in, Type t, Type common) {
+        if (in.exact() != null) {
+            return t == in.exact();
+        }
+        return switch (in.accept()) {
+            case LOGIC -> t == Type.BOOL;
+            case REAL -> t == real;
+            case INTEGER -> t.isInteger();
+            case OWN -> true;
+            default -> t == common;
+        };
+    }
+
+    /** Vectors as a whole need their very number of elements; blocks made for each element, the same everywhere. */
+    private static boolean widthFits(BlockType type, int width, int soFar) {
+        return switch (type.id()) {
+            case "split" -> width == 2;
+            case "dot" -> width == 2;
+            case "matrix" -> width == 2;
+            case "join", "collect", "pick" -> width < 5;
+            default -> type.isElementwise() ? width == 1 || soFar == 1 || width == soFar : width == 1;
+        };
+    }
+
+    private Type commonType(BlockType type, Map<String, String> settings) {
+        boolean any = type.face(new Settings(type, settings)).inputs().stream().anyMatch(in -> in.accept() == Accept.ANY);
+        if (type.id().equals("bits") || type.id().equals("shift")) {
+            boolean unsigned = settings.getOrDefault("direction", "").startsWith("rotate");
+            return INTEGERS[unsigned ? 1 + 2 * random.nextInt(3) : random.nextInt(6)];
+        }
+        int n = random.nextInt(any ? 14 : 12);
+        return n < 6 ? real : n < 12 ? INTEGERS[n - 6] : Type.BOOL;
     }
 
     private Map<String, String> settings(BlockType type) {
@@ -108,7 +163,7 @@ public final class RandomSheets {
         for (Parameter p : type.parameters()) {
             switch (p.kind()) {
                 case CHOICE -> settings.put(p.name(), p.choices().get(random.nextInt(p.choices().size())));
-                case REAL -> real(type, p, settings);
+                case REAL, REALS -> real(type, p, settings);
                 default -> { }
             }
         }
@@ -120,13 +175,30 @@ public final class RandomSheets {
             }
             settings.put("signs", signs.toString());
         }
-        if (type.id().equals("lookup")) {
-            settings.put("x", "[-5, -1, 0.5, 4]");
-            settings.put("y", "[2, -1, 3, 0]");
-        }
-        if (type.id().equals("transfer")) {
-            settings.put("num", random.nextBoolean() ? "[1]" : "[0.5, 1]");
-            settings.put("den", random.nextBoolean() ? "[0.1, 1]" : "[0.01, 0.2, 1]");
+        switch (type.id()) {
+            case "lookup" -> settings.putAll(Map.of("x", "[-5, -1, 0.5, 4]", "y", "[2, -1, 3, 0]"));
+            case "lookup of two" -> settings.putAll(Map.of("x", "[-5, -1, 4]", "y", "[-3, 2]", "z", "[[0, 1], [2, -1], [4, 3]]"));
+            case "transfer" -> settings.putAll(Map.of("num", random.nextBoolean() ? "[1]" : "[0.5, 1]", "den",
+                    random.nextBoolean() ? "[0.1, 1]" : "[0.01, 0.2, 1]"));
+            case "state space", "state space in z" -> settings.putAll(Map.of("A", "[[-0.5, 0.1], [0, -0.25]]", "B", "[[1], [0.5]]", "C",
+                    "[[1, 0], [0, 1]]", "D", random.nextBoolean() ? "[[0], [0]]" : "[[1], [0]]", "x0", "[1, 0]"));
+            case "zero-pole" -> settings.putAll(Map.of("zeros", "[-3]", "poles", "[-1]", "pole pairs", "[[-2, 5]]"));
+            case "fir" -> settings.put("b", random.nextBoolean() ? "[0.5, 0.25]" : "[0.5, 0.25, -0.125, 1]");
+            case "biquads" -> settings.put("sections", "[[1, 0.5, 0.25, -0.3, 0.1], [0.5, 0, 1, 0.2, 0.05]]");
+            case "transfer in z" -> settings.putAll(Map.of("b", random.nextBoolean() ? "[0, 1]" : "[0.5, 1]", "a", "[2, -0.5, 0.25]"));
+            case "constant" -> {
+                if (random.nextInt(3) == 0) {
+                    settings.put("value", "[1, 0]");
+                }
+            }
+            case "gain" -> settings.put("k", Integer.toString(random.nextInt(4)));
+            case "matrix" -> settings.put("K", "[[1, 2], [0, 0.5], [-1, 0]]");
+            case "pick" -> settings.put("elements", "[1]");
+            case "split" -> settings.put("outputs", "2");
+            case "pack bits" -> settings.put("type", "uint32");
+            case "playback" -> settings.put("data", "time,value\n0,1\n0.01,-2\n0.03,4\n");
+            case "delay of n" -> settings.put("n", Integer.toString(1 + random.nextInt(5)));
+            default -> { }
         }
         return settings;
     }
@@ -142,12 +214,18 @@ public final class RandomSheets {
             case "tf" -> settings.put("tf", "20 ms");
             case "period" -> settings.put("period", "7 ms");
             case "share" -> settings.put("share", "0.3");
-            case "at", "delay" -> settings.put(p.name(), "13 ms");
+            case "at" -> settings.put(p.name(), "13 ms");
             case "frequency" -> settings.put("frequency", "17 Hz");
             case "limit" -> settings.put("limit", "6");
+            case "PT" -> settings.put("PT", "7 ms");
+            case "time" -> settings.put("time", "3 ms");
             case "value" -> settings.put("value", type.hasParameter("type") && "bool".equals(settings.get("type")) ? "on"
                     : Integer.toString(random.nextInt(5)));
-            default -> settings.put(p.name(), value);
+            default -> {
+                if (FREE.contains(p.name())) {
+                    settings.put(p.name(), value);
+                }
+            }
         }
     }
 }

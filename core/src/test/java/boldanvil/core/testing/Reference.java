@@ -97,6 +97,7 @@ public final class Reference implements Instance {
                         place = places.numberOf(w.origin().path());
                     }
                 }
+                case Stmt.Group g -> run(g.body());
                 case Stmt.Break _ -> {
                     return true;
                 }

@@ -1,0 +1,18 @@
+package boldanvil.core.lower;
+
+import java.util.List;
+
+/** What is put in order: a block, a subsystem that runs as one, or a loop of equations. */
+sealed interface Unit {
+    /** One block. */
+    record Single(FlatBlock block) implements Unit {}
+
+    /** A subsystem that runs as one, its units in order. */
+    record Grouped(Group group, List<Unit> inner) implements Unit {}
+
+    /**
+     * Blocks that need each other's results at one instant. Once the outputs of the torn ones are assumed, the others follow
+     * in the order given, the torn ones among them.
+     */
+    record Loop(List<FlatBlock> order, List<FlatBlock> torn) implements Unit {}
+}
