@@ -270,6 +270,21 @@ final class BlockEmitter implements Emitter {
     }
 
     @Override
+    public String functionName(String wanted) {
+        return writer.fresh(named(wanted));
+    }
+
+    @Override
+    public boolean hasParameter(String name) {
+        return f.type().hasParameter(name);
+    }
+
+    @Override
+    public void doubt(String cause, String cure) {
+        writer.doubt(f, cause, cure);
+    }
+
+    @Override
     public void problem(String cause, String cure) {
         writer.problem(f, cause, cure);
     }

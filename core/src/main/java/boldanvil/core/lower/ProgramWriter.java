@@ -537,6 +537,10 @@ final class ProgramWriter {
         findings.add(Finding.error(f.path(), cause, cure));
     }
 
+    void doubt(FlatBlock f, String cause, String cure) {
+        findings.add(Finding.doubt(f.path(), cause, cure));
+    }
+
     void tunable(Tunable t) {
         tunables.add(t);
     }

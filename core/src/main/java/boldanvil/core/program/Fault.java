@@ -14,6 +14,8 @@ public final class Fault {
     public static final int ENDLESS_LOOP = 4;
     /** A loop of equations was not solved within the allowed number of rounds. */
     public static final int NOT_SOLVED = 8;
+    /** An index lay outside of its array; the nearest element was taken. */
+    public static final int INDEX = 16;
     /** How far the number of the place is shifted. */
     public static final int PLACE_SHIFT = 8;
 
@@ -34,7 +36,8 @@ public final class Fault {
         return (((bits & DIVISION_BY_ZERO) != 0 ? "It divided by zero. " : "")
                 + ((bits & NOT_A_NUMBER) != 0 ? "A value that is no number was converted to an integer. " : "")
                 + ((bits & ENDLESS_LOOP) != 0 ? "A loop ran into its limit and was left. " : "")
-                + ((bits & NOT_SOLVED) != 0 ? "A loop of equations was not solved. " : "")).strip();
+                + ((bits & NOT_SOLVED) != 0 ? "A loop of equations was not solved. " : "")
+                + ((bits & INDEX) != 0 ? "An index lay outside of its array. " : "")).strip();
     }
 
     /** What to do about it. */

@@ -13,6 +13,12 @@ final class Folding {
                 && (a.type().isFloat() || !op.isArithmetic())) {
             return fold(op, x, y);
         }
+        if (a instanceof Literal x && b instanceof Literal y && a.type() == b.type() && a.type().isInteger()) {
+            Literal whole = whole(op, a.type(), (long) x.value(), (long) y.value());
+            if (whole != null) {
+                return whole;
+            }
+        }
         Expr known = !op.isArithmetic() && a.type() == b.type() ? known(op, a, b) : null;
         if (known != null) {
             return known;
@@ -24,6 +30,18 @@ final class Folding {
             return b;
         }
         return new Binary(op, a, b);
+    }
+
+    /** Integer arithmetic; null where it would fault, and for shifts. */
+    private static Literal whole(Op op, Type t, long x, long y) {
+        return switch (op) {
+            case ADD -> new Literal(t, t.wrap(x + y));
+            case SUB -> new Literal(t, t.wrap(x - y));
+            case MUL -> new Literal(t, t.wrap(x * y));
+            case DIV -> y == 0 ? null : new Literal(t, t.wrap(x / y));
+            case REM -> y == 0 ? null : new Literal(t, t.wrap(x % y));
+            default -> null;
+        };
     }
 
     /** Comparisons and logic whose result the type or one operand settles; null for the others. */

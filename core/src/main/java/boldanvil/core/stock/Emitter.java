@@ -98,6 +98,14 @@ public interface Emitter {
 
     void derivative(Slot state, Expr value);
 
+    /** A name for a function that no other function of the program has. */
+    String functionName(String wanted);
+
+    boolean hasParameter(String name);
+
+    /** Reports something that is probably not meant, but can run. */
+    void doubt(String cause, String cure);
+
     /** Reports that the parameters make no sense together. */
     void problem(String cause, String cure);
 

@@ -1,0 +1,170 @@
+package boldanvil.core.text;
+
+import boldanvil.core.program.Type;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import org.antlr.v4.runtime.BaseErrorListener;
+import org.antlr.v4.runtime.CharStreams;
+import org.antlr.v4.runtime.CommonTokenStream;
+import org.antlr.v4.runtime.RecognitionException;
+import org.antlr.v4.runtime.Recognizer;
+import org.antlr.v4.runtime.tree.ParseTree;
+
+/** A text and its parse tree. */
+public final class ParsedText {
+    private static final int LONGEST = 200_000;
+    private static final int MOST_MISTAKES = 20;
+    private static final int DEEPEST = 200;
+    private static final int KEPT = 200;
+    private static final Map<String, ParsedText> CACHE = Collections.synchronizedMap(new LinkedHashMap<>(64, 0.75F, true) {
+        private static final long serialVersionUID = 1;
+
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, ParsedText> eldest) {
+            return size() > KEPT;
+        }
+    });
+
+    /**
+     * An input or output of the function block.
+     *
+     * @param type the IR's type, as declared
+     */
+    public record Variable(String name, Type type) {}
+
+    private final List<Mistake> mistakes = new ArrayList<>();
+    private StructuredTextParser.UnitContext unit;
+    private StructuredTextParser.FormulaContext formula;
+
+    private ParsedText(String text, boolean asFormula) {
+        String checked = checked(text);
+        var parser = parser(checked, mistakes);
+        if (asFormula) {
+            formula = parser.formula();
+        } else {
+            unit = parser.unit();
+        }
+    }
+
+    private String checked(String text) {
+        if (text.length() > LONGEST) {
+            mistakes.add(new Mistake(1, 1, "The text is longer than " + LONGEST + " characters.", "Divide it among several blocks.", false));
+            return "";
+        }
+        int depth = 0;
+        int deepest = 0;
+        for (char c : text.toCharArray()) {
+            depth += c == '(' || c == '[' ? 1 : c == ')' || c == ']' ? -1 : 0;
+            deepest = Math.max(deepest, depth);
+        }
+        if (deepest > DEEPEST || text.split("(?i)\\b(if|for|while|repeat|case)\\b", -1).length > 20_000) {
+            mistakes.add(new Mistake(1, 1, "The text is nested deeper than " + DEEPEST + ".", "Divide long expressions.", false));
+            return "";
+        }
+        return text;
+    }
+
+    /** The text of a function block or chart. */
+    public static ParsedText block(String text) {
+        return CACHE.computeIfAbsent(text, t -> new ParsedText(t, false));
+    }
+
+    /** One expression. */
+    public static ParsedText formula(String text) {
+        return CACHE.computeIfAbsent("=" + text, _ -> new ParsedText(text, true));
+    }
+
+    static StructuredTextParser parser(String text, List<Mistake> mistakes) {
+        var listener = new BaseErrorListener() {
+            @Override
+            public void syntaxError(Recognizer<?, ?> r, Object symbol, int line, int column, String message, RecognitionException e) {
+                if (mistakes.size() < MOST_MISTAKES) {
+                    mistakes.add(new Mistake(line, column + 1, "The text cannot be read here: " + plain(message) + ".",
+                            "Correct it, or look whether something is missing just before.", false));
+                }
+            }
+        };
+        var lexer = new StructuredTextLexer(CharStreams.fromString(text));
+        lexer.removeErrorListeners();
+        lexer.addErrorListener(listener);
+        var parser = new StructuredTextParser(new CommonTokenStream(lexer));
+        parser.removeErrorListeners();
+        parser.addErrorListener(listener);
+        return parser;
+    }
+
+    private static String plain(String message) {
+        String text = message.replace("<EOF>", "the end").replaceAll("\\s+", " ");
+        int list = text.indexOf(" expecting {");
+        return list < 0 ? text : text.substring(0, list);
+    }
+
+    /** What is wrong with its form. */
+    public List<Mistake> mistakes() {
+        return List.copyOf(mistakes);
+    }
+
+    StructuredTextParser.UnitContext unit() {
+        return unit;
+    }
+
+    StructuredTextParser.FormulaContext formula() {
+        return formula;
+    }
+
+    /** Whether the text is a chart. */
+    public boolean isChart() {
+        return unit.chart() != null;
+    }
+
+    public List<Variable> inputs() {
+        return variables(StructuredTextParser.VAR_INPUT);
+    }
+
+    public List<Variable> outputs() {
+        return variables(StructuredTextParser.VAR_OUTPUT);
+    }
+
+    private List<Variable> variables(int kind) {
+        List<Variable> found = new ArrayList<>();
+        for (var block : unit.varBlock()) {
+            if (block.kind == null || block.kind.getType() != kind) {
+                continue;
+            }
+            for (var d : block.declaration()) {
+                var spec = d.typeSpec();
+                TextType t = spec == null || spec.ID() == null || spec.ARRAY() != null ? null : TextType.named(spec.ID().getText());
+                if (t != null) {
+                    d.ID().forEach(id -> found.add(new Variable(id.getText(), t.type())));
+                }
+            }
+        }
+        return found;
+    }
+
+    /** Names of the steps of a chart, in the order of the text. */
+    public List<String> steps() {
+        return unit.chart() == null ? List.of() : unit.chart().step().stream().filter(s -> s.ID() != null).map(s -> s.ID().getText()).toList();
+    }
+
+    /** The variables an expression reads, in the order of their first mention. */
+    public List<String> names() {
+        Set<String> names = new LinkedHashSet<>();
+        collect(formula, names);
+        return List.copyOf(names);
+    }
+
+    private static void collect(ParseTree tree, Set<String> names) {
+        if (tree instanceof StructuredTextParser.VariableContext v && v.ID(0) != null) {
+            names.add(v.ID(0).getText());
+        }
+        for (int i = 0; i < tree.getChildCount(); i++) {
+            collect(tree.getChild(i), names);
+        }
+    }
+}

@@ -1,0 +1,233 @@
+package boldanvil.core.text;
+
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Expr.Intrinsic;
+import boldanvil.core.program.Expr.Op;
+import boldanvil.core.program.MathFunctions;
+import boldanvil.core.program.Type;
+import boldanvil.core.text.StructuredTextParser.ExpressionContext;
+import boldanvil.core.text.Symbol.Typed;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Set;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import org.antlr.v4.runtime.ParserRuleContext;
+
+/** The functions of IEC 61131-3:2013, section 6.6.2.5, for the types there are. */
+final class StandardFunctions {
+    private static final Pattern CONVERSION = Pattern.compile("(?:([A-Z]+)_)?TO_([A-Z]+)");
+    private static final Set<String> OF_ONE = Set.of("ABS", "SQRT", "LN", "LOG", "EXP", "SIN", "COS", "TAN", "ASIN", "ACOS", "ATAN", "TRUNC", "MOVE");
+    private static final Set<String> OTHERS = Set.of("ATAN2", "EXPT", "MIN", "MAX", "LIMIT", "SEL", "MUX", "SHL", "SHR", "ROL", "ROR", "ADD", "SUB",
+            "MUL", "DIV", "GT", "GE", "EQ", "LE", "LT", "NE");
+
+    private final Expressions expressions;
+    private final BodyCompiler body;
+
+    StandardFunctions(Expressions expressions, BodyCompiler body) {
+        this.expressions = expressions;
+        this.body = body;
+    }
+
+    static boolean isKnown(String name) {
+        String upper = name.toUpperCase(Locale.ROOT);
+        Matcher m = CONVERSION.matcher(upper);
+        return OF_ONE.contains(upper) || OTHERS.contains(upper) || m.matches() && TextType.named(m.group(2)) != null;
+    }
+
+    Typed apply(ParserRuleContext at, String name, List<ExpressionContext> arguments, TextType hint) {
+        Matcher m = CONVERSION.matcher(name);
+        if (m.matches() && TextType.named(m.group(2)) != null) {
+            expect(at, name, arguments, 1, 1);
+            return converted(at, m.group(1) == null ? null : TextType.named(m.group(1)), TextType.named(m.group(2)), arguments.getFirst());
+        }
+        if (OF_ONE.contains(name)) {
+            expect(at, name, arguments, 1, 1);
+            return one(at, name, expressions.value(arguments.getFirst(), hint));
+        }
+        return switch (name) {
+            case "ATAN2" -> angle(at, arguments, hint);
+            case "EXPT" -> {
+                expect(at, name, arguments, 2, 2);
+                var x = real(at, name, expressions.value(arguments.get(0), hint));
+                var y = expressions.value(arguments.get(1), x.type());
+                yield new Typed(MathFunctions.apply(MathFunctions.POWER, x.expr(), y.expr().as(x.expr().type())), x.type());
+            }
+            case "MIN", "MAX" -> {
+                expect(at, name, arguments, 2, 16);
+                var all = same(at, arguments, hint);
+                Expr best = all.getFirst().expr();
+                for (int i = 1; i < all.size(); i++) {
+                    best = body.kept("best", best);
+                    var next = body.kept("next", all.get(i).expr());
+                    best = name.equals("MIN") ? best.min(next) : best.max(next);
+                }
+                yield new Typed(best, all.getFirst().type());
+            }
+            case "LIMIT" -> {
+                expect(at, name, arguments, 3, 3);
+                var all = same(at, arguments, hint);
+                var low = body.kept("low", all.get(0).expr());
+                var value = body.kept("value", all.get(1).expr());
+                var high = body.kept("high", all.get(2).expr());
+                yield new Typed(body.kept("raised", value.max(low)).min(high), all.getFirst().type());
+            }
+            case "SEL" -> {
+                expect(at, name, arguments, 3, 3);
+                var all = same(at, arguments.subList(1, 3), hint);
+                yield new Typed(all.get(1).expr().when(expressions.condition(arguments.getFirst()), all.get(0).expr()), all.getFirst().type());
+            }
+            case "MUX" -> {
+                expect(at, name, arguments, 3, 17);
+                var k = expressions.to(expressions.value(arguments.getFirst(), TextType.DINT), TextType.DINT, at.getStart()).expr();
+                k = body.kept("choice", k);
+                var all = same(at, arguments.subList(1, arguments.size()), hint);
+                Expr y = all.getLast().expr();
+                for (int i = all.size() - 2; i >= 0; i--) {
+                    var here = Expr.of(Type.INT32, i);
+                    y = all.get(i).expr().when(i == 0 ? k.compare(Op.LE, here) : k.eq(here), y);
+                }
+                yield new Typed(y, all.getFirst().type());
+            }
+            case "SHL", "SHR", "ROL", "ROR" -> shift(at, name, arguments, hint);
+            case "ADD", "MUL", "SUB", "DIV" -> {
+                boolean two = name.equals("SUB") || name.equals("DIV");
+                expect(at, name, arguments, 2, two ? 2 : 16);
+                var all = same(at, arguments, hint);
+                Expr y = all.getFirst().expr();
+                for (Typed x : all.subList(1, all.size())) {
+                    y = switch (name) {
+                        case "ADD" -> y.plus(x.expr());
+                        case "MUL" -> y.times(x.expr());
+                        case "SUB" -> y.minus(x.expr());
+                        default -> y.over(x.expr());
+                    };
+                }
+                yield new Typed(y, all.getFirst().type());
+            }
+            case "GT", "GE", "EQ", "LE", "LT", "NE" -> {
+                expect(at, name, arguments, 2, 2);
+                var all = same(at, arguments, null);
+                yield new Typed(all.get(0).expr().compare(Op.valueOf(name), all.get(1).expr()), TextType.BOOL);
+            }
+            default -> throw Compilation.stop(at, "There is no function '" + name + "'.", "Correct the name, or write the function before the "
+                    + "variables of the block. A function block is called as a statement of its own.");
+        };
+    }
+
+    private static void expect(ParserRuleContext at, String name, List<ExpressionContext> arguments, int least, int most) {
+        if (arguments.size() < least || arguments.size() > most) {
+            throw Compilation.stop(at, name + " takes " + (least == most ? "" + least : least + " to " + most) + " arguments, not " + arguments.size()
+                    + ".", "Give as many.");
+        }
+    }
+
+    private static Typed real(ParserRuleContext at, String name, Typed x) {
+        if (x.type().isReal()) {
+            return x;
+        }
+        if (x.plain() || x.type().widensTo(TextType.LREAL)) {
+            return new Typed(x.expr().as(Type.FLOAT64), TextType.LREAL);
+        }
+        throw Compilation.stop(at, name + " wants a real number, not a " + x.type() + ".", "Convert it first.");
+    }
+
+    private Typed one(ParserRuleContext at, String name, Typed x) {
+        if (name.equals("MOVE")) {
+            return x;
+        }
+        if (name.equals("ABS") && (x.type().isInteger() || x.type() == TextType.TIME)) {
+            var kept = body.kept("value", x.expr());
+            return new Typed(kept.negated().when(kept.lt(Expr.of(kept.type(), 0)), kept), x.type());
+        }
+        Typed r = real(at, name, x);
+        Expr u = r.expr();
+        if (name.equals("TRUNC")) {
+            return new Typed(u.as(Type.INT32), TextType.DINT);
+        }
+        return new Typed(switch (name) {
+            case "ABS" -> u.call(Intrinsic.ABS);
+            case "SQRT" -> u.call(Intrinsic.SQRT);
+            case "LN" -> MathFunctions.apply(MathFunctions.LOGARITHM, u);
+            case "LOG" -> MathFunctions.decimalLogarithm(u);
+            case "EXP" -> MathFunctions.apply(MathFunctions.EXPONENTIAL, u);
+            case "SIN" -> MathFunctions.apply(MathFunctions.SINE, u);
+            case "COS" -> MathFunctions.apply(MathFunctions.COSINE, u);
+            case "TAN" -> MathFunctions.tangent(body.kept("angle", u));
+            case "ASIN" -> MathFunctions.arcSine(body.kept("value", u));
+            case "ACOS" -> MathFunctions.arcCosine(body.kept("value", u));
+            default -> MathFunctions.apply(MathFunctions.ARC_TANGENT, u);
+        }, r.type());
+    }
+
+    private Typed angle(ParserRuleContext at, List<ExpressionContext> arguments, TextType hint) {
+        expect(at, "ATAN2", arguments, 2, 2);
+        var all = same(at, arguments, hint);
+        var y = real(at, "ATAN2", all.get(0));
+        var x = real(at, "ATAN2", all.get(1));
+        return new Typed(MathFunctions.apply(MathFunctions.ANGLE, y.expr(), x.expr()), y.type());
+    }
+
+    /** All arguments in the type they have in common. */
+    private List<Typed> same(ParserRuleContext at, List<ExpressionContext> arguments, TextType hint) {
+        List<Typed> values = new ArrayList<>();
+        Typed common = null;
+        for (ExpressionContext e : arguments) {
+            var v = expressions.value(e, common != null && !common.plain() ? common.type() : hint);
+            values.add(v);
+            if (common == null) {
+                common = v;
+            } else {
+                TextType t = expressions.common(at, common, v);
+                common = new Typed(expressions.to(common, t, at.getStart()).expr(), t, common.plain() && v.plain());
+            }
+        }
+        TextType t = common.type();
+        return values.stream().map(v -> expressions.to(v, t, at.getStart())).toList();
+    }
+
+    private Typed shift(ParserRuleContext at, String name, List<ExpressionContext> arguments, TextType hint) {
+        expect(at, name, arguments, 2, 2);
+        var u = expressions.value(arguments.get(0), hint);
+        if (!u.type().isInteger()) {
+            throw Compilation.stop(at, name + " wants an integer, not a " + u.type() + ".", "Convert it first.");
+        }
+        Type t = u.type().type();
+        var by = expressions.to(expressions.value(arguments.get(1), TextType.DINT), TextType.DINT, at.getStart()).expr();
+        if (name.startsWith("SH")) {
+            var n = body.kept("by", by).clamp(Expr.of(Type.INT32, 0), Expr.of(Type.INT32, 32)).wrap(t);
+            if (name.equals("SHR") && t.isSigned()) {
+                // A shift fills with zeros, whatever the sign (IEC 61131-3, table 30).
+                Type bare = Type.values()[t.ordinal() + 1];
+                return new Typed(new Expr.Binary(Op.SHR, u.expr().wrap(bare), n.wrap(bare)).wrap(t), u.type());
+            }
+            return new Typed(new Expr.Binary(name.equals("SHL") ? Op.SHL : Op.SHR, u.expr(), n), u.type());
+        }
+        int bits = 8 * t.bytes();
+        Type bare = t.isSigned() ? Type.values()[t.ordinal() + 1] : t;
+        var value = body.kept("turned", u.expr().wrap(bare));
+        var n = body.kept("by", new Expr.Binary(Op.BAND, by, Expr.of(Type.INT32, bits - 1)));
+        var other = Expr.of(Type.INT32, bits).minus(n);
+        boolean left = name.equals("ROL");
+        var first = new Expr.Binary(left ? Op.SHL : Op.SHR, value, n.wrap(bare));
+        var second = new Expr.Binary(left ? Op.SHR : Op.SHL, value, other.wrap(bare));
+        return new Typed(new Expr.Binary(Op.BOR, first, second).wrap(t), u.type());
+    }
+
+    /** From real to integer to the nearest, halves to the even one (IEC 60559); what does not fit is held at the end of the range. */
+    private Typed converted(ParserRuleContext at, TextType from, TextType to, ExpressionContext argument) {
+        var v = expressions.value(argument, from);
+        if (from != null) {
+            v = expressions.to(v, from, at.getStart());
+        }
+        Expr e = v.expr();
+        if (v.type().type().isFloat() && to.type().isInteger()) {
+            // TIME counts in milliseconds when it becomes a whole number.
+            e = (v.type() == TextType.TIME ? e.times(1000) : e).call(Intrinsic.RINT);
+        } else if (to == TextType.TIME && v.type().isInteger()) {
+            return new Typed(e.as(Type.FLOAT64).times(1e-3), to);
+        }
+        return new Typed(e.as(to.type()), to);
+    }
+}
