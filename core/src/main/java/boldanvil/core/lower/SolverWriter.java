@@ -156,8 +156,14 @@ final class SolverWriter {
             }
             body.add(assign(x, Expr.read(start.get(column))));
         }
+        List<Slot> drift = drift(body, from, first, h);
         List<Slot> k1 = locals("k1");
-        solve(body, jacobian, gamma * h, first.stream().map(Expr::read).toList(), k1);
+        List<Expr> left = new ArrayList<>();
+        for (int i = 0; i < n; i++) {
+            var f = Expr.read(first.get(i));
+            left.add(drift.isEmpty() ? f : f.plus(Expr.read(drift.get(i)).times(gamma * h)));
+        }
+        solve(body, jacobian, gamma * h, left, k1);
         for (int i = 0; i < n; i++) {
             body.add(assign(states.get(i), Expr.read(start.get(i)).plus(Expr.read(k1.get(i)).times(h))));
         }
@@ -165,11 +171,27 @@ final class SolverWriter {
         evaluate(body);
         List<Expr> right = new ArrayList<>();
         for (int i = 0; i < n; i++) {
-            right.add(slope(i).minus(Expr.read(k1.get(i)).times(2)));
+            var f = slope(i).minus(Expr.read(k1.get(i)).times(2));
+            right.add(drift.isEmpty() ? f : f.minus(Expr.read(drift.get(i)).times(gamma * h)));
         }
         List<Slot> k2 = locals("k2");
         solve(body, jacobian, gamma * h, right, k2);
         move(body, start, List.of(k1, k2), new double[] {1.5, 0.5}, h);
+    }
+
+    /** How the right-hand side changes with time alone; empty where no block reads the time. */
+    private List<Slot> drift(List<Stmt> body, Slot from, List<Slot> first, double h) {
+        if (time == null) {
+            return List.of();
+        }
+        double by = h * (type == Type.FLOAT64 ? 1e-4 : 1e-2);
+        timeAt(body, from, Expr.of(by));
+        evaluate(body);
+        List<Slot> drift = locals("drift");
+        for (int i = 0; i < drift.size(); i++) {
+            body.add(assign(drift.get(i), slope(i).minus(Expr.read(first.get(i))).times(1 / by)));
+        }
+        return drift;
     }
 
     /** (I − g J) · k = right. */
