@@ -5,6 +5,7 @@ import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;
+import java.util.Map;
 import java.util.Set;
 import java.util.stream.Collectors;
 
@@ -14,6 +15,7 @@ final class CExpressions {
     private final FaultPlaces places;
     private String fault = "&c->state.fault";
     private int place;
+    private Map<Slot, String> arguments = Map.of();
 
     CExpressions(Set<String> helpers, FaultPlaces places) {
         this.helpers = helpers;
@@ -44,8 +46,14 @@ final class CExpressions {
         };
     }
 
-    static String slot(Slot s) {
-        return s.inMemory() ? "c->" + Layout.Group.of(s).field() + "." + s.name() : s.name();
+    /** Within a shared function: how its arguments are reached. */
+    void arguments(Map<Slot, String> texts) {
+        arguments = texts;
+    }
+
+    String slot(Slot s) {
+        String argument = arguments.get(s);
+        return argument != null ? argument : s.inMemory() ? "c->" + Layout.Group.of(s).field() + "." + s.name() : s.name();
     }
 
     static String literal(Type t, double v) {

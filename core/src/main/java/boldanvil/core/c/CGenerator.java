@@ -13,7 +13,9 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Task;
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
@@ -192,12 +194,15 @@ public final class CGenerator {
     private final Layout layout;
     private final Set<String> helpers = new TreeSet<>();
     private final CExpressions expressions;
+    private final SharedGroups shared;
     private String lastPlace;
     private int loops;
+    private boolean inShared;
 
     private CGenerator(Program program) {
         this.program = program;
         this.layout = Layout.of(program);
+        this.shared = new SharedGroups(program);
         this.expressions = new CExpressions(helpers, FaultPlaces.of(program));
     }
 
@@ -292,6 +297,7 @@ public final class CGenerator {
             function(bodies, f);
         }
         // The first pass finds the helpers, the second knows its line numbers.
+        shared.functions().forEach(f -> shared(bodies, f));
         program.procedures().forEach(p -> procedure(bodies, p));
         var t = new CText();
         t.line("/* " + CText.comment(program.title()) + ": generated from the sheet; see the header. */")
@@ -317,6 +323,7 @@ public final class CGenerator {
             t.close("};").line("");
         }
         program.functions().forEach(f -> function(t, f));
+        shared.functions().forEach(f -> shared(t, f));
         program.procedures().forEach(p -> procedure(t, p));
         return t.file(program.name() + ".c");
     }
@@ -364,22 +371,71 @@ public final class CGenerator {
 
     private void initialise(CText t, Slot s) {
         if (!s.isArray()) {
-            t.line(CExpressions.slot(s) + " = " + CExpressions.literal(s.type(), s.initial()) + ";");
+            t.line(expressions.slot(s) + " = " + CExpressions.literal(s.type(), s.initial()) + ";");
             return;
         }
         t.open("for (int32_t i = 0; i < " + s.length() + "; i++) {")
-                .line(CExpressions.slot(s) + "[i] = " + CExpressions.literal(s.type(), s.initial()) + ";").close("}");
+                .line(expressions.slot(s) + "[i] = " + CExpressions.literal(s.type(), s.initial()) + ";").close("}");
         for (int i = 1; i < s.length(); i++) {
             if (Double.compare(s.initial(i), s.initial()) != 0) {
-                t.line(CExpressions.slot(s) + "[" + i + "] = " + CExpressions.literal(s.type(), s.initial(i)) + ";");
+                t.line(expressions.slot(s) + "[" + i + "] = " + CExpressions.literal(s.type(), s.initial(i)) + ";");
             }
         }
+    }
+
+    private void group(CText t, Stmt.Group g, Declarations locals) {
+        var member = shared.of(g);
+        if (member == null) {
+            statements(t, g.body(), locals);
+            return;
+        }
+        declare(t, g.body(), member.slots(), locals);
+        var arguments = new ArrayList<String>();
+        for (int i = 0; i < member.slots().size(); i++) {
+            Slot s = member.slots().get(i);
+            boolean pointer = member.function().arguments().get(i).written() && !s.isArray();
+            arguments.add((pointer ? "&" : "") + expressions.slot(s));
+        }
+        t.line(member.function().name() + "(" + String.join(", ", arguments) + ");");
+    }
+
+    /** Locals whose first assignment lies within a group that became a call. */
+    private void declare(CText t, List<Stmt> body, List<Slot> arguments, Declarations locals) {
+        for (Stmt s : body) {
+            if (s instanceof Stmt.Assign a && locals.declares(a) && arguments.stream().anyMatch(x -> x == a.target())) {
+                t.line(CExpressions.type(a.target().type()) + " " + a.target().name() + " = " + CExpressions.literal(a.target().type(), 0) + ";");
+            } else if (s instanceof Stmt.Group g) {
+                declare(t, g.body(), arguments, locals);
+            }
+        }
+    }
+
+    private void shared(CText t, SharedGroups.Shared f) {
+        var parameters = new ArrayList<String>();
+        Map<Slot, String> texts = new IdentityHashMap<>();
+        for (var a : f.arguments()) {
+            Slot s = a.slot();
+            String type = CExpressions.type(s.type());
+            boolean pointer = a.written() || s.isArray();
+            parameters.add((s.isArray() && !a.written() ? "const " : "") + type + (pointer ? " *" : " ") + s.name());
+            texts.put(s, a.written() && !s.isArray() ? "*" + s.name() : s.name());
+        }
+        lastPlace = null;
+        t.line("/* What several subsystems do alike. */");
+        t.line("static void " + f.name() + "(" + (parameters.isEmpty() ? "void" : String.join(", ", parameters)) + ")").open("{");
+        texts.replaceAll((_, text) -> text.startsWith("*") ? "(" + text + ")" : text);
+        expressions.arguments(texts);
+        inShared = true;
+        body(t, f.body(), f.arguments().stream().map(SharedGroups.Argument::slot).toList());
+        inShared = false;
+        expressions.arguments(Map.of());
+        t.close("}").line("");
     }
 
     private void body(CText t, List<Stmt> body, List<Slot> given) {
         loops = 0;
         var locals = new Declarations(body, given);
-        locals.early().forEach(s -> t.line(CExpressions.type(s.type()) + " " + declarator(s) + " = "
+        locals.early().stream().filter(s -> inShared || !shared.isMoved(s)).forEach(s -> t.line(CExpressions.type(s.type()) + " " + declarator(s) + " = "
                 + (s.isArray() ? "{" + CExpressions.literal(s.type(), 0) + "}" : CExpressions.literal(s.type(), 0)) + ";"));
         statements(t, body, locals);
     }
@@ -400,7 +456,7 @@ public final class CGenerator {
     private void statement(CText t, Stmt s, Declarations locals) {
         switch (s) {
             case Stmt.Assign a -> t.line((locals.declares(a) ? CExpressions.type(a.target().type()) + " " : "")
-                    + CExpressions.slot(a.target()) + " = " + expressions.bare(a.value()) + ";");
+                    + expressions.slot(a.target()) + " = " + expressions.bare(a.value()) + ";");
             case Stmt.If i -> {
                 t.open("if (" + expressions.bare(i.condition()) + ") {");
                 statements(t, i.yes(), locals);
@@ -411,7 +467,7 @@ public final class CGenerator {
                 t.close("}");
             }
             case Stmt.Repeat r -> {
-                String k = CExpressions.slot(r.counter());
+                String k = expressions.slot(r.counter());
                 t.open("for (" + k + " = 0; " + k + " < " + r.count() + "; " + k + "++) {");
                 statements(t, r.body(), locals);
                 t.close("}");
@@ -425,7 +481,7 @@ public final class CGenerator {
                 statements(t, w.body(), locals);
                 t.close("}");
             }
-            case Stmt.Group g -> statements(t, g.body(), locals);
+            case Stmt.Group g -> group(t, g, locals);
             case Stmt.Break _ -> t.line("break;");
             case Stmt.Raise r -> t.line(expressions.raise(r.bit()) + ";");
             case Stmt.Invoke i -> t.line(program.name() + "_" + i.procedure() + "(c);");

@@ -436,7 +436,8 @@ final class ProgramWriter {
         procedures.add(new Procedure(Program.STEP, "At each tick second: every task that is due, fastest first.",
                 schedule(taskList)));
         procedures.add(new Procedure(Program.ADVANCE, "At each tick last: goes on to the next tick.", advance(step)));
-        var localised = Localiser.localise(procedures, slots, keptSlots());
+        var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
+        var localised = Localiser.localise(common, slots, keptSlots());
         var usage = Usage.of(localised.procedures());
         return new Program(part.id(), part.title(), tickNanos, localised.slots(), localised.procedures(),
                 usage.functions(), usage.tables(), taskList, hasContinuous, ports,
@@ -473,10 +474,13 @@ final class ProgramWriter {
             }
         }
         for (Task t : taskList) {
-            due(body, waits.get(t), List.of(new Stmt.Invoke(t.publish(), SCHEDULE)));
+            if (!bodyOf(t).publish.isEmpty()) {
+                due(body, waits.get(t), List.of(new Stmt.Invoke(t.publish(), SCHEDULE)));
+            }
         }
         for (Task t : taskList) {
-            due(body, waits.get(t), List.of(new Stmt.Invoke(t.latch(), SCHEDULE), new Stmt.Invoke(t.run(), SCHEDULE)));
+            var run = new Stmt.Invoke(t.run(), SCHEDULE);
+            due(body, waits.get(t), bodyOf(t).latch.isEmpty() ? List.of(run) : List.of(new Stmt.Invoke(t.latch(), SCHEDULE), run));
         }
         for (Task t : taskList) {
             Slot wait = waits.get(t);
@@ -487,6 +491,10 @@ final class ProgramWriter {
             }
         }
         return body;
+    }
+
+    private TaskBody bodyOf(Task t) {
+        return tasks.get(t.periodTicks() * tickNanos);
     }
 
     private static void due(List<Stmt> body, Slot wait, List<Stmt> what) {

@@ -52,7 +52,8 @@ public final class FaultPlaces {
         return body.stream().anyMatch(s -> canFault(s) || s.bodies().stream().anyMatch(FaultPlaces::canFault));
     }
 
-    private static boolean canFault(Stmt s) {
+    /** Whether the statement itself, not its bodies, can raise a fault. */
+    public static boolean canFault(Stmt s) {
         return s instanceof Stmt.Raise || s instanceof Stmt.While || s.expressions().stream().anyMatch(FaultPlaces::canFault);
     }
 

@@ -27,23 +27,27 @@ public final class Rewriter {
 
     private static Expr slots(Expr e, UnaryOperator<Slot> map) {
         return switch (e) {
-            case Expr.Literal l -> l;
             case Expr.Read r -> new Expr.Read(map.apply(r.slot()));
-            case Expr.Binary b -> new Expr.Binary(b.op(), slots(b.a(), map), slots(b.b(), map));
-            case Expr.Not n -> new Expr.Not(slots(n.a(), map));
-            case Expr.Select s -> new Expr.Select(slots(s.condition(), map), slots(s.yes(), map), slots(s.no(), map));
-            case Expr.Convert c -> new Expr.Convert(c.type(), slots(c.a(), map));
-            case Expr.Call c -> new Expr.Call(c.intrinsic(), slots(c.a(), map));
-            case Expr.Apply a -> new Expr.Apply(a.function(), each(a.arguments(), map));
-            case Expr.Wrap w -> new Expr.Wrap(w.type(), slots(w.a(), map));
-            case Expr.Bits b -> new Expr.Bits(b.form(), each(b.children(), map));
             case Expr.At a -> new Expr.At(map.apply(a.array()), slots(a.index(), map));
-            case Expr.Element t -> new Expr.Element(t.table(), slots(t.index(), map));
+            default -> children(e, c -> slots(c, map));
         };
     }
 
-    private static List<Expr> each(List<Expr> some, UnaryOperator<Slot> map) {
-        return some.stream().map(e -> slots(e, map)).toList();
+    /** The same expression with other operands. */
+    public static Expr children(Expr e, UnaryOperator<Expr> map) {
+        return switch (e) {
+            case Expr.Literal _, Expr.Read _ -> e;
+            case Expr.Binary b -> new Expr.Binary(b.op(), map.apply(b.a()), map.apply(b.b()));
+            case Expr.Not n -> new Expr.Not(map.apply(n.a()));
+            case Expr.Select s -> new Expr.Select(map.apply(s.condition()), map.apply(s.yes()), map.apply(s.no()));
+            case Expr.Convert c -> new Expr.Convert(c.type(), map.apply(c.a()));
+            case Expr.Call c -> new Expr.Call(c.intrinsic(), map.apply(c.a()));
+            case Expr.Apply a -> new Expr.Apply(a.function(), a.arguments().stream().map(map).toList());
+            case Expr.Element t -> new Expr.Element(t.table(), map.apply(t.index()));
+            case Expr.Wrap w -> new Expr.Wrap(w.type(), map.apply(w.a()));
+            case Expr.Bits b -> new Expr.Bits(b.form(), b.children().stream().map(map).toList());
+            case Expr.At a -> new Expr.At(a.array(), map.apply(a.index()));
+        };
     }
 
     /** Visits every expression, parents before children. */

@@ -4,6 +4,7 @@ import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
 import java.util.List;
@@ -22,7 +23,8 @@ final class Terminals {
                     e.problem("The sensitivity is 0.", "Enter how many volts one unit makes.");
                 }
                 var t = e.typeOf("y");
-                e.output("y", e.in("pin").minus(e.param("offset", t)).over(e.param("sensitivity", t)));
+                var above = e.in("pin").minus(e.param("offset", t));
+                e.output("y", e.param("sensitivity", t) instanceof Expr.Literal s ? above.times(1 / s.value()) : above.over(e.param("sensitivity", t)));
             });
 
     static final BlockType PWM_OUT = BlockType.named("pwm out", "PWM out", Family.TERMINAL)

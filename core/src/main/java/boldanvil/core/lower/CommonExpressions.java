@@ -1,0 +1,238 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Procedure;
+import boldanvil.core.program.Rewriter;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Stmt;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.HashMap;
+import java.util.IdentityHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.BiFunction;
+import java.util.function.Consumer;
+
+/**
+ * Computes nothing twice within one procedure: an expression whose value a signal already holds reads that signal, and one that
+ * will be needed again is kept in a signal of its own. By value numbering (Muchnick, Advanced Compiler Design and Implementation, 1997,
+ * section 12.4); no result changes by a bit.
+ */
+final class CommonExpressions {
+    /** Operations saved from which on a repeated expression is worth a signal. */
+    private static final int WORTH = 2;
+
+    private final BiFunction<String, Expr, Slot> newSignal;
+
+    /** @param newSignal makes a signal for an expression */
+    CommonExpressions(BiFunction<String, Expr, Slot> newSignal) {
+        this.newSignal = newSignal;
+    }
+
+    List<Procedure> remove(List<Procedure> procedures) {
+        return procedures.stream().map(p -> new Procedure(p.name(), p.purpose(), body(p.body()))).toList();
+    }
+
+    private List<Stmt> body(List<Stmt> body) {
+        var counting = new Numbering();
+        count(body, counting);
+        var pass = new Pass(counting.counts);
+        return pass.rewrite(body);
+    }
+
+    /** Gives the same number to expressions of the same value. Numbering the same statements again gives the same numbers. */
+    private static final class Numbering {
+        final Map<List<Object>, Integer> numbers = new HashMap<>();
+        final Map<Slot, Integer> values = new IdentityHashMap<>();
+        final Map<Integer, Integer> counts = new HashMap<>();
+        int next;
+
+        int of(Slot s) {
+            return values.computeIfAbsent(s, _ -> next++);
+        }
+
+        int number(List<Object> key) {
+            return numbers.computeIfAbsent(key, _ -> next++);
+        }
+
+        void changed(Slot s) {
+            values.put(s, next++);
+        }
+    }
+
+    /** The number of an expression. */
+    private static int number(Expr e, Numbering n) {
+        return switch (e) {
+            case Expr.Read r -> n.of(r.slot());
+            case Expr.Literal l -> n.number(List.of("literal", l.type(), Double.doubleToRawLongBits(l.value())));
+            default -> {
+                List<Object> key = new ArrayList<>();
+                switch (e) {
+                    case Expr.Binary b -> key.add(b.op());
+                    case Expr.Convert c -> Collections.addAll(key, "convert", c.type());
+                    case Expr.Wrap w -> Collections.addAll(key, "wrap", w.type());
+                    case Expr.Call c -> key.add(c.intrinsic());
+                    case Expr.Apply a -> Collections.addAll(key, "apply", a.function().name());
+                    case Expr.Bits b -> key.add(b.form());
+                    case Expr.Element t -> Collections.addAll(key, "element", t.table().name());
+                    case Expr.At a -> Collections.addAll(key, "at", n.of(a.array()));
+                    default -> key.add(e.getClass());
+                }
+                e.children().forEach(c -> key.add(number(c, n)));
+                yield n.number(key);
+            }
+        };
+    }
+
+    private static int operations(Expr e) {
+        int own = switch (e) {
+            case Expr.Read _, Expr.Literal _ -> 0;
+            case Expr.Apply _ -> 10;
+            case Expr.Binary b -> b.op() == Expr.Op.DIV ? WORTH : 1;
+            default -> 1;
+        };
+        for (Expr c : e.children()) {
+            own += operations(c);
+        }
+        return own;
+    }
+
+    /** Counts how often each value is needed in the straight line of statements; nested bodies count for themselves. */
+    private static void count(List<Stmt> body, Numbering n) {
+        for (Stmt s : body) {
+            if (s instanceof Stmt.Group g) {
+                count(g.body(), n);
+                continue;
+            }
+            for (Expr e : s.expressions()) {
+                count(e, n);
+            }
+            effects(s, n);
+        }
+    }
+
+    private static void count(Expr e, Numbering n) {
+        // Within an expression seen before nothing new is counted.
+        if (!e.children().isEmpty() && n.counts.merge(number(e, n), 1, Integer::sum) == 1) {
+            e.children().forEach(c -> count(c, n));
+        }
+    }
+
+    /** What a statement does to the values of slots. */
+    private static void effects(Stmt s, Numbering n) {
+        switch (s) {
+            case Stmt.Assign a -> n.values.put(a.target(), number(a.value(), n));
+            case Stmt.Invoke _ -> List.copyOf(n.values.keySet()).forEach(n::changed);
+            default -> targets(s, n::changed, () -> List.copyOf(n.values.keySet()).forEach(n::changed));
+        }
+    }
+
+    private static void targets(Stmt s, Consumer<Slot> changed, Runnable everything) {
+        switch (s) {
+            case Stmt.Assign a -> changed.accept(a.target());
+            case Stmt.Store t -> changed.accept(t.array());
+            case Stmt.Repeat r -> changed.accept(r.counter());
+            case Stmt.Invoke _ -> everything.run();
+            default -> { }
+        }
+        s.bodies().forEach(b -> b.forEach(t -> targets(t, changed, everything)));
+    }
+
+    /** Rewrites one straight line, in step with the numbering of the count. */
+    private final class Pass {
+        private final Map<Integer, Integer> counts;
+        private final Numbering n = new Numbering();
+        /** Signals that may hold a value; whether one still does is looked up. */
+        private final Map<Integer, Slot> holders = new HashMap<>();
+        private final Set<Integer> made = new java.util.HashSet<>();
+
+        Pass(Map<Integer, Integer> counts) {
+            this.counts = counts;
+        }
+
+        List<Stmt> rewrite(List<Stmt> body) {
+            List<Stmt> out = new ArrayList<>(body.size());
+            for (Stmt s : body) {
+                switch (s) {
+                    case Stmt.Assign a -> {
+                        int v = number(a.value(), n);
+                        Expr value = improved(a.value(), out, a);
+                        out.add(new Stmt.Assign(a.target(), value, a.origin()));
+                        n.values.put(a.target(), v);
+                        if (a.target().role() == Slot.Role.SIGNAL && !a.target().isArray()) {
+                            Slot holder = holders.get(v);
+                            if (holder == null || n.of(holder) != v) {
+                                holders.put(v, a.target());
+                            }
+                        }
+                    }
+                    case Stmt.Group g -> out.add(new Stmt.Group(g.title(), rewrite(g.body()), g.origin()));
+                    case Stmt.Store t -> {
+                        out.add(new Stmt.Store(t.array(), improved(t.index(), out, s), improved(t.value(), out, s), t.origin()));
+                        effects(s, n);
+                    }
+                    case Stmt.If i -> {
+                        Expr condition = improved(i.condition(), out, s);
+                        out.add(new Stmt.If(condition, body(i.yes()), body(i.no()), i.origin()));
+                        effects(s, n);
+                    }
+                    // The condition is looked at in every round, so it stays as it is.
+                    case Stmt.While w -> {
+                        out.add(new Stmt.While(w.condition(), w.limit(), body(w.body()), w.origin()));
+                        number(w.condition(), n);
+                        effects(s, n);
+                    }
+                    case Stmt.Repeat r -> {
+                        out.add(new Stmt.Repeat(r.counter(), r.count(), body(r.body()), r.origin()));
+                        effects(s, n);
+                    }
+                    case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> {
+                        out.add(s);
+                        effects(s, n);
+                    }
+                }
+            }
+            return out;
+        }
+
+        /** The expression with what is known already read from signals. */
+        private Expr improved(Expr e, List<Stmt> out, Stmt around) {
+            if (e.children().isEmpty()) {
+                return e instanceof Expr.Read r ? read(r) : e;
+            }
+            int v = number(e, n);
+            Slot holder = holders.get(v);
+            if (holder != null && n.of(holder) == v) {
+                return Expr.read(holder);
+            }
+            boolean whole = around instanceof Stmt.Assign a && a.value() == e;
+            boolean again = !whole && operations(e) * (counts.getOrDefault(v, 0) - 1) >= WORTH && made.add(v);
+            if (again && !canFault(e)) {
+                Slot s = newSignal.apply("common", e);
+                out.add(new Stmt.Assign(s, descend(e, out, around), around.origin()));
+                n.values.put(s, v);
+                holders.put(v, s);
+                return Expr.read(s);
+            }
+            return descend(e, out, around);
+        }
+
+        private Expr read(Expr.Read r) {
+            Slot holder = r.slot().role() == Slot.Role.SIGNAL ? holders.get(n.of(r.slot())) : null;
+            return holder != null && holder != r.slot() && n.of(holder) == n.of(r.slot()) ? Expr.read(holder) : r;
+        }
+
+        private Expr descend(Expr e, List<Stmt> out, Stmt around) {
+            return Rewriter.children(e, c -> improved(c, out, around));
+        }
+    }
+
+    private static boolean canFault(Expr e) {
+        boolean[] found = {false};
+        Rewriter.visit(e, x -> found[0] |= x instanceof Expr.Binary b && b.type().isInteger() && (b.op() == Expr.Op.DIV || b.op() == Expr.Op.REM)
+                || x instanceof Expr.Convert c && c.type().isInteger() && c.a().type().isFloat() || x instanceof Expr.Apply a && a.function().canFault());
+        return found[0];
+    }
+}
