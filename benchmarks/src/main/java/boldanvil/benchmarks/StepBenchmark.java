@@ -1,68 +1,105 @@
 package boldanvil.benchmarks;
 
-import boldanvil.core.build.Builder;
-import boldanvil.core.build.Sources;
+import boldanvil.core.c.CGenerator;
 import boldanvil.core.files.Folders;
-import boldanvil.core.files.ProjectReader;
 import boldanvil.core.jvm.JvmCompiler;
-import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
-import boldanvil.standin.CodeInstance;
 import java.io.IOException;
-import java.lang.foreign.Arena;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 
 /**
- * Time of one tick (sample, step, advance) of each part of a project: as Java class and as C through the foreign-function
- * interface. Medians of interleaved rounds, so that both see the same machine.
+ * Time of one tick (sample, step, advance): as Java class, as C at -O2 in a loop of its own, and by an evaluator that walks the
+ * blocks. Medians of interleaved rounds, so that all see the same machine.
  */
 public final class StepBenchmark {
-    private static final int TICKS = 200_000;
-    private static final int ROUNDS = 11;
+    private static final int ROUNDS = 9;
+    private static final long WARM_UP_NANOS = 25_000_000_000L;
 
     private StepBenchmark() {}
 
-    /** @param args the project's folder */
     public static void main(String[] args) throws IOException {
-        var system = LoweredSystem.of(ProjectReader.read(Path.of(args.length > 0 ? args[0] : "demo/larkmere-lock"))).orThrow();
-        System.out.printf("%-12s %12s %12s %14s%n", "part", "Java ns", "C ns", "Java / C");
+        Map<String, Program> programs = new LinkedHashMap<>();
+        programs.put("paddle drive", Programs.part("demo/larkmere-lock", "controller"));
+        programs.put("gate drive, field-oriented", Programs.part("demo/gate-drive", "controller"));
+        programs.put("random sheet, 1,000 blocks", Programs.random(1_000));
+        programs.put("random sheet, 10,000 blocks", Programs.random(10_000));
+        System.out.printf("%-30s %12s %12s %12s %10s %12s%n", "program", "Java ns", "C ns", "walking ns", "Java / C", "walking / Java");
         Path folder = Files.createTempDirectory("bold-anvil-benchmark");
-        try (Arena arena = Arena.ofConfined()) {
-            for (String part : system.parts().keySet()) {
-                Program p = system.program(part).orElseThrow();
-                var image = new Builder(folder.resolve(part), _ -> { }, () -> false).build(p, Sources.of(p));
-                measure(part, JvmCompiler.compile(p).instantiate(), new CodeInstance(image.file(), p, arena));
+        try {
+            for (var e : programs.entrySet()) {
+                measure(e.getKey(), e.getValue(), folder.resolve(e.getValue().name()));
             }
         } finally {
             Folders.delete(folder);
         }
     }
 
-    private static void measure(String part, Instance java, Instance code) {
+    private static void measure(String title, Program p, Path folder) throws IOException {
+        int ticks = Math.max(300, 40_000_000 / Math.max(20, p.statements()) / 10);
+        String main = """
+                #define _POSIX_C_SOURCE 199309L
+                #include "%1$s.h"
+                #include <stdio.h>
+                #include <time.h>
+                static %2$s c;
+                int main(void)
+                {
+                    struct timespec a, b;
+                    %1$s_init(&c);
+                    clock_gettime(CLOCK_MONOTONIC, &a);
+                    for (int k = 0; k < %3$d; k++) {
+                        %1$s_sample(&c);
+                        %1$s_step(&c);
+                        %1$s_advance(&c);
+                    }
+                    clock_gettime(CLOCK_MONOTONIC, &b);
+                    printf("%%.3f", ((double)(b.tv_sec - a.tv_sec) * 1e9 + (double)(b.tv_nsec - a.tv_nsec)) / %3$d);
+                    return 0;
+                }
+                """.formatted(p.name(), CGenerator.contextType(p), ticks);
+        Programs.write(folder, p, main);
+        Programs.run(folder, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off", p.name() + ".c", "main.c", "-o", "main", "-lm"));
+        Instance java = JvmCompiler.compile(p).instantiate();
+        Instance walking = new Walking(p);
+        // Long enough for the thorough compiler to have been everywhere.
+        for (long begin = System.nanoTime(); System.nanoTime() - begin < WARM_UP_NANOS;) {
+            nanos(java, ticks);
+        }
+        nanos(walking, ticks / 4);
         double[] a = new double[ROUNDS];
         double[] b = new double[ROUNDS];
+        double[] w = new double[ROUNDS];
         for (int r = 0; r < ROUNDS; r++) {
-            a[r] = nanosPerTick(java);
-            b[r] = nanosPerTick(code);
+            a[r] = nanos(java, ticks);
+            b[r] = Double.parseDouble(Programs.run(folder, List.of(folder.resolve("main").toString())));
+            w[r] = nanos(walking, Math.max(50, ticks / 10));
         }
-        Arrays.sort(a);
-        Arrays.sort(b);
-        System.out.printf(Locale.ROOT, "%-12s %12.1f %12.1f %14.2f%n", part, a[ROUNDS / 2], b[ROUNDS / 2],
-                a[ROUNDS / 2] / b[ROUNDS / 2]);
+        double j = median(a);
+        double c = median(b);
+        double v = median(w);
+        System.out.printf(Locale.ROOT, "%-30s %12.1f %12.1f %12.1f %10.2f %12.1f%n", title, j, c, v, j / c, v / j);
     }
 
-    private static double nanosPerTick(Instance i) {
+    private static double median(double[] x) {
+        Arrays.sort(x);
+        return x[x.length / 2];
+    }
+
+    private static double nanos(Instance i, int ticks) {
         i.init();
         long begin = System.nanoTime();
-        for (int k = 0; k < TICKS; k++) {
+        for (int k = 0; k < ticks; k++) {
             i.sample();
             i.step();
             i.advance();
         }
-        return (System.nanoTime() - begin) / (double) TICKS;
+        return (System.nanoTime() - begin) / (double) ticks;
     }
 }

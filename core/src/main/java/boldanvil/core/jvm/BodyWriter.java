@@ -8,6 +8,7 @@ import boldanvil.core.program.Function;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
+import boldanvil.core.program.Table;
 import boldanvil.core.program.Type;
 import java.lang.classfile.CodeBuilder;
 import java.lang.classfile.Label;
@@ -40,21 +41,28 @@ final class BodyWriter {
     private final Program program;
     private final FaultPlaces places;
     private final Set<Slot> shared;
+    private final Pages pages;
+    private final Map<Table, Integer> tables;
     private final Map<Slot, Integer> locals = new IdentityHashMap<>();
     private final Deque<Label> loopEnds = new ArrayDeque<>();
     private int place;
 
-    /** @param shared locals that live in fields */
-    BodyWriter(CodeBuilder code, Program program, FaultPlaces places, Set<Slot> shared) {
+    /**
+     * @param shared locals that live in fields
+     * @param tables number of each table
+     */
+    BodyWriter(CodeBuilder code, Program program, FaultPlaces places, Set<Slot> shared, Pages pages, Map<Table, Integer> tables) {
         this.code = code;
         this.program = program;
         this.places = places;
         this.shared = shared;
+        this.pages = pages;
+        this.tables = tables;
     }
 
     /** The whole of a function: arguments, local arrays, body and result. */
     void function(Function f) {
-        int register = f.canFault() ? 1 : 0;
+        int register = 1;
         for (Slot p : f.parameters()) {
             locals.put(p, register);
             register += kind(p).slotSize();
@@ -148,7 +156,12 @@ final class BodyWriter {
     }
 
     private void assign(Slot target, Expr value) {
-        if (inField(target)) {
+        if (pages.holds(target)) {
+            pages.load(code, target.type());
+            code.loadConstant(pages.place(target));
+            expr(value);
+            code.arrayStore(kind(target.type()));
+        } else if (inField(target)) {
             code.aload(0);
             expr(value);
             code.putfield(owner(target), field(target), JvmCompiler.desc(target));
@@ -186,7 +199,7 @@ final class BodyWriter {
     /** Leaves the value on the stack. */
     void expr(Expr e) {
         switch (e) {
-            case Expr.Literal l -> constant(code, l.type(), l.value());
+            case Expr.Literal l -> literal(l);
             case Expr.Read r -> read(r.slot());
             case Expr.Binary b -> binary(b);
             case Expr.Not n -> {
@@ -211,7 +224,7 @@ final class BodyWriter {
             case Expr.Call c -> call(c);
             case Expr.Apply a -> apply(a);
             case Expr.Element t -> {
-                code.getstatic(JvmCompiler.SELF, "t_" + t.table().name(), D.arrayType());
+                code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant(tables.get(t.table())).aaload();
                 index(t.index(), t.table().size());
                 code.daload();
                 narrow(code, t.type());
@@ -225,24 +238,30 @@ final class BodyWriter {
     }
 
     private void apply(Expr.Apply a) {
-        var f = a.function();
-        if (f.canFault()) {
-            code.aload(0);
-        }
+        code.aload(0);
         a.arguments().forEach(this::expr);
-        var type = JvmCompiler.signature(f);
-        if (f.canFault()) {
-            code.invokevirtual(JvmCompiler.SELF, f.name(), type);
-        } else {
-            code.invokestatic(JvmCompiler.SELF, f.name(), type);
-        }
+        code.invokevirtual(JvmCompiler.SELF, a.function().name(), JvmCompiler.signature(a.function()));
     }
 
     private void read(Slot s) {
-        if (inField(s)) {
+        if (pages.holds(s)) {
+            pages.load(code, s.type());
+            code.loadConstant(pages.place(s)).arrayLoad(kind(s.type()));
+        } else if (inField(s)) {
             code.aload(0).getfield(owner(s), field(s), JvmCompiler.desc(s));
         } else {
             code.loadLocal(kind(s), local(s));
+        }
+    }
+
+    /** Many different numbers would not fit into a class; those beyond the first stand in an array. */
+    private void literal(Expr.Literal l) {
+        Integer place = l.type().isFloat() ? pages.constant(l.value()) : null;
+        if (place == null) {
+            constant(code, l.type(), l.value());
+        } else {
+            code.aload(0).getfield(JvmCompiler.BASE, "constants", D.arrayType()).loadConstant(place).daload();
+            narrow(code, l.type());
         }
     }
 

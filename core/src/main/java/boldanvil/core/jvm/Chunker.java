@@ -14,12 +14,12 @@ import java.util.Map;
 import java.util.Set;
 
 /**
- * Cuts procedures into methods well below 8000 bytes of code, where HotSpot gives up compiling. Locals that several methods
- * use become fields.
+ * Cuts procedures into methods well below 8000 bytes of code, where HotSpot gives up compiling, and short enough that it compiles
+ * them soon: its time grows faster than their length. Locals that several methods use become fields.
  */
 final class Chunker {
     /** Nodes of statements and expressions per method. */
-    private static final int CHUNK = 900;
+    private static final int CHUNK = 250;
 
     private final List<Procedure> methods = new ArrayList<>();
     private final Map<Slot, Procedure> user = new IdentityHashMap<>();

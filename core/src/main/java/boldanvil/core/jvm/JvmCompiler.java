@@ -6,6 +6,7 @@ import boldanvil.core.program.Instance;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
+import boldanvil.core.program.Table;
 import boldanvil.core.program.Type;
 import java.lang.classfile.ClassBuilder;
 import java.lang.classfile.ClassFile;
@@ -17,7 +18,9 @@ import java.lang.constant.ConstantDescs;
 import java.lang.constant.MethodTypeDesc;
 import java.lang.invoke.MethodHandles;
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
 
@@ -34,27 +37,39 @@ public final class JvmCompiler {
 
     private final FaultPlaces places;
     private final Chunker chunks;
+    private final Pages pages;
+    private final Map<Table, Integer> tables = new IdentityHashMap<>();
 
     private JvmCompiler(Program program) {
         this.program = program;
         this.places = FaultPlaces.of(program);
         this.chunks = new Chunker(program);
+        this.pages = new Pages(program, chunks.shared());
+        for (var t : program.tables()) {
+            tables.put(t, tables.size());
+        }
     }
 
     /** A compiled program of which instances can be made. */
     public static final class Compiled {
         private final Class<?> type;
         private final Program program;
+        private final Pages pages;
+        private final double[][] tables;
 
-        private Compiled(Class<?> type, Program program) {
+        private Compiled(Class<?> type, Program program, Pages pages) {
             this.type = type;
             this.program = program;
+            this.pages = pages;
+            this.tables = program.tables().stream().map(t -> java.util.stream.IntStream.range(0, t.size()).mapToDouble(t::value).toArray())
+                    .toArray(double[][]::new);
         }
 
         /** A new instance with its own memory, already at its beginning. */
         public Instance instantiate() {
             try {
                 var instance = (JvmInstance) type.getDeclaredConstructor().newInstance();
+                pages.provide(instance, tables);
                 instance.bind(program.slots());
                 instance.init();
                 return instance;
@@ -66,10 +81,11 @@ public final class JvmCompiler {
 
     /** Compiles a program. */
     public static Compiled compile(Program program) {
-        byte[] bytes = new JvmCompiler(program).bytes();
+        var compiler = new JvmCompiler(program);
+        byte[] bytes = compiler.bytes();
         try {
             var lookup = MethodHandles.lookup().defineHiddenClass(bytes, true);
-            return new Compiled(lookup.lookupClass(), program);
+            return new Compiled(lookup.lookupClass(), program, compiler.pages);
         } catch (IllegalAccessException e) {
             throw new IllegalStateException(e);
         }
@@ -85,12 +101,11 @@ public final class JvmCompiler {
                 code.return_();
             });
             for (Slot s : program.slots()) {
-                if (s != program.fault()) {
+                if (s != program.fault() && !pages.holds(s)) {
                     cb.withField(field(s), desc(s), 0);
                 }
             }
-            chunks.shared().forEach(s -> cb.withField(field(s), desc(s), 0));
-            tables(cb);
+            chunks.shared().stream().filter(s -> !pages.holds(s)).forEach(s -> cb.withField(field(s), desc(s), 0));
             program.functions().forEach(f -> function(cb, f));
             chunks.methods().forEach(p -> method(cb, p));
             initialiser(cb);
@@ -98,30 +113,14 @@ public final class JvmCompiler {
         });
     }
 
-    private void tables(ClassBuilder cb) {
-        for (var t : program.tables()) {
-            cb.withField("t_" + t.name(), ConstantDescs.CD_double.arrayType(), ClassFile.ACC_STATIC | ClassFile.ACC_FINAL);
-        }
-        cb.withMethodBody(ConstantDescs.CLASS_INIT_NAME, VOID, ClassFile.ACC_STATIC, code -> {
-            for (var t : program.tables()) {
-                code.loadConstant(t.size()).newarray(java.lang.classfile.TypeKind.DOUBLE);
-                for (int i = 0; i < t.size(); i++) {
-                    code.dup().loadConstant(i).loadConstant(t.value(i)).dastore();
-                }
-                code.putstatic(SELF, "t_" + t.name(), ConstantDescs.CD_double.arrayType());
-            }
-            code.return_();
-        });
-    }
-
     private void function(ClassBuilder cb, Function f) {
-        cb.withMethodBody(f.name(), signature(f), f.canFault() ? 0 : ClassFile.ACC_STATIC,
-                code -> new BodyWriter(code, program, places, Set.of()).function(f));
+        cb.withMethodBody(f.name(), signature(f), 0,
+                code -> new BodyWriter(code, program, places, Set.of(), pages, tables).function(f));
     }
 
     private void method(ClassBuilder cb, Procedure p) {
         cb.withMethodBody(p.name(), VOID, ClassFile.ACC_PUBLIC, code -> {
-            new BodyWriter(code, program, places, chunks.shared()).body(p.body(), List.of());
+            new BodyWriter(code, program, places, chunks.shared(), pages, tables).body(p.body(), List.of());
             code.return_();
         });
     }
@@ -147,6 +146,13 @@ public final class JvmCompiler {
     }
 
     private void initialise(CodeBuilder code, Slot s) {
+        if (pages.holds(s)) {
+            pages.load(code, s.type());
+            code.loadConstant(pages.place(s));
+            BodyWriter.constant(code, s.type(), s.initial());
+            code.arrayStore(BodyWriter.kind(s.type()));
+            return;
+        }
         if (!s.isArray()) {
             code.aload(0);
             BodyWriter.constant(code, s.type(), s.initial());
@@ -170,27 +176,41 @@ public final class JvmCompiler {
         var readType = MethodTypeDesc.of(ConstantDescs.CD_double, ConstantDescs.CD_int);
         var writeType = MethodTypeDesc.of(ConstantDescs.CD_void, ConstantDescs.CD_int, ConstantDescs.CD_double);
         dispatch(cb, "read", readType, (code, s) -> {
-            code.aload(0).getfield(owner(s), fieldOf(s), desc(s));
-            if (s.isArray()) {
-                code.iconst_0().arrayLoad(BodyWriter.kind(s.type()));
-            }
+            reference(code, s);
             BodyWriter.widen(code, s.type());
             code.dreturn();
         }, code -> code.dconst_0().dreturn());
         dispatch(cb, "write", writeType, (code, s) -> {
-            code.aload(0);
-            if (s.isArray()) {
-                code.getfield(SELF, field(s), desc(s)).iconst_0();
+            if (pages.holds(s)) {
+                pages.load(code, s.type());
+                code.loadConstant(pages.place(s));
+            } else if (s.isArray()) {
+                code.aload(0).getfield(SELF, field(s), desc(s)).iconst_0();
+            } else {
+                code.aload(0);
             }
             code.dload(2);
             BodyWriter.narrow(code, s.type());
-            if (s.isArray()) {
+            if (s.isArray() || pages.holds(s)) {
                 code.arrayStore(BodyWriter.kind(s.type()));
             } else {
                 code.putfield(owner(s), fieldOf(s), desc(s));
             }
             code.return_();
         }, CodeBuilder::return_);
+    }
+
+    /** The value of a slot, of an array its first. */
+    private void reference(CodeBuilder code, Slot s) {
+        if (pages.holds(s)) {
+            pages.load(code, s.type());
+            code.loadConstant(pages.place(s)).arrayLoad(BodyWriter.kind(s.type()));
+            return;
+        }
+        code.aload(0).getfield(owner(s), fieldOf(s), desc(s));
+        if (s.isArray()) {
+            code.iconst_0().arrayLoad(BodyWriter.kind(s.type()));
+        }
     }
 
     /** A method that switches on the slot number, in a chain of methods where there are many slots. */

@@ -12,7 +12,24 @@ abstract class JvmInstance implements Instance {
     /** The program's fault slot; see {@link Fault}. */
     protected int fault;
 
+    /** Slots that are no fields; see {@link Pages}. */
+    protected double[] doubles;
+    protected float[] floats;
+    protected int[] ints;
+    /** Numbers that are no constants of the class. */
+    protected double[] constants;
+    /** The program's tables, by number. */
+    protected double[][] tables;
+
     private Map<Slot, Integer> numbers = Map.of();
+
+    final void provide(double[] someDoubles, float[] someFloats, int[] someInts, double[] someConstants, double[][] someTables) {
+        doubles = someDoubles;
+        floats = someFloats;
+        ints = someInts;
+        constants = someConstants;
+        tables = someTables;
+    }
 
     final void bind(List<Slot> slots) {
         numbers = new IdentityHashMap<>();

@@ -42,48 +42,54 @@ final class CommonExpressions {
         return pass.rewrite(body);
     }
 
+    /** An operation on numbered operands. */
+    private record Key(Object operation, Object detail, int a, int b, int c, List<Integer> more) {}
+
     /** Gives the same number to expressions of the same value. Numbering the same statements again gives the same numbers. */
     private static final class Numbering {
-        final Map<List<Object>, Integer> numbers = new HashMap<>();
+        final Map<Key, Integer> numbers = new HashMap<>();
         final Map<Slot, Integer> values = new IdentityHashMap<>();
         final Map<Integer, Integer> counts = new HashMap<>();
+        /** Numbers of the expressions of the present statement. */
+        final Map<Expr, Integer> known = new IdentityHashMap<>();
         int next;
 
         int of(Slot s) {
             return values.computeIfAbsent(s, _ -> next++);
         }
 
-        int number(List<Object> key) {
-            return numbers.computeIfAbsent(key, _ -> next++);
-        }
-
         void changed(Slot s) {
             values.put(s, next++);
         }
-    }
 
-    /** The number of an expression. */
-    private static int number(Expr e, Numbering n) {
-        return switch (e) {
-            case Expr.Read r -> n.of(r.slot());
-            case Expr.Literal l -> n.number(List.of("literal", l.type(), Double.doubleToRawLongBits(l.value())));
-            default -> {
-                List<Object> key = new ArrayList<>();
-                switch (e) {
-                    case Expr.Binary b -> key.add(b.op());
-                    case Expr.Convert c -> Collections.addAll(key, "convert", c.type());
-                    case Expr.Wrap w -> Collections.addAll(key, "wrap", w.type());
-                    case Expr.Call c -> key.add(c.intrinsic());
-                    case Expr.Apply a -> Collections.addAll(key, "apply", a.function().name());
-                    case Expr.Bits b -> key.add(b.form());
-                    case Expr.Element t -> Collections.addAll(key, "element", t.table().name());
-                    case Expr.At a -> Collections.addAll(key, "at", n.of(a.array()));
-                    default -> key.add(e.getClass());
-                }
-                e.children().forEach(c -> key.add(number(c, n)));
-                yield n.number(key);
+        int of(Expr e) {
+            if (e instanceof Expr.Read r) {
+                return of(r.slot());
             }
-        };
+            Integer number = known.get(e);
+            if (number == null) {
+                number = numbers.computeIfAbsent(key(e), _ -> next++);
+                known.put(e, number);
+            }
+            return number;
+        }
+
+        private Key key(Expr e) {
+            return switch (e) {
+                case Expr.Literal l -> new Key(l.type(), Double.doubleToRawLongBits(l.value()), 0, 0, 0, null);
+                case Expr.Binary b -> new Key(b.op(), null, of(b.a()), of(b.b()), 0, null);
+                case Expr.Not n -> new Key("not", null, of(n.a()), 0, 0, null);
+                case Expr.Select s -> new Key("select", null, of(s.condition()), of(s.yes()), of(s.no()), null);
+                case Expr.Convert c -> new Key("convert", c.type(), of(c.a()), 0, 0, null);
+                case Expr.Wrap w -> new Key("wrap", w.type(), of(w.a()), 0, 0, null);
+                case Expr.Call c -> new Key(c.intrinsic(), null, of(c.a()), 0, 0, null);
+                case Expr.Element t -> new Key("element", t.table().name(), of(t.index()), 0, 0, null);
+                case Expr.At a -> new Key("at", null, of(a.array()), of(a.index()), 0, null);
+                case Expr.Apply a -> new Key("apply", a.function().name(), 0, 0, 0, a.arguments().stream().map(this::of).toList());
+                case Expr.Bits b -> new Key(b.form(), null, 0, 0, 0, b.children().stream().map(this::of).toList());
+                case Expr.Read _ -> throw new IllegalStateException();
+            };
+        }
     }
 
     private static int operations(Expr e) {
@@ -106,6 +112,7 @@ final class CommonExpressions {
                 count(g.body(), n);
                 continue;
             }
+            n.known.clear();
             for (Expr e : s.expressions()) {
                 count(e, n);
             }
@@ -115,7 +122,7 @@ final class CommonExpressions {
 
     private static void count(Expr e, Numbering n) {
         // Within an expression seen before nothing new is counted.
-        if (!e.children().isEmpty() && n.counts.merge(number(e, n), 1, Integer::sum) == 1) {
+        if (!e.children().isEmpty() && n.counts.merge(n.of(e), 1, Integer::sum) == 1) {
             e.children().forEach(c -> count(c, n));
         }
     }
@@ -123,7 +130,7 @@ final class CommonExpressions {
     /** What a statement does to the values of slots. */
     private static void effects(Stmt s, Numbering n) {
         switch (s) {
-            case Stmt.Assign a -> n.values.put(a.target(), number(a.value(), n));
+            case Stmt.Assign a -> n.values.put(a.target(), n.of(a.value()));
             case Stmt.Invoke _ -> List.copyOf(n.values.keySet()).forEach(n::changed);
             default -> targets(s, n::changed, () -> List.copyOf(n.values.keySet()).forEach(n::changed));
         }
@@ -155,9 +162,10 @@ final class CommonExpressions {
         List<Stmt> rewrite(List<Stmt> body) {
             List<Stmt> out = new ArrayList<>(body.size());
             for (Stmt s : body) {
+                n.known.clear();
                 switch (s) {
                     case Stmt.Assign a -> {
-                        int v = number(a.value(), n);
+                        int v = n.of(a.value());
                         Expr value = improved(a.value(), out, a);
                         out.add(new Stmt.Assign(a.target(), value, a.origin()));
                         n.values.put(a.target(), v);
@@ -181,7 +189,7 @@ final class CommonExpressions {
                     // The condition is looked at in every round, so it stays as it is.
                     case Stmt.While w -> {
                         out.add(new Stmt.While(w.condition(), w.limit(), body(w.body()), w.origin()));
-                        number(w.condition(), n);
+                        n.of(w.condition());
                         effects(s, n);
                     }
                     case Stmt.Repeat r -> {
@@ -202,7 +210,7 @@ final class CommonExpressions {
             if (e.children().isEmpty()) {
                 return e instanceof Expr.Read r ? read(r) : e;
             }
-            int v = number(e, n);
+            int v = n.of(e);
             Slot holder = holders.get(v);
             if (holder != null && n.of(holder) == v) {
                 return Expr.read(holder);

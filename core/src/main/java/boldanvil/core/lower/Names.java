@@ -1,6 +1,8 @@
 package boldanvil.core.lower;
 
+import java.util.HashMap;
 import java.util.HashSet;
+import java.util.Map;
 import java.util.Locale;
 import java.util.Set;
 
@@ -14,11 +16,24 @@ public final class Names {
             "double_t", "float_t", "int32_max", "int32_min", "huge_val");
 
     private final Set<String> used = new HashSet<>(Set.of("fault"));
+    private final Map<String, Integer> counts = new HashMap<>();
 
     /** A name as part of an address: letters, digits and underscores, as the sheet spells them. */
     public static String address(String name) {
-        String s = name.strip().replaceAll("[^A-Za-z0-9]+", "_").replaceAll("^_+|_+$", "");
-        return s.isEmpty() ? "x" : s;
+        var s = new StringBuilder(name.length());
+        for (int i = 0; i < name.length(); i++) {
+            char c = name.charAt(i);
+            boolean plain = c >= 'a' && c <= 'z' || c >= 'A' && c <= 'Z' || c >= '0' && c <= '9';
+            if (plain) {
+                s.append(c);
+            } else if (!s.isEmpty() && s.charAt(s.length() - 1) != '_') {
+                s.append('_');
+            }
+        }
+        if (!s.isEmpty() && s.charAt(s.length() - 1) == '_') {
+            s.setLength(s.length() - 1);
+        }
+        return s.isEmpty() ? "x" : s.toString();
     }
 
     /** An identifier like the wanted one that this program does not use yet. */
@@ -31,8 +46,9 @@ public final class Names {
             base = base.substring(base.length() - 55).replaceAll("^[_0-9]+", "");
         }
         String name = base;
-        for (int n = 2; !used.add(name); n++) {
-            name = base + "_" + n;
+        while (!used.add(name)) {
+            // Counting goes on where it ended, so that many like names take no longer each.
+            name = base + "_" + counts.merge(base, 2, (n, _) -> n + 1);
         }
         return name;
     }

@@ -27,26 +27,45 @@ public final class Rewriter {
 
     private static Expr slots(Expr e, UnaryOperator<Slot> map) {
         return switch (e) {
-            case Expr.Read r -> new Expr.Read(map.apply(r.slot()));
+            case Expr.Read r -> {
+                Slot s = map.apply(r.slot());
+                yield s == r.slot() ? e : new Expr.Read(s);
+            }
             case Expr.At a -> new Expr.At(map.apply(a.array()), slots(a.index(), map));
             default -> children(e, c -> slots(c, map));
         };
     }
 
-    /** The same expression with other operands. */
+    /** The same expression with other operands; itself where none differs. */
     public static Expr children(Expr e, UnaryOperator<Expr> map) {
         return switch (e) {
             case Expr.Literal _, Expr.Read _ -> e;
-            case Expr.Binary b -> new Expr.Binary(b.op(), map.apply(b.a()), map.apply(b.b()));
-            case Expr.Not n -> new Expr.Not(map.apply(n.a()));
-            case Expr.Select s -> new Expr.Select(map.apply(s.condition()), map.apply(s.yes()), map.apply(s.no()));
-            case Expr.Convert c -> new Expr.Convert(c.type(), map.apply(c.a()));
-            case Expr.Call c -> new Expr.Call(c.intrinsic(), map.apply(c.a()));
+            case Expr.Binary b -> {
+                Expr x = map.apply(b.a());
+                Expr y = map.apply(b.b());
+                yield x == b.a() && y == b.b() ? e : new Expr.Binary(b.op(), x, y);
+            }
+            case Expr.Select s -> {
+                Expr c = map.apply(s.condition());
+                Expr yes = map.apply(s.yes());
+                Expr no = map.apply(s.no());
+                yield c == s.condition() && yes == s.yes() && no == s.no() ? e : new Expr.Select(c, yes, no);
+            }
             case Expr.Apply a -> new Expr.Apply(a.function(), a.arguments().stream().map(map).toList());
-            case Expr.Element t -> new Expr.Element(t.table(), map.apply(t.index()));
-            case Expr.Wrap w -> new Expr.Wrap(w.type(), map.apply(w.a()));
             case Expr.Bits b -> new Expr.Bits(b.form(), b.children().stream().map(map).toList());
-            case Expr.At a -> new Expr.At(a.array(), map.apply(a.index()));
+            default -> {
+                Expr old = e.children().getFirst();
+                Expr a = map.apply(old);
+                yield a == old ? e : switch (e) {
+                    case Expr.Not _ -> new Expr.Not(a);
+                    case Expr.Convert c -> new Expr.Convert(c.type(), a);
+                    case Expr.Call c -> new Expr.Call(c.intrinsic(), a);
+                    case Expr.Element t -> new Expr.Element(t.table(), a);
+                    case Expr.Wrap w -> new Expr.Wrap(w.type(), a);
+                    case Expr.At t -> new Expr.At(t.array(), a);
+                    default -> throw new IllegalStateException();
+                };
+            }
         };
     }
 

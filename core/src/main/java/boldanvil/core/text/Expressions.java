@@ -283,12 +283,12 @@ final class Expressions {
             case "+" -> arithmetic(t, number(b, t, p).plus(q), plain);
             case "-" -> arithmetic(t, number(b, t, p).minus(q), plain);
             case "*" -> arithmetic(t, number(b, t, p).times(q), plain);
-            case "/" -> arithmetic(t, number(b, t, p).over(divisor(b, q)), plain);
+            case "/" -> arithmetic(t, number(b, t, p).over(divisor(b, y, q)), plain);
             case "MOD" -> {
                 if (!t.isInteger()) {
                     throw Compilation.stop(b, "MOD wants integers, not " + t + ".", "Convert them first.");
                 }
-                yield new Typed(p.rem(divisor(b, q)), t, plain);
+                yield new Typed(p.rem(divisor(b, y, q)), t, plain);
             }
             case "AND", "&" -> logic(b, t, p, q, Op.AND, Op.BAND);
             case "OR" -> logic(b, t, p, q, Op.OR, Op.BOR);
@@ -307,14 +307,12 @@ final class Expressions {
         return e;
     }
 
-    private Expr divisor(BinaryContext b, Expr q) {
-        if (q instanceof Expr.Literal l) {
-            if (l.value() == 0) {
-                throw Compilation.stop(b.expression(1), "This divides by zero.", "Correct the divisor.");
-            }
-            return q;
+    /** @param written the divisor as it stands in the text, {@code q} its value in the type of the division */
+    private Expr divisor(BinaryContext b, Typed written, Expr q) {
+        if (written.plain() && q instanceof Expr.Literal l && l.value() == 0) {
+            throw Compilation.stop(b.expression(1), "This divides by zero.", "Correct the divisor.");
         }
-        if (!q.type().isFloat()) {
+        if (!q.type().isFloat() || q instanceof Expr.Literal l && l.value() != 0) {
             return q;
         }
         Expr kept = body.kept("divisor", q);
@@ -383,7 +381,7 @@ final class Expressions {
         if (scales) {
             Expr p = x.expr().as(Type.FLOAT64);
             Expr q = y.expr().as(Type.FLOAT64);
-            return new Typed(op.equals("*") ? p.times(q) : p.over(divisor(b, q)), TextType.TIME);
+            return new Typed(op.equals("*") ? p.times(q) : p.over(divisor(b, y, q)), TextType.TIME);
         }
         if (both && List.of("<", ">", "<=", ">=", "=", "<>").contains(op)) {
             return new Typed(x.expr().compare(relation(op), y.expr()), TextType.BOOL);

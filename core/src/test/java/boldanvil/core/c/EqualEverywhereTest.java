@@ -42,7 +42,7 @@ class EqualEverywhereTest {
 
     @Test
     void compiledCDoesWhatTheJavaClassDoes() {
-        int sheets = Integer.getInteger("sheets", 100);
+        int sheets = Integer.getInteger("sheets", 300);
         for (int from = 0; from < sheets; from += BATCH) {
             List<Program> programs = batch(from, Math.min(BATCH, sheets - from));
             List<String> command = new ArrayList<>(List.of("gcc"));

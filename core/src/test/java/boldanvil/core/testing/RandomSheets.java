@@ -43,6 +43,7 @@ public final class RandomSheets {
     private final boolean continuous;
     private final Type real;
     private int count;
+    private Set<String> allowed = Set.of();
 
     private RandomSheets(long seed) {
         random = new Random(seed);
@@ -57,6 +58,13 @@ public final class RandomSheets {
         }
     }
 
+    /** A part of about as many blocks of some types only. */
+    public static PartBuilder part(long seed, int blocks, Set<String> types) {
+        var sheets = new RandomSheets(seed);
+        sheets.allowed = types;
+        return sheets.build(blocks);
+    }
+
     /** A part with about as many blocks as wanted. */
     public static PartBuilder part(long seed, int blocks) {
         return new RandomSheets(seed).build(blocks);
@@ -69,7 +77,8 @@ public final class RandomSheets {
             sources.add(new Source(name + ".y", t, 1));
         }
         List<BlockType> ordinary = Stock.all().stream().filter(t -> t.role() == BlockType.Role.ORDINARY
-                || t.role() == BlockType.Role.CONSTANT).filter(t -> continuous ? !t.discreteOnly() : true).toList();
+                || t.role() == BlockType.Role.CONSTANT).filter(t -> continuous ? !t.discreteOnly() : true)
+                .filter(t -> allowed.isEmpty() || allowed.contains(t.id())).toList();
         subsystems();
         for (int i = 0; i < blocks; i++) {
             add(ordinary.get(random.nextInt(ordinary.size())));

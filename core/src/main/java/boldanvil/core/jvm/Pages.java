@@ -1,0 +1,85 @@
+package boldanvil.core.jvm;
+
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Rewriter;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Type;
+import java.lang.classfile.CodeBuilder;
+import java.lang.constant.ConstantDescs;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * What does not fit into a class, whose constant pool ends at 65,535 entries: slots and numbers beyond the first few thousand stand
+ * in arrays of the instance.
+ */
+final class Pages {
+    /** Slots that are fields; they are a little faster. */
+    private static final int FIELDS = 6_000;
+    /** Numbers that are constants of the class. */
+    private static final int CONSTANTS = 3_000;
+
+    private final Map<Slot, Integer> places = new IdentityHashMap<>();
+    private final Map<Double, Integer> constants = new LinkedHashMap<>();
+    private int doubles;
+    private int floats;
+    private int ints;
+
+    Pages(Program program, Set<Slot> shared) {
+        int fields = 0;
+        List<Slot> all = new ArrayList<>(program.slots());
+        all.addAll(shared);
+        for (Slot s : all) {
+            if (s.isArray() || s == program.fault() || fields++ < FIELDS) {
+                continue;
+            }
+            places.put(s, switch (s.type()) {
+                case FLOAT64 -> doubles++;
+                case FLOAT32 -> floats++;
+                default -> ints++;
+            });
+        }
+        Map<Double, Integer> seen = new HashMap<>();
+        program.procedures().forEach(p -> Rewriter.expressions(p.body(), e -> {
+            if (e instanceof Expr.Literal l && l.type().isFloat() && seen.putIfAbsent(l.value(), 0) == null && seen.size() > CONSTANTS) {
+                constants.putIfAbsent(l.value(), constants.size());
+            }
+        }));
+    }
+
+    /** Whether a slot stands in an array. */
+    boolean holds(Slot s) {
+        return places.containsKey(s);
+    }
+
+    int place(Slot s) {
+        return places.get(s);
+    }
+
+    /** Where a number stands in the array of constants; null where it is one of the class. */
+    Integer constant(double value) {
+        return constants.get(value);
+    }
+
+    /** Puts the array for a type on the stack. */
+    void load(CodeBuilder code, Type t) {
+        code.aload(0);
+        switch (t) {
+            case FLOAT64 -> code.getfield(JvmCompiler.BASE, "doubles", ConstantDescs.CD_double.arrayType());
+            case FLOAT32 -> code.getfield(JvmCompiler.BASE, "floats", ConstantDescs.CD_float.arrayType());
+            default -> code.getfield(JvmCompiler.BASE, "ints", ConstantDescs.CD_int.arrayType());
+        }
+    }
+
+    /** Gives an instance its arrays. */
+    void provide(JvmInstance instance, double[][] tables) {
+        instance.provide(new double[doubles], new float[floats], new int[ints],
+                constants.keySet().stream().mapToDouble(Double::doubleValue).toArray(), tables);
+    }
+}
