@@ -93,7 +93,39 @@ public final class Shots extends Application {
                     s -> s.change("b6", b -> b.with("kp", "Kp_unknown")).remove(s.wireInto("b8", "if").orElseThrow())));
             shell.showFindings(true);
         });
-        on(() -> shell.workspace().undo());
+        on(() -> {
+            shell.workspace().undo();
+            shell.showFindings(false);
+        });
+        others(project);
+    }
+
+    /** The other demo projects beside it. */
+    private void others(Path project) {
+        on(() -> shell.open(project.resolveSibling("gate-drive")));
+        shot("gate-drive-controller", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("controller");
+        });
+        shot("gate-drive-servo", () -> shell.navigator().open("servo/servo"));
+        run("desk", 1.5);
+        shot("gate-drive-bench", () -> shell.show("Bench"));
+        on(() -> shell.open(project.resolveSibling("workboat")));
+        shot("workboat-allocation", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("helm");
+            text("allocation");
+        });
+        on(() -> shell.open(project.resolveSibling("paddle-modes")));
+        shot("paddle-modes-chart", () -> {
+            shell.navigator().open("modes");
+            text("sequence");
+        });
+    }
+
+    private void text(String block) {
+        shell.sheetPage().canvas().shown().nodes().stream().filter(n -> n.title().equals(block)).findFirst()
+                .ifPresent(n -> shell.sheetPage().openText(shell.workspace(), n.id()));
     }
 
     private void run(String rig, double seconds) {

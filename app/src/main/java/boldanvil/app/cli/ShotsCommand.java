@@ -24,15 +24,17 @@ final class ShotsCommand implements Callable<Integer> {
         Path shown = Path.of(System.getProperty("boldanvil.demo", "demo/larkmere-lock"));
         ProjectReader.read(shown);
         // A copy is shown, so that its runs and builds leave the project alone.
-        Path copy = Files.createTempDirectory("bold-anvil-shots").resolve(shown.toAbsolutePath().normalize().getFileName().toString());
-        copy(shown, copy);
+        Path demos = shown.toAbsolutePath().normalize().getParent();
+        Path copies = Files.createTempDirectory("bold-anvil-shots");
+        Path copy = copies.resolve(demos.relativize(shown.toAbsolutePath().normalize()));
+        copy(demos, copies);
         try {
             Application.launch(Shots.class, folder.toString(), copy.toString());
         } catch (UnsupportedOperationException e) {
             throw FindingException.of("shots", "No window can be made here: " + e.getMessage() + ".",
                     "Start it through ./bold-anvil, which draws without a display.");
         } finally {
-            Folders.delete(copy.getParent());
+            Folders.delete(copies);
         }
         return 0;
     }
@@ -41,8 +43,8 @@ final class ShotsCommand implements Callable<Integer> {
         try (var files = Files.walk(from)) {
             for (Path f : files.toList()) {
                 Path relative = from.relativize(f);
-                String first = relative.getName(0).toString();
-                if (!first.equals("runs") && !first.equals("build")) {
+                boolean made = relative.getNameCount() > 1 && java.util.Set.of("runs", "build").contains(relative.getName(1).toString());
+                if (!made) {
                     Path target = to.resolve(relative.toString());
                     if (Files.isDirectory(f)) {
                         Files.createDirectories(target);

@@ -252,6 +252,18 @@ public final class RigSession implements AutoCloseable {
         return values;
     }
 
+    /** Forgets the last run; for when another project is opened. A run that goes on stays. */
+    public void forget() {
+        if (!isBusy()) {
+            closeRun();
+            run = null;
+            values = List.of();
+            findings.clear();
+            phase = Phase.IDLE;
+            changed();
+        }
+    }
+
     /** Pulls the plug of the bench process, where there is one. */
     public void unplug() {
         if (run instanceof BenchRun b) {

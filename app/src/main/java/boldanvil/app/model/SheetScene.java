@@ -17,6 +17,7 @@ import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -166,7 +167,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         if (type.role() != BlockType.Role.SUBSYSTEM) {
             return Optional.of(type.face(new Settings(type, b.settings())));
         }
-        Face f = Face.NONE;
+        Face f = Structure.isConditional(b.settings()) ? Face.NONE.in(Structure.CONTROL, boldanvil.core.stock.Accept.LOGIC) : Face.NONE;
         var inner = part.sheet(b.settings().getOrDefault("sheet", ""));
         if (inner.isPresent()) {
             for (Block c : inner.get().blocks()) {
@@ -219,11 +220,16 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             String chip = b.settings().getOrDefault(Resolver.SAMPLE_TIME, "");
             boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
             boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
-            String says = type == null ? "unknown: " + b.type() : subsystem ? "subsystem" : type.says(new Settings(type, b.settings()));
+            String says = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.says(new Settings(type, b.settings()));
             return new Node(b.id(), b.name(), says, type == null ? Family.STRUCTURE : type.family(),
                     face.inputs().stream().map(Face.In::name).toList(), labels(type, b, face), face.outputs(), b.x(), b.y(),
                     chip.isEmpty() ? "" : chip.equals(Resolver.CONTINUOUS) ? chip : "every " + chip, live,
                     type == null || troubled.contains(path + "/" + b.name()), subsystem);
+        }
+
+        private static String runs(Block b) {
+            String runs = Structure.runs(b.settings());
+            return runs == null ? "subsystem" : "runs " + runs;
         }
 
         /** Signs for sums and products, names for the others. */

@@ -69,6 +69,8 @@ public final class Workspace {
     public void open(Path projectFolder) {
         Project read = ProjectReader.read(projectFolder);
         folder = projectFolder;
+        // A review of what was open before would come too late.
+        generation++;
         project = read;
         saved = read;
         review = Review.of(read);

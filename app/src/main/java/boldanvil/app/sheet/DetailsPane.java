@@ -9,6 +9,7 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.lower.Resolver;
+import boldanvil.core.lower.Solver;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Variables;
@@ -42,6 +43,7 @@ public final class DetailsPane extends ScrollPane {
     private final Navigator navigator;
     private final VBox box = new VBox(4);
     private String shown = "";
+    private Consumer<String> onText = _ -> { };
 
     public DetailsPane(Workspace workspace, SheetEdits edits, Navigator navigator) {
         this.workspace = workspace;
@@ -56,6 +58,11 @@ public final class DetailsPane extends ScrollPane {
         setId("details");
         getStyleClass().add("side");
         setStyle("-fx-padding: 0;");
+    }
+
+    /** Told the id of a block whose text is to be edited. */
+    void onText(Consumer<String> action) {
+        onText = action;
     }
 
     /** Shows the selection. Leaves everything alone while nothing it shows has changed, so that typing goes on. */
@@ -163,7 +170,7 @@ public final class DetailsPane extends ScrollPane {
         var variables = Variables.resolve(workspace.project().variableTexts()).values();
         boolean any = false;
         for (Parameter p : type.parameters()) {
-            if (type.role() == BlockType.Role.SUBSYSTEM) {
+            if (type.role() == BlockType.Role.SUBSYSTEM && p.kind() != Parameter.Kind.CHOICE) {
                 continue;
             }
             if (!any) {
@@ -173,6 +180,13 @@ public final class DetailsPane extends ScrollPane {
             String text = new Settings(type, b.settings()).text(p.name());
             var caption = caption(p.name() + (p.unit().isEmpty() ? "" : "  [" + p.unit() + "]"));
             caption.setTooltip(new javafx.scene.control.Tooltip(p.help()));
+            if (p.kind() == Parameter.Kind.SOURCE) {
+                var edit = new Button("Edit the " + p.name());
+                edit.setId("edit-" + p.name());
+                edit.setOnAction(_ -> onText.accept(b.id()));
+                box.getChildren().addAll(caption, edit);
+                continue;
+            }
             if (p.kind() == Parameter.Kind.CHOICE) {
                 var choice = new ChoiceBox<String>();
                 choice.setId("field-" + p.name());
@@ -196,7 +210,7 @@ public final class DetailsPane extends ScrollPane {
                 line.getChildren().add(live);
             }
             box.getChildren().addAll(caption, line);
-            if (p.kind() != Parameter.Kind.TEXT) {
+            if (p.isNumeric()) {
                 box.getChildren().add(result(f, text, p, variables));
             }
         }
@@ -269,7 +283,7 @@ public final class DetailsPane extends ScrollPane {
                 field("field-part-sample-time", p.sampleTime(), t -> change(p, "sample time", q -> with(q, t, q.step(), q.solver(), q.real()))),
                 caption("solver step  [s]"),
                 field("field-part-step", p.step(), t -> change(p, "solver step", q -> with(q, q.sampleTime(), t, q.solver(), q.real()))),
-                caption("solver"), choice(p.solver(), List.of("rk4", "euler"),
+                caption("solver"), choice(p.solver(), Solver.names(),
                         t -> change(p, "solver", q -> with(q, q.sampleTime(), q.step(), t, q.real()))),
                 caption("real numbers"), choice(p.real(), List.of("float64", "float32"),
                         t -> change(p, "type of real numbers", q -> with(q, q.sampleTime(), q.step(), q.solver(), t))));

@@ -18,6 +18,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.Executor;
 import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import javafx.application.Platform;
@@ -49,6 +50,7 @@ public final class SheetCanvas extends Pane {
     private final Executor background;
     private final List<Runnable> selectionListeners = new ArrayList<>();
     private BiConsumer<Double, Double> onQuickAdd = (_, _) -> { };
+    private Consumer<String> onText = _ -> { };
     private Function<String, String> liveText = _ -> null;
     private SheetScene scene = new SheetScene(List.of(), List.of());
     private Map<Wire, List<Point>> routes = Map.of();
@@ -83,6 +85,11 @@ public final class SheetCanvas extends Pane {
         addEventHandler(MouseEvent.MOUSE_MOVED, this::moved);
         addEventHandler(ScrollEvent.SCROLL, this::scrolled);
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
+    }
+
+    /** Told the id of a block that was opened and is no subsystem. */
+    void onText(Consumer<String> action) {
+        onText = action;
     }
 
     /** What to do on a double click on empty paper; gets sheet coordinates. */
@@ -274,9 +281,7 @@ public final class SheetCanvas extends Pane {
             drag = Drag.WIRE;
         } else if (hit != null) {
             if (e.getClickCount() == 2) {
-                if (hit.opens()) {
-                    navigator.enter(hit.id());
-                }
+                open(hit);
                 return;
             }
             if (e.isShiftDown() || e.isShortcutDown()) {
@@ -389,12 +394,20 @@ public final class SheetCanvas extends Pane {
         e.consume();
     }
 
+    private void open(Node n) {
+        if (n.opens()) {
+            navigator.enter(n.id());
+        } else {
+            onText.accept(n.id());
+        }
+    }
+
     private void key(KeyEvent e) {
         boolean handled = true;
         if (e.getCode() == KeyCode.DELETE || e.getCode() == KeyCode.BACK_SPACE) {
             deleteSelection();
         } else if (e.getCode() == KeyCode.ENTER && selected.size() == 1) {
-            navigator.enter(selected.iterator().next());
+            scene.nodes().stream().filter(n -> selected.contains(n.id())).findFirst().ifPresent(this::open);
         } else if (e.getCode() == KeyCode.ESCAPE) {
             if (selected.isEmpty() && selectedWires.isEmpty()) {
                 navigator.up();

@@ -10,6 +10,7 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.lower.Names;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Stock;
 import java.util.Locale;
 import java.util.Set;
 import java.util.concurrent.Executor;
@@ -18,6 +19,7 @@ import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.SplitPane;
 import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.StackPane;
 
 /** The page where sheets are drawn. */
 public final class SheetPage extends BorderPane {
@@ -31,6 +33,7 @@ public final class SheetPage extends BorderPane {
     private final StockPane stock;
     private final SplitPane split;
     private final RigSession session;
+    private final TextPane text;
 
     public SheetPage(Workspace workspace, SheetEdits edits, Navigator navigator, RigSession session, Supplier<Theme> theme,
             Executor background) {
@@ -43,13 +46,30 @@ public final class SheetPage extends BorderPane {
         canvas.onSelection(() -> details.show(canvas.selection()));
         canvas.onQuickAdd(this::quickAdd);
         canvas.liveText(this::liveText);
-        split = new SplitPane(stock, canvas, details);
+        text = new TextPane(workspace, edits);
+        canvas.onText(id -> openText(workspace, id));
+        details.onText(id -> openText(workspace, id));
+        var middle = new StackPane(canvas, text);
+        middle.setMinSize(0, 0);
+        split = new SplitPane(stock, middle, details);
         SplitPane.setResizableWithParent(stock, false);
         SplitPane.setResizableWithParent(details, false);
         split.setDividerPositions(STOCK_ENDS, DETAILS_BEGIN);
         setCenter(split);
         workspace.onChange(this::refresh);
-        navigator.onChange(this::refresh);
+        navigator.onChange(() -> {
+            text.close();
+            refresh();
+        });
+    }
+
+    /** Opens the text of a block of the open sheet, if it has one. */
+    public void openText(Workspace workspace, String id) {
+        SheetRef ref = navigator.sheet().orElse(null);
+        if (ref != null) {
+            workspace.project().sheet(ref).flatMap(s -> s.block(id)).filter(b -> Stock.find(b.type()).flatMap(TextPane::text).isPresent())
+                    .ifPresent(b -> text.open(ref, navigator.path(), b));
+        }
     }
 
     public SheetCanvas canvas() {

@@ -151,6 +151,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
     public void open(Path folder) {
         guarded(() -> {
             workspace.open(folder);
+            session.forget();
             navigator.open("");
             runsPage.refresh();
             String last = memory.page(folder);

@@ -1,0 +1,181 @@
+package boldanvil.app.sheet;
+
+import boldanvil.app.model.SheetEdits;
+import boldanvil.app.model.Workspace;
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Parameter;
+import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Stock;
+import java.util.List;
+import java.util.Optional;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
+import javafx.scene.control.Hyperlink;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextArea;
+import javafx.scene.input.KeyCode;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
+import javafx.scene.layout.VBox;
+
+/** Where the text of a block is written; it lies over the sheet. What is wrong stands below, and leads to its line. */
+final class TextPane extends BorderPane {
+    private static final Pattern LINE = Pattern.compile("Line (\\d+), column (\\d+): .*", Pattern.DOTALL);
+
+    private final Workspace workspace;
+    private final SheetEdits edits;
+    private final Label title = new Label();
+    private final Label kind = new Label();
+    private final Label caret = new Label();
+    private final TextArea area = new TextArea();
+    private final VBox wrong = new VBox(2);
+    private SheetRef ref;
+    private String id = "";
+    private String parameter = "";
+    private String place = "";
+
+    TextPane(Workspace workspace, SheetEdits edits) {
+        this.workspace = workspace;
+        this.edits = edits;
+        setId("text-pane");
+        getStyleClass().add("text-pane");
+        title.getStyleClass().add("heading");
+        kind.getStyleClass().add("faint");
+        caret.getStyleClass().addAll("small", "mono", "faint");
+        area.setId("text-area");
+        area.getStyleClass().add("mono");
+        var check = new Button("Check");
+        check.setId("text-check");
+        check.setOnAction(_ -> commit());
+        var close = new Button("Back to the sheet");
+        close.setId("text-close");
+        close.setOnAction(_ -> close());
+        var gap = new Region();
+        HBox.setHgrow(gap, Priority.ALWAYS);
+        var top = new HBox(10, title, kind, gap, caret, check, close);
+        top.setAlignment(Pos.CENTER_LEFT);
+        top.getStyleClass().add("text-pane-bar");
+        wrong.getStyleClass().add("text-pane-bar");
+        setTop(top);
+        setCenter(area);
+        setBottom(wrong);
+        area.caretPositionProperty().addListener((_, _, at) -> showCaret(at.intValue()));
+        area.focusedProperty().addListener((_, _, now) -> {
+            if (!now) {
+                commit();
+            }
+        });
+        area.setOnKeyPressed(e -> {
+            if (e.getCode() == KeyCode.ENTER && e.isShortcutDown()) {
+                commit();
+                e.consume();
+            } else if (e.getCode() == KeyCode.ESCAPE) {
+                close();
+                e.consume();
+            }
+        });
+        setVisible(false);
+        workspace.onChange(this::refresh);
+    }
+
+    /** The parameter of a block that is a text of several lines. */
+    static Optional<Parameter> text(BlockType type) {
+        return type.parameters().stream().filter(p -> p.kind() == Parameter.Kind.SOURCE).findFirst();
+    }
+
+    /** Opens the text of a block; {@code path} is the sheet's diagram path. */
+    void open(SheetRef sheet, String path, Block b) {
+        BlockType type = Stock.find(b.type()).orElseThrow();
+        ref = sheet;
+        id = b.id();
+        parameter = text(type).orElseThrow().name();
+        place = path + "/" + b.name();
+        title.setText(b.name());
+        kind.setText(type.title());
+        area.setText(new Settings(type, b.settings()).text(parameter));
+        area.positionCaret(0);
+        setVisible(true);
+        refresh();
+        area.requestFocus();
+    }
+
+    void close() {
+        if (isVisible()) {
+            commit();
+            setVisible(false);
+        }
+    }
+
+    private Optional<Block> block() {
+        return ref == null ? Optional.empty() : workspace.project().sheet(ref).flatMap(s -> s.block(id));
+    }
+
+    private void commit() {
+        block().ifPresent(b -> {
+            String old = Stock.find(b.type()).map(t -> new Settings(t, b.settings()).text(parameter)).orElse("");
+            if (!old.equals(area.getText())) {
+                edits.set(ref, id, parameter, area.getText());
+            }
+        });
+    }
+
+    private void showCaret(int at) {
+        String before = area.getText(0, Math.min(at, area.getLength()));
+        int line = 1 + (int) before.chars().filter(c -> c == '\n').count();
+        caret.setText("line " + line + ", column " + (at - before.lastIndexOf('\n')));
+    }
+
+    private void refresh() {
+        if (!isVisible()) {
+            return;
+        }
+        var b = block();
+        if (b.isEmpty()) {
+            setVisible(false);
+            return;
+        }
+        if (!area.isFocused()) {
+            String now = Stock.find(b.get().type()).map(t -> new Settings(t, b.get().settings()).text(parameter)).orElse("");
+            if (!now.equals(area.getText())) {
+                area.setText(now);
+            }
+        }
+        List<Finding> mine = workspace.findings().stream().filter(f -> f.place().equals(place)).toList();
+        wrong.getChildren().clear();
+        if (mine.isEmpty()) {
+            var fine = new Label("No finding in this text. Ctrl+Enter checks it, Escape goes back to the sheet.");
+            fine.getStyleClass().addAll("small", "faint");
+            wrong.getChildren().add(fine);
+        }
+        mine.stream().limit(6).forEach(f -> wrong.getChildren().add(finding(f)));
+    }
+
+    private Hyperlink finding(Finding f) {
+        var link = new Hyperlink(f.cause() + " " + f.cure());
+        link.setWrapText(true);
+        link.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
+        link.setOnAction(_ -> {
+            Matcher m = LINE.matcher(f.cause());
+            if (m.matches()) {
+                jump(Integer.parseInt(m.group(1)), Integer.parseInt(m.group(2)));
+            }
+        });
+        return link;
+    }
+
+    private void jump(int line, int column) {
+        int at = 0;
+        for (int i = 1; i < line && at >= 0; i++) {
+            at = area.getText().indexOf('\n', at) + 1;
+        }
+        area.requestFocus();
+        area.positionCaret(Math.min(area.getLength(), at + column - 1));
+    }
+}

@@ -1,0 +1,184 @@
+package boldanvil.core.bench;
+
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.diagram.Variable;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.runs.Series;
+import boldanvil.core.simulate.Change;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.atomic.AtomicInteger;
+
+/**
+ * Runs a rig of models over many values of project variables and tunables, on several cores. The same points give the same results,
+ * whatever the number of threads.
+ */
+public final class Sweep {
+    private static final int MOST_POINTS = 1_000_000;
+
+    /**
+     * What is varied.
+     *
+     * @param name a project variable, or the address of a tunable
+     * @param values the values of a grid, or the two ends of a range that is sampled, SI
+     */
+    public record Axis(String name, List<Double> values) {
+        public Axis {
+            values = List.copyOf(values);
+        }
+    }
+
+    /** What one tap did in one run. */
+    public record Course(String tap, String unit, double last, double least, double greatest, double rms) {}
+
+    /**
+     * One run.
+     *
+     * @param point value of each axis
+     * @param findings faults, or why it could not run
+     */
+    public record Outcome(Map<String, Double> point, List<Course> courses, List<Finding> findings) {}
+
+    /** Hears how far it is, on any thread. */
+    public interface Listener {
+        void done(int runs, int all);
+
+        default boolean cancelled() {
+            return false;
+        }
+    }
+
+    private Sweep() {}
+
+    /** Every combination of the axes' values, the last axis fastest. */
+    public static List<Map<String, Double>> grid(List<Axis> axes) {
+        long all = axes.stream().mapToLong(a -> a.values().size()).reduce(1, Math::multiplyExact);
+        if (all > MOST_POINTS) {
+            throw tooMany(all);
+        }
+        List<Map<String, Double>> points = new ArrayList<>(List.of(Map.of()));
+        for (Axis a : axes) {
+            List<Map<String, Double>> longer = new ArrayList<>();
+            for (var p : points) {
+                for (double v : a.values()) {
+                    var next = new LinkedHashMap<>(p);
+                    next.put(a.name(), v);
+                    longer.add(next);
+                }
+            }
+            points = longer;
+        }
+        return points;
+    }
+
+    /** Random points, evenly distributed between the first and last value of each axis; the same for the same seed. */
+    public static List<Map<String, Double>> sample(List<Axis> axes, int count, long seed) {
+        if (count > MOST_POINTS) {
+            throw tooMany(count);
+        }
+        var random = new Random(seed);
+        List<Map<String, Double>> points = new ArrayList<>();
+        for (int i = 0; i < count; i++) {
+            Map<String, Double> p = new LinkedHashMap<>();
+            for (Axis a : axes) {
+                double low = a.values().getFirst();
+                p.put(a.name(), low + random.nextDouble() * (a.values().getLast() - low));
+            }
+            points.add(p);
+        }
+        return points;
+    }
+
+    private static FindingException tooMany(long n) {
+        return FindingException.of("sweep", n + " runs are more than " + MOST_POINTS + ".", "Take fewer values on each axis.");
+    }
+
+    /**
+     * Runs all points.
+     *
+     * @param endNanos virtual time of each run
+     * @return outcomes in the order of the points; fewer when it was cancelled
+     * @throws FindingException when the rig cannot be swept at all
+     */
+    public static List<Outcome> run(Project project, String rigName, long endNanos, List<Map<String, Double>> points, int threads, Listener listener) {
+        Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.", "Choose one of the project's rigs."));
+        if (rig.places().values().stream().anyMatch(p -> p.mode() != Rig.Mode.MODEL)) {
+            throw FindingException.of("rig " + rigName, "A sweep runs models, but this rig has code or devices.", "Choose a rig in which everything is "
+                    + "simulated.");
+        }
+        var done = new AtomicInteger();
+        List<Outcome> outcomes = new ArrayList<>();
+        try (var pool = Executors.newFixedThreadPool(threads)) {
+            List<Future<Outcome>> runs = new ArrayList<>();
+            for (var p : points) {
+                runs.add(pool.submit(() -> {
+                    if (listener.cancelled()) {
+                        return null;
+                    }
+                    var outcome = one(project, rigName, endNanos, p);
+                    listener.done(done.incrementAndGet(), points.size());
+                    return outcome;
+                }));
+            }
+            for (var r : runs) {
+                Outcome o = r.get();
+                if (o != null) {
+                    outcomes.add(o);
+                }
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        } catch (ExecutionException e) {
+            throw e.getCause() instanceof FindingException f ? f : new IllegalStateException(e.getCause());
+        }
+        return outcomes;
+    }
+
+    private static Outcome one(Project project, String rig, long endNanos, Map<String, Double> point) throws InterruptedException {
+        Project varied = project;
+        List<Change> changes = new ArrayList<>();
+        for (var e : point.entrySet()) {
+            if (e.getKey().contains(".")) {
+                changes.add(new Change(e.getKey(), e.getValue(), 0));
+            } else {
+                varied = varied.withVariables(replaced(varied.variables(), e.getKey(), e.getValue()));
+            }
+        }
+        try (LiveRun run = RigStarter.prepare(varied, rig, new RunOptions(endNanos, Double.POSITIVE_INFINITY, changes, Path.of("build")), Progress.NONE)) {
+            run.start();
+            run.awaitEnd();
+            return new Outcome(point, run.store().snapshot().series().stream().map(Sweep::course).toList(), run.findings());
+        } catch (FindingException e) {
+            return new Outcome(point, List.of(), e.findings());
+        }
+    }
+
+    private static List<Variable> replaced(List<Variable> all, String name, double value) {
+        if (all.stream().noneMatch(v -> v.name().equals(name))) {
+            throw FindingException.of(name, "There is no project variable of this name.", "Name a variable, or a tunable as part.tunable.");
+        }
+        return all.stream().map(v -> v.name().equals(name) ? new Variable(name, Double.toString(value), v.note()) : v).toList();
+    }
+
+    private static Course course(Series s) {
+        double least = Double.NaN;
+        double greatest = Double.NaN;
+        double squares = 0;
+        for (double v : s.values()) {
+            least = v < least || Double.isNaN(least) ? v : least;
+            greatest = v > greatest || Double.isNaN(greatest) ? v : greatest;
+            squares += v * v;
+        }
+        int n = s.size();
+        return new Course(s.name(), s.unit(), n == 0 ? Double.NaN : s.values()[n - 1], least, greatest, n == 0 ? Double.NaN : Math.sqrt(squares / n));
+    }
+}
