@@ -12,9 +12,18 @@ public final class Demo {
 
     /** Copies the demo's files, not its runs and builds, into a folder. */
     public static Path copyTo(Path folder) throws IOException {
-        try (var files = Files.walk(ORIGINAL)) {
+        return copyTo(folder, ORIGINAL);
+    }
+
+    /** Copies another demo project, by the name of its folder. */
+    public static Path copyTo(Path folder, String name) throws IOException {
+        return copyTo(folder, ORIGINAL.resolveSibling(name));
+    }
+
+    private static Path copyTo(Path folder, Path original) throws IOException {
+        try (var files = Files.walk(original)) {
             for (Path f : files.toList()) {
-                Path relative = ORIGINAL.relativize(f);
+                Path relative = original.relativize(f);
                 String first = relative.getName(0).toString();
                 if (first.equals("runs") || first.equals("build")) {
                     continue;

@@ -38,7 +38,8 @@ final class BuildCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         var out = spec.commandLine().getOut();
-        var review = Review.of(ProjectReader.read(project)).orThrow();
+        var read = ProjectReader.read(project);
+        var review = Review.of(read.rig(rigName).map(read::as).orElse(read)).orThrow();
         Rig rig = review.rig(rigName);
         Map<String, Object> images = new LinkedHashMap<>();
         for (var place : rig.places().entrySet()) {

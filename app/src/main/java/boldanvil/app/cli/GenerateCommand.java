@@ -34,7 +34,8 @@ final class GenerateCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        var review = Review.of(ProjectReader.read(project)).orThrow();
+        var read = ProjectReader.read(project);
+        var review = Review.of(read.rig(rigName).map(read::as).orElse(read)).orThrow();
         Rig rig = rigName == null ? new Rig("plain", "", Rig.Terminals.IDEAL, Map.of()) : review.rig(rigName);
         List<String> parts = rigName == null
                 ? review.project().parts().stream().filter(p -> p.kind() == Part.Kind.CONTROLLER).map(Part::id).toList()

@@ -63,7 +63,7 @@ final class RigGrid {
         var board = new CheckBox("Terminals of models and code quantise as the board does");
         board.setSelected(rig.terminals() == Rig.Terminals.BOARD);
         board.setOnAction(_ -> change(workspace, rigName, r -> new Rig(r.name(), r.title(),
-                board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, r.places())));
+                board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, r.places(), r.bodies())));
         var title = new Label("Rig " + rigName + (rig.title().isEmpty() ? "" : " — " + rig.title()));
         title.getStyleClass().add("heading");
         var note = new Label("The diagrams stay as they are wherever a part runs.");

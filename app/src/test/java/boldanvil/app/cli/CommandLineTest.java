@@ -53,6 +53,47 @@ class CommandLineTest {
         assertThat(out.strip()).isEqualTo("[]");
     }
 
+    @ParameterizedTest
+    @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes"})
+    void theOtherDemosPassTheirCheckAndRunAlikeAsModelAndAsCode(String name) throws IOException {
+        String project = Demo.copyTo(folder.resolve(name), name).toString();
+        assertThat(run("check", project)).isZero();
+        String seconds = name.equals("workboat") ? "35s" : name.equals("gate-drive") ? "0.3s" : "4s";
+        assertThat(run("run", project, "--rig", "desk", "--for", seconds, "--record", file("desk.csv"))).isZero();
+        assertThat(run("run", project, "--rig", "code", "--for", seconds, "--record", file("code.csv"))).isZero();
+        assertThat(run("compare", file("desk.csv"), file("code.csv"))).isZero();
+        assertThat(out).contains("No deviation at all.");
+        assertThat(run("generate", project, "--out", file("c-" + name))).isZero();
+        assertThat(out).contains(".c").contains(".md");
+    }
+
+    @Test
+    void theGateDriveTracksItsSpeedStepsWithNoCurrentInD() throws IOException {
+        String project = Demo.copyTo(folder.resolve("gate"), "gate-drive").toString();
+        assertThat(run("run", project, "--rig", "desk", "--for", "1.6s", "--record", file("run.csv"))).isZero();
+        var data = boldanvil.core.runs.RunCsv.read(Path.of(file("run.csv")));
+        var speed = data.find("controller.speed_loop.speed").orElseThrow();
+        assertThat(speed.at(0.55)).isCloseTo(0.8, org.assertj.core.api.Assertions.within(1e-4));
+        assertThat(speed.at(1.05)).isCloseTo(0.2, org.assertj.core.api.Assertions.within(1e-4));
+        assertThat(speed.at(1.5)).isCloseTo(0.6, org.assertj.core.api.Assertions.within(1e-4));
+        assertThat(data.find("controller.id").orElseThrow().values()).hasSizeGreaterThan(30_000);
+        for (double id : data.find("controller.id").orElseThrow().values()) {
+            assertThat(Math.abs(id)).isLessThan(0.1);
+        }
+    }
+
+    @Test
+    void aSweepWritesOneLineForEachPoint() throws IOException {
+        assertThat(run("sweep", demo, "--rig", "desk", "--for", "0.3s", "--vary", "Kp_x=6:18:3", "--vary", "controller.position_loop.target=[0.1, 0.2]", "--out",
+                file("sweep.csv"))).isZero();
+        var lines = Files.readAllLines(Path.of(file("sweep.csv")));
+        assertThat(lines).hasSize(7);
+        assertThat(lines.getFirst()).startsWith("Kp_x,controller.position_loop.target,").contains("drive.position last [m]");
+        assertThat(run("sweep", demo, "--rig", "code", "--for", "1s", "--vary", "Kp_x=[1]")).isEqualTo(2);
+        assertThat(err).contains("A sweep runs models");
+        assertThat(run("sweep", demo, "--rig", "desk", "--for", "1s", "--vary", "Kp_x")).isEqualTo(2);
+    }
+
     @Test
     void aFindingEndsWithTwoOnStandardError() throws IOException {
         Path f = Path.of(demo, "parts/controller.json");

@@ -11,6 +11,7 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.runs.RunShelf;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Set;
 import java.util.concurrent.Callable;
 import java.util.concurrent.TimeUnit;
 import javafx.geometry.Point2D;
@@ -21,6 +22,7 @@ import javafx.scene.control.Label;
 import javafx.scene.control.Labeled;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TableView;
+import javafx.scene.control.TextArea;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
@@ -117,6 +119,39 @@ class WindowTest {
 
     private void awaitPhase(RigSession.Phase phase) throws Exception {
         await(() -> shell.session().phase() == phase);
+    }
+
+    @Test
+    void theTextOfABlockIsWrittenOverTheSheet(FxRobot robot) throws Exception {
+        Path boat = Demo.copyTo(temporary.resolve("boat" + count++), "workboat");
+        robot.interact(() -> shell.open(boat));
+        open(robot, "helm");
+        robot.interact(() -> shell.sheetPage().canvas().select(Set.of(node("allocation").id())));
+        robot.clickOn("#edit-text");
+        TextArea area = robot.lookup("#text-area").query();
+        assertThat(area.isVisible()).isTrue();
+        assertThat(area.getText()).contains("VAR_INPUT");
+        robot.interact(() -> area.setText(area.getText().replace("t1 := thrust[1] * scale;", "t1 := thrust[9] * scale;")));
+        robot.clickOn("#text-check");
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().contains("The index 9 lies outside")));
+        robot.interact(() -> shell.workspace().undo());
+        await(() -> shell.workspace().findings().isEmpty());
+        robot.clickOn("#text-close");
+        assertThat(robot.lookup("#text-pane").query().isVisible()).isFalse();
+    }
+
+    @Test
+    void everyBlockOfTheStockExplainsItselfInTheDetails(FxRobot robot) throws Exception {
+        open(robot, "controller/bridge");
+        for (var type : boldanvil.core.stock.Stock.all()) {
+            robot.interact(() -> {
+                String id = new boldanvil.app.model.SheetEdits(shell.workspace()).add(new SheetRef("controller", "bridge"), type, 700, 300);
+                shell.sheetPage().canvas().select(Set.of(id));
+            });
+            var texts = robot.lookup("#details .label").queryAllAs(javafx.scene.control.Label.class).stream().map(javafx.scene.control.Label::getText).toList();
+            assertThat(texts).as(type.id()).contains(type.help());
+            robot.interact(() -> shell.workspace().undo());
+        }
     }
 
     @Test

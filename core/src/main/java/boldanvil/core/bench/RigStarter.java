@@ -45,7 +45,8 @@ public final class RigStarter {
      * @throws FindingException when a step fails or is cancelled
      */
     public static LiveRun prepare(Project project, String rigName, RunOptions options, Progress progress) {
-        return new RigStarter(project, rigName, options, progress).prepare();
+        Project asRig = project.rig(rigName).map(project::as).orElse(project);
+        return new RigStarter(asRig, rigName, options, progress).prepare();
     }
 
     /** Compiles one part as a rig needs it. */

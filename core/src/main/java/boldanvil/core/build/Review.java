@@ -32,6 +32,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(p, patch, required)));
         });
         for (Rig rig : project.rigs()) {
+            bodies(project, rig, findings);
             rig.places().forEach((part, place) -> {
                 String at = "rig " + rig.name() + " · " + part;
                 if (project.part(part).isEmpty()) {
@@ -47,6 +48,20 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             bench(project, system, findings);
         }
         return new Review(project, system, findings);
+    }
+
+    /** What is wrong only with the bodies a rig chooses for subsystems. */
+    private static void bodies(Project project, Rig rig, List<Finding> findings) {
+        if (rig.bodies().isEmpty()) {
+            return;
+        }
+        project.strayBodies(rig).forEach(path -> findings.add(Finding.error("rig " + rig.name() + " · " + path, "There is no subsystem at this path.",
+                "Correct the path, or take it out of the rig's bodies.")));
+        for (Finding f : LoweredSystem.of(project.as(rig)).findings()) {
+            if (!findings.contains(f)) {
+                findings.add(new Finding(f.severity(), "rig " + rig.name() + " · " + f.place(), f.cause(), f.cure()));
+            }
+        }
     }
 
     private static void bench(Project project, LoweredSystem system, List<Finding> findings) {

@@ -4,6 +4,7 @@ import boldanvil.core.board.Board;
 import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.c.CText;
+import boldanvil.core.c.IntegratorGuide;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.program.Program;
 import java.io.IOException;
@@ -35,6 +36,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
         List<CFile> files = new ArrayList<>(CGenerator.generate(program));
         List<String> compiled = List.of(program.name() + ".c");
         files.add(makefile(program, compiled));
+        files.add(IntegratorGuide.of(program));
         return new Sources(files, compiled);
     }
 
@@ -46,6 +48,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
         files.add(resource("board_io_standin.c"));
         List<String> compiled = List.of(program.name() + ".c", BoardFile.name(board), "board_io_standin.c");
         files.add(makefile(program, compiled));
+        files.add(IntegratorGuide.of(program));
         return new Sources(files, compiled);
     }
 

@@ -69,6 +69,26 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         return new Project(name, variables, parts, wires, rigs, next, bench);
     }
 
+    /**
+     * The project as a rig has it: subsystems stand for the bodies the rig chooses. A path that leads to no subsystem is left
+     * alone, see {@link #strayBodies}.
+     */
+    public Project as(Rig rig) {
+        Project p = this;
+        for (var body : rig.bodies().entrySet()) {
+            var place = Places.find(p, body.getKey());
+            if (place.isPresent()) {
+                p = p.change(place.get().sheet(), s -> s.change(place.get().block().id(), b -> b.with("sheet", body.getValue())));
+            }
+        }
+        return p;
+    }
+
+    /** Paths of a rig's bodies that lead to no block. */
+    public List<String> strayBodies(Rig rig) {
+        return rig.bodies().keySet().stream().filter(path -> Places.find(this, path).isEmpty()).toList();
+    }
+
     /** The same project with one part changed. */
     public Project change(String partId, UnaryOperator<Part> how) {
         return withParts(replace(parts, p -> p.id().equals(partId), how));

@@ -10,8 +10,9 @@ import java.util.Map;
  * @param title what it is for
  * @param terminals whether terminals of parts that run here pass values as they are or as the board's peripherals would
  * @param places where each part runs, by part id; a part not named runs as a model
+ * @param bodies the sheet a subsystem stands for in this rig, by the subsystem's path; one not named keeps its own
  */
-public record Rig(String name, String title, Terminals terminals, Map<String, Place> places) {
+public record Rig(String name, String title, Terminals terminals, Map<String, Place> places, Map<String, String> bodies) {
     /** How a part runs. */
     public enum Mode {
         /** Simulated in this process. */
@@ -36,6 +37,11 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
 
     public Rig {
         places = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(places));
+        bodies = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(bodies));
+    }
+
+    public Rig(String name, String title, Terminals terminals, Map<String, Place> places) {
+        this(name, title, terminals, places, Map.of());
     }
 
     public Place place(String partId) {
@@ -45,7 +51,7 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     public Rig with(String partId, Place place) {
         var next = new LinkedHashMap<>(places);
         next.put(partId, place);
-        return new Rig(name, title, terminals, next);
+        return new Rig(name, title, terminals, next, bodies);
     }
 
     /** Whether anything runs outside this process. */

@@ -101,8 +101,10 @@ public final class ProjectReader {
     private static Rig rig(JsonNode n) {
         Map<String, Rig.Place> places = new LinkedHashMap<>();
         n.path("places").properties().forEach(e -> places.put(e.getKey(), place(e.getValue().asString())));
+        Map<String, String> bodies = new LinkedHashMap<>();
+        n.path("bodies").properties().forEach(e -> bodies.put(e.getKey(), e.getValue().asString()));
         return new Rig(text(n, "name", ""), text(n, "title", ""),
-                text(n, "terminals", "ideal").equals("board") ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, places);
+                text(n, "terminals", "ideal").equals("board") ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, places, bodies);
     }
 
     private static Rig.Place place(String text) {

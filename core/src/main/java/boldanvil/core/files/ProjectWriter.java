@@ -89,8 +89,12 @@ public final class ProjectWriter {
             case CODE -> "code";
             case DEVICE -> "device " + place.device();
         }));
-        return line("name", quote(r.name()), "title", quote(r.title()), "terminals",
-                quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places));
+        List<String> pairs = new java.util.ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",
+                quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places)));
+        if (!r.bodies().isEmpty()) {
+            pairs.addAll(List.of("bodies", JsonLines.map(r.bodies())));
+        }
+        return line(pairs.toArray());
     }
 
     private static String part(Part p) {

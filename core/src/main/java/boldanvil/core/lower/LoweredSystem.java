@@ -7,6 +7,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Variables;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -77,6 +78,7 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<F
                 findings.add(Finding.error(place, "A " + from.get().slot().type().label() + " signal meets a "
                         + to.get().slot().type().label() + " input.", "Put a Compare or Convert block into one of the parts."));
             } else {
+                units(place, from.get(), to.get(), findings);
                 links.add(new Link(w.from(), from.get(), w.to(), to.get()));
             }
         }
@@ -85,6 +87,15 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<F
                 .forEach(p -> findings.add(Finding.error("system · " + id + "." + p.name(), "The input is not connected.",
                         "Draw a wire to it on the system sheet.")))));
         return links;
+    }
+
+    private static void units(String place, Port from, Port to, List<Finding> findings) {
+        var a = Dimension.of(from.slot().unit());
+        var b = Dimension.of(to.slot().unit());
+        if (a.isPresent() && b.isPresent() && !a.get().fits(b.get())) {
+            findings.add(Finding.doubt(place, "The wire leads " + from.slot().unit() + " to an input that takes " + to.slot().unit() + ".",
+                    "Correct the unit of one of the ports."));
+        }
     }
 
     public boolean hasErrors() {

@@ -46,6 +46,7 @@ public final class PartLowering {
         }
         var resolver = new Resolver(part, variables, findings);
         resolver.resolve(blocks);
+        new UnitCheck(blocks, findings).check();
         if (findings.stream().anyMatch(Finding::isError)) {
             // Loops are worth telling even now: mending one thing should not uncover the next.
             sortOnly(blocks, findings);

@@ -42,6 +42,11 @@ public final class FaultPlaces {
         return numbers.getOrDefault(path, 0);
     }
 
+    /** All places, in the order of their numbers. */
+    public List<String> paths() {
+        return paths;
+    }
+
     /** The place a fault slot's value names, or an empty text. */
     public String placeOf(int fault) {
         int n = fault >>> Fault.PLACE_SHIFT;

@@ -36,20 +36,20 @@ public final class Rewriter {
         };
     }
 
-    /** The same expression with other operands; itself where none differs. */
+    /** The same expression with other operands, folded where that settles it; itself where none differs. */
     public static Expr children(Expr e, UnaryOperator<Expr> map) {
         return switch (e) {
             case Expr.Literal _, Expr.Read _ -> e;
             case Expr.Binary b -> {
                 Expr x = map.apply(b.a());
                 Expr y = map.apply(b.b());
-                yield x == b.a() && y == b.b() ? e : new Expr.Binary(b.op(), x, y);
+                yield x == b.a() && y == b.b() ? e : Folding.binary(b.op(), x, y);
             }
             case Expr.Select s -> {
                 Expr c = map.apply(s.condition());
                 Expr yes = map.apply(s.yes());
                 Expr no = map.apply(s.no());
-                yield c == s.condition() && yes == s.yes() && no == s.no() ? e : new Expr.Select(c, yes, no);
+                yield c == s.condition() && yes == s.yes() && no == s.no() ? e : yes.when(c, no);
             }
             case Expr.Apply a -> new Expr.Apply(a.function(), a.arguments().stream().map(map).toList());
             case Expr.Bits b -> new Expr.Bits(b.form(), b.children().stream().map(map).toList());
@@ -58,7 +58,7 @@ public final class Rewriter {
                 Expr a = map.apply(old);
                 yield a == old ? e : switch (e) {
                     case Expr.Not _ -> new Expr.Not(a);
-                    case Expr.Convert c -> new Expr.Convert(c.type(), a);
+                    case Expr.Convert c -> a.as(c.type());
                     case Expr.Call c -> new Expr.Call(c.intrinsic(), a);
                     case Expr.Element t -> new Expr.Element(t.table(), a);
                     case Expr.Wrap w -> new Expr.Wrap(w.type(), a);

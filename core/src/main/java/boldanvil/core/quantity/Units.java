@@ -58,7 +58,7 @@ public final class Units {
         return ((AbstractUnit<?>) unit).getSystemConverter();
     }
 
-    private static Optional<Unit<?>> find(String text) {
+    static Optional<Unit<?>> find(String text) {
         return KNOWN.computeIfAbsent(text.strip(), Units::parse);
     }
 

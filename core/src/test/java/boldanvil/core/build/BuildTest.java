@@ -114,7 +114,7 @@ class BuildTest {
     @Test
     void aDevicePartHasItsBoardFiles() {
         assertThat(onBoard().files()).extracting(CFile::name).containsExactly("controller.h", "controller.c", "swage32_board.c",
-                "board_io.h", "board_io_standin.c", "Makefile");
+                "board_io.h", "board_io_standin.c", "Makefile", "controller.md");
     }
 
     @Test

@@ -74,16 +74,30 @@ public final class CompiledC {
     public static List<String> run(Path folder, List<Program> programs, int ticks, List<String> command) {
         try {
             List<CFile> files = new ArrayList<>();
-            List<String> line = new ArrayList<>(command);
+            List<String> units = new ArrayList<>(List.of("main"));
             for (Program p : programs) {
                 files.addAll(CGenerator.generate(p));
-                line.add(p.name() + ".c");
+                units.add(p.name());
             }
             files.add(new CFile("main.c", main(programs, ticks), Map.of()));
             Builder.write(files, folder);
-            line.addAll(List.of("main.c", "-o", "main", "-lm"));
-            execute(folder, line);
+            List<String> link = new ArrayList<>(command);
+            units.forEach(u -> link.add(u + ".o"));
+            link.addAll(List.of("-o", "main", "-lm"));
+            // One compiler for each core.
+            units.parallelStream().forEach(u -> compile(folder, command, u));
+            execute(folder, link);
             return execute(folder, List.of(folder.resolve("main").toString())).lines().toList();
+        } catch (IOException | InterruptedException e) {
+            throw new AssertionError(e);
+        }
+    }
+
+    private static void compile(Path folder, List<String> command, String unit) {
+        List<String> line = new ArrayList<>(command);
+        line.addAll(List.of("-c", unit + ".c", "-o", unit + ".o"));
+        try {
+            execute(folder, line);
         } catch (IOException | InterruptedException e) {
             throw new AssertionError(e);
         }
