@@ -92,7 +92,8 @@ final class DeadStores {
         for (Stmt s : body) {
             switch (s) {
                 case Stmt.Assign _, Stmt.Store _ -> {
-                    if (!dead.contains(target(s))) {
+                    boolean toItself = s instanceof Stmt.Assign a && a.value() instanceof Expr.Read r && r.slot() == a.target();
+                    if (!dead.contains(target(s)) && !toItself) {
                         kept.add(s);
                     }
                 }

@@ -45,11 +45,11 @@ class SolversTest {
         assertThat(Math.log(coarse / fine) / Math.log(2)).isCloseTo(order, within(0.2));
     }
 
-    /** x' = −1000 (x − cos t) − sin t from x(0) = 1: x = cos t, but any method that is not made for it must take tiny steps. */
+    /** z' = −1000 (z − cos t) − sin t from z(0) = 1: z = cos t, but any method that is not made for it must take tiny steps. */
     private static double stiff(String solver, int steps) {
-        return run(new PartBuilder("p").plant(1.0 / steps + " s", solver).block("t", "time").block("x", "integrator", "initial=1")
-                .block("f", "expression", "expression=-1000.0 * (x - COS(t)) - SIN(t)").block("out", "outlet").wire("t.y", "f.t").wire("x.y", "f.x")
-                .wire("f.y", "x.u").wire("x.y", "out.u"), steps);
+        return run(new PartBuilder("p").plant(1.0 / steps + " s", solver).block("t", "time").block("z", "integrator", "initial=1")
+                .block("f", "expression", "expression=-1000.0 * (z - COS(t)) - SIN(t)").block("out", "outlet").wire("t.y", "f.t").wire("z.y", "f.z")
+                .wire("f.y", "z.u").wire("z.y", "out.u"), steps);
     }
 
     @Test
