@@ -7,7 +7,6 @@ import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Instance;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Recorder;
-import boldanvil.core.simulate.TapList;
 import boldanvil.core.testing.PartBuilder;
 import java.util.Arrays;
 import java.util.List;
@@ -17,7 +16,7 @@ import java.util.Map;
 /** What recording 32 taps at every tick adds to a tick: a part of sixteen loops, with and without a recorder. */
 public final class TapBenchmark {
     private static final int TICKS = 100_000;
-    private static final int ROUNDS = 11;
+    private static final int ROUNDS = 41;
 
     private TapBenchmark() {}
 
@@ -41,8 +40,7 @@ public final class TapBenchmark {
         Map<String, Instance> instances = Map.of("loops", instance);
         var conductor = new Conductor(system, instances);
         if (recording) {
-            var taps = TapList.of(system);
-            conductor.observe(new Recorder(taps, instances, taps.store(Integer.MAX_VALUE)));
+            conductor.observe(new Recorder(system, instances, Integer.MAX_VALUE));
         }
         long begin = System.nanoTime();
         for (int k = 0; k < TICKS; k++) {

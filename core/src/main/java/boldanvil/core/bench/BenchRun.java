@@ -51,7 +51,7 @@ public final class BenchRun implements LiveRun {
         this.images = Map.copyOf(images);
         changes.addAll(options.changes());
         taps = TapList.of(review.system());
-        store = taps.store(options.sampleLimit());
+        store = new SampleStore(taps.columns(), options.sampleLimit());
         ports.forEach((part, port) -> {
             var link = new XcpClient(part, port);
             link.onLost(this::lost);

@@ -47,11 +47,12 @@ final class DeskRun implements LiveRun {
                     ? new BoardTerminals(instance, program, Boards.require(part, patch.board())) : instance);
         }
         taps = TapList.of(review.system());
-        store = taps.store(options.sampleLimit());
         conductor = new Conductor(review.system(), instances);
         conductor.schedule(options.changes());
         changes.addAll(options.changes());
-        conductor.observe(new Recorder(taps, instances, store));
+        var recorder = new Recorder(review.system(), instances, options.sampleLimit());
+        conductor.observe(recorder);
+        store = recorder.store();
         loop = new RunLoop(conductor, options.endNanos(), options.speed(), this::collectFaults);
     }
 

@@ -53,7 +53,7 @@ final class CExpressions {
 
     String slot(Slot s) {
         String argument = arguments.get(s);
-        return argument != null ? argument : s.inMemory() ? "c->" + Layout.Group.of(s).field() + "." + s.name() : s.name();
+        return argument != null ? argument : s.inMemory() ? "c->" + member(s) : s.name();
     }
 
     static String literal(Type t, double v) {
@@ -64,6 +64,11 @@ final class CExpressions {
             case FLOAT32 -> floating("", v, Float.toString((float) v) + "F");
             case FLOAT64 -> floating("(double)", v, Double.toString(v));
         };
+    }
+
+    /** Where a slot lies in the context struct. */
+    static String member(Slot s) {
+        return Layout.Group.of(s).field() + "." + (s.member() == null ? s.name() : s.member().struct() + "." + s.member().name());
     }
 
     /** NAN and INFINITY are of type float. */

@@ -14,6 +14,7 @@ import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Task;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
@@ -219,7 +220,7 @@ public final class CGenerator {
 
     /** How C reaches a slot, given the name of a context variable. */
     public static String access(String context, Slot s) {
-        return context + "." + Layout.Group.of(s).field() + "." + s.name();
+        return context + "." + CExpressions.member(s);
     }
 
     private CFile header() {
@@ -253,12 +254,31 @@ public final class CGenerator {
         if (layout.group(g).isEmpty()) {
             return;
         }
+        var structs = new LinkedHashMap<String, List<Slot>>();
+        layout.group(g).stream().filter(s -> s.member() != null).forEach(s -> structs.computeIfAbsent(s.member().struct(), _ -> new ArrayList<>()).add(s));
+        structs.forEach((name, members) -> {
+            t.open("typedef struct {");
+            members.forEach(s -> declaration(t, s, s.member().name()));
+            t.close("} " + bundleType(name) + ";").line("");
+        });
         t.open("typedef struct {");
         for (Slot s : layout.group(g)) {
-            t.at(s.path()).line(CExpressions.type(s.type()) + " " + declarator(s) + "; /* "
-                    + CText.comment(s.path()) + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s) + " */").at(null);
+            if (s.member() == null) {
+                declaration(t, s, declarator(s));
+            } else if (structs.get(s.member().struct()).getFirst() == s) {
+                t.line(bundleType(s.member().struct()) + " " + s.member().struct() + ";");
+            }
         }
         t.close("} " + program.name() + "_" + g.field() + "_t;").line("");
+    }
+
+    private String bundleType(String struct) {
+        return program.name() + "_" + struct + "_bundle_t";
+    }
+
+    private void declaration(CText t, Slot s, String declarator) {
+        t.at(s.path()).line(CExpressions.type(s.type()) + " " + declarator + "; /* "
+                + CText.comment(s.path()) + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s) + " */").at(null);
     }
 
     private String note(Slot s) {
@@ -307,8 +327,8 @@ public final class CGenerator {
         for (Layout.Group g : Layout.Group.values()) {
             if (!layout.group(g).isEmpty()) {
                 Slot last = layout.group(g).getLast();
-                t.line("typedef char ba_layout_of_" + g.field() + "[offsetof(" + contextType(program) + ", " + g.field() + "."
-                        + last.name() + ") == " + layout.offset(last) + " ? 1 : -1];");
+                t.line("typedef char ba_layout_of_" + g.field() + "[offsetof(" + contextType(program) + ", "
+                        + CExpressions.member(last) + ") == " + layout.offset(last) + " ? 1 : -1];");
             }
         }
         t.line("typedef char ba_layout_size[sizeof(" + contextType(program) + ") == " + layout.size() + " ? 1 : -1];").line("");

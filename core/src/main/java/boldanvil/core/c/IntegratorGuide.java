@@ -8,6 +8,8 @@ import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Task;
 import boldanvil.core.program.Tunable;
+import java.util.List;
+import java.util.stream.Stream;
 
 /** A guide, written beside the code, for whoever puts it into a program of their own. */
 public final class IntegratorGuide {
@@ -34,6 +36,7 @@ public final class IntegratorGuide {
                 .line("… = c.out.…;              /* outputs */").line(n + "_advance(&c);").line("```").line("");
         t.line("- C99, no heap, no global variables: any number of contexts side by side, " + layout.size() + " bytes each.")
                 .line("- Not reentrant on one context: call the three from one task, or guard them.")
+                .line(idle())
                 .line("- Needs `-lm` where it uses `floor`, `sqrt` and the like. Compile with `-ffp-contract=off` for the same bits as in the simulation.").line("");
         tasks();
         ports("Inputs", true);
@@ -42,6 +45,15 @@ public final class IntegratorGuide {
         taps();
         faults();
         return t.file(n + ".md");
+    }
+
+    /** Which of the calls do nothing in this part. */
+    private String idle() {
+        List<String> idle = Stream.of(Program.SAMPLE, Program.ADVANCE)
+                .filter(e -> program.procedures().stream().anyMatch(p -> p.name().equals(e) && p.body().isEmpty()))
+                .map(e -> "`" + program.name() + "_" + e + "`").toList();
+        return idle.isEmpty() ? "- All three calls are needed: the part has signals in continuous time." : "- " + String.join(" and ", idle)
+                + (idle.size() == 1 ? " does" : " do") + " nothing in this part and may be left out.";
     }
 
     private void tasks() {

@@ -7,6 +7,8 @@ import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Table;
+import boldanvil.core.program.Tap;
+import boldanvil.core.program.TapGroup;
 import boldanvil.core.program.Type;
 import java.lang.classfile.ClassBuilder;
 import java.lang.classfile.ClassFile;
@@ -70,7 +72,7 @@ public final class JvmCompiler {
             try {
                 var instance = (JvmInstance) type.getDeclaredConstructor().newInstance();
                 pages.provide(instance, tables);
-                instance.bind(program.slots());
+                instance.bind(program.slots(), TapGroup.of(program));
                 instance.init();
                 return instance;
             } catch (ReflectiveOperationException e) {
@@ -110,6 +112,7 @@ public final class JvmCompiler {
             chunks.methods().forEach(p -> method(cb, p));
             initialiser(cb);
             accessors(cb);
+            readers(cb);
         });
     }
 
@@ -198,6 +201,42 @@ public final class JvmCompiler {
             }
             code.return_();
         }, CodeBuilder::return_);
+    }
+
+    /** For each group of taps a method that writes their values, without a look-up for each. */
+    private void readers(ClassBuilder cb) {
+        var readType = MethodTypeDesc.of(ConstantDescs.CD_void, ConstantDescs.CD_double.arrayType(), ConstantDescs.CD_int);
+        var choiceType = readType.insertParameterTypes(0, ConstantDescs.CD_int);
+        var groups = TapGroup.of(program);
+        List<List<String>> methods = new ArrayList<>();
+        for (int g = 0; g < groups.size(); g++) {
+            List<Tap> taps = groups.get(g).taps();
+            List<String> parts = new ArrayList<>();
+            for (int from = 0; from < taps.size(); from += ACCESS_CHUNK) {
+                int first = from;
+                String name = "taps$" + g + "$" + from;
+                parts.add(name);
+                cb.withMethodBody(name, readType, ClassFile.ACC_PRIVATE, code -> {
+                    for (int i = first; i < Math.min(taps.size(), first + ACCESS_CHUNK); i++) {
+                        code.aload(1).iload(2).loadConstant(i).iadd();
+                        reference(code, taps.get(i).slot());
+                        BodyWriter.widen(code, taps.get(i).slot().type());
+                        code.dastore();
+                    }
+                    code.return_();
+                });
+            }
+            methods.add(parts);
+        }
+        cb.withMethodBody("taps", choiceType, ClassFile.ACC_PROTECTED, code -> {
+            for (int g = 0; g < methods.size(); g++) {
+                Label next = code.newLabel();
+                code.iload(1).loadConstant(g).if_icmpne(next);
+                methods.get(g).forEach(m -> code.aload(0).aload(2).iload(3).invokevirtual(SELF, m, readType));
+                code.return_().labelBinding(next);
+            }
+            code.return_();
+        });
     }
 
     /** The value of a slot, of an array its first. */

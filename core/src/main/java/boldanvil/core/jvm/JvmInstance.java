@@ -3,6 +3,7 @@ package boldanvil.core.jvm;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Slot;
+import boldanvil.core.program.TapGroup;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,6 +23,7 @@ abstract class JvmInstance implements Instance {
     protected double[][] tables;
 
     private Map<Slot, Integer> numbers = Map.of();
+    private List<TapGroup> groups = List.of();
 
     final void provide(double[] someDoubles, float[] someFloats, int[] someInts, double[] someConstants, double[][] someTables) {
         doubles = someDoubles;
@@ -31,7 +33,8 @@ abstract class JvmInstance implements Instance {
         tables = someTables;
     }
 
-    final void bind(List<Slot> slots) {
+    final void bind(List<Slot> slots, List<TapGroup> someGroups) {
+        groups = someGroups;
         numbers = new IdentityHashMap<>();
         for (int i = 0; i < slots.size(); i++) {
             numbers.put(slots.get(i), i);
@@ -48,7 +51,16 @@ abstract class JvmInstance implements Instance {
         write(numbers.get(slot), slot.type().convert(value));
     }
 
+    @Override
+    public final TapReader reader(TapGroup group) {
+        int n = groups.indexOf(group);
+        return n < 0 ? Instance.super.reader(group) : (into, at) -> taps(n, into, at);
+    }
+
     protected abstract double read(int slot);
+
+    /** Writes the values of a group's taps. */
+    protected abstract void taps(int group, double[] into, int at);
 
     protected abstract void write(int slot, double value);
 

@@ -45,11 +45,15 @@ final class CommonExpressions {
     /** An operation on numbered operands. */
     private record Key(Object operation, Object detail, int a, int b, int c, List<Integer> more) {}
 
+    private record Bounds(double low, double high) {}
+
     /** Gives the same number to expressions of the same value. Numbering the same statements again gives the same numbers. */
     private static final class Numbering {
         final Map<Key, Integer> numbers = new HashMap<>();
         final Map<Slot, Integer> values = new IdentityHashMap<>();
         final Map<Integer, Integer> counts = new HashMap<>();
+        /** Bounds of values that are held between constants; they may be no number none the less. */
+        final Map<Integer, Bounds> bounds = new HashMap<>();
         /** Numbers of the expressions of the present statement. */
         final Map<Expr, Integer> known = new IdentityHashMap<>();
         int next;
@@ -68,10 +72,36 @@ final class CommonExpressions {
             }
             Integer number = known.get(e);
             if (number == null) {
-                number = numbers.computeIfAbsent(key(e), _ -> next++);
+                number = e instanceof Expr.Select s ? held(s) : number(e);
                 known.put(e, number);
             }
             return number;
+        }
+
+        private int number(Expr e) {
+            return numbers.computeIfAbsent(key(e), _ -> next++);
+        }
+
+        /** A value that is held between bounds which it cannot pass anyway is itself. */
+        private int held(Expr.Select s) {
+            if (s.yes() instanceof Expr.Literal low && s.no() instanceof Expr.Select upper && upper.yes() instanceof Expr.Literal high) {
+                Expr inner = upper.no();
+                int within = of(inner);
+                if (compares(s.condition(), Expr.Op.LT, within, low) && compares(upper.condition(), Expr.Op.GT, within, high)) {
+                    Bounds known = bounds.get(within);
+                    if (known != null && known.low() >= low.value() && known.high() <= high.value()) {
+                        return within;
+                    }
+                    int number = number(s);
+                    bounds.put(number, new Bounds(low.value(), high.value()));
+                    return number;
+                }
+            }
+            return number(s);
+        }
+
+        private boolean compares(Expr e, Expr.Op op, int value, Expr.Literal bound) {
+            return e instanceof Expr.Binary b && b.op() == op && b.b() instanceof Expr.Literal l && l.value() == bound.value() && of(b.a()) == value;
         }
 
         private Key key(Expr e) {

@@ -5,6 +5,7 @@ import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -28,10 +29,16 @@ public final class FlatBlock {
     private final List<Type> outputTypes = new ArrayList<>();
     private final int[] widths;
     private final Group group;
+    private final FlatBlock bundle;
     private String inheritedSampleTime = "";
     private long rateNanos = CONSTANT;
 
     FlatBlock(String path, Block block, BlockType type, int depth, Group group) {
+        this(path, block, type, depth, group, null);
+    }
+
+    /** @param bundle the bundle of which it is a field; null for any other block */
+    FlatBlock(String path, Block block, BlockType type, int depth, Group group, FlatBlock bundle) {
         this.path = path;
         this.block = block;
         this.type = type;
@@ -39,6 +46,7 @@ public final class FlatBlock {
         this.face = type.face(settings);
         this.depth = depth;
         this.group = group;
+        this.bundle = bundle;
         face.inputs().forEach(_ -> sources.add(null));
         face.outputs().forEach(_ -> outputTypes.add(null));
         widths = new int[face.outputs().size()];
@@ -125,6 +133,16 @@ public final class FlatBlock {
     /** The subsystem that runs as one and holds this block most closely; null for none. */
     Group group() {
         return group;
+    }
+
+    /** The bundle that is a struct in generated code and has this block as its field; null for none. */
+    FlatBlock struct() {
+        return bundle != null && bundle.settings().text("in code").equals(Structure.AS_STRUCT) ? bundle : null;
+    }
+
+    /** The bundle of which this is a field. */
+    FlatBlock bundle() {
+        return bundle;
     }
 
     Type inputType(int input) {

@@ -30,6 +30,8 @@ final class Flattener {
     private final List<Finding> findings;
     private final List<FlatBlock> flat = new ArrayList<>();
     private final Map<FlatBlock, Level> levels = new IdentityHashMap<>();
+    /** Fields of bundles that are blocks of their own, by name. */
+    private final Map<FlatBlock, Map<String, FlatBlock>> fields = new IdentityHashMap<>();
     private boolean tooLarge;
     private int copies;
     private int hops;
@@ -41,7 +43,7 @@ final class Flattener {
 
     List<FlatBlock> flatten() {
         new Level(part.main(), part.id(), List.of(part.main().id()), part.sampleTime(), null).build();
-        flat.removeIf(f -> f.type().role().isRouting());
+        flat.removeIf(f -> f.type().role().isRouting() || f.bundle() != null && f.source(0) == null);
         return flat;
     }
 
@@ -111,8 +113,30 @@ final class Flattener {
                     f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
                     flat.add(f);
+                    if (type.get().role() == BlockType.Role.BUNDLE) {
+                        fields(f);
+                    }
                 } else {
                     tooLarge("blocks", MAX_BLOCKS);
+                }
+            }
+        }
+
+        /** Makes blocks of a bundle's fields where they have types or are part of a struct. */
+        private void fields(FlatBlock bundle) {
+            boolean struct = bundle.settings().text("in code").equals(Structure.AS_STRUCT);
+            for (Structure.Field field : Structure.fields(bundle.settings().text("fields"))) {
+                if (!field.isKnown()) {
+                    findings.add(Finding.error(bundle.path(), "The field '" + field.name() + "' has the type '" + field.type()
+                            + "', which does not exist.", "Write bool, int8, uint8, int16, uint16, int32, uint32, float32, float64 or real."));
+                }
+                if (struct || !field.type().isEmpty()) {
+                    Block b = bundle.block();
+                    var f = new FlatBlock(bundle.path() + "." + field.name(), Block.of(b.id(), Structure.BUNDLE_FIELD.id(), b.name() + "." + field.name(),
+                            b.x(), b.y(), Map.of("field", field.text())), Structure.BUNDLE_FIELD, chain.size() - 1, group, bundle);
+                    f.inherit(bundle.inheritedSampleTime());
+                    fields.computeIfAbsent(bundle, _ -> new LinkedHashMap<>()).put(field.name(), f);
+                    flat.add(f);
                 }
             }
         }
@@ -161,6 +185,10 @@ final class Flattener {
                         findings.add(Finding.error(f.path() + " · " + in.name(), "A bundle arrives here, but one signal is wanted.",
                                 "Put a Field block in between."));
                         s = null;
+                    }
+                    FlatBlock field = fields.getOrDefault(f, Map.of()).get(in.name());
+                    if (field != null && s != null && s.block().type().role() != BlockType.Role.BUNDLE) {
+                        field.connect(0, s);
                     }
                     boolean wired = drivers.containsKey(entry.getKey() + "\0" + in.name());
                     if (s == null && !wired && !in.optional()) {
@@ -299,6 +327,10 @@ final class Flattener {
                     return null;
                 }
                 s = levels.get(bundle).driverOf(bundle.block().id(), name);
+                FlatBlock own = fields.getOrDefault(bundle, Map.of()).get(name);
+                if (own != null && s != null && s.block().type().role() != BlockType.Role.BUNDLE) {
+                    s = new Source(own, 0);
+                }
             }
             return s;
         }

@@ -10,15 +10,14 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 
-/** Turns signals that live within one procedure into locals and drops those nobody uses: less memory, faster code. */
+/** Turns signals that live within one procedure into locals and leaves out those nobody uses: less memory, faster code. */
 final class Localiser {
     /** What is left. */
     record Result(List<Procedure> procedures, List<Slot> slots) {}
 
     private Localiser() {}
 
-    static Result localise(List<Procedure> all, List<Slot> slots, List<Slot> observed) {
-        var procedures = DeadStores.remove(all, observed);
+    static Result localise(List<Procedure> procedures, List<Slot> slots, List<Slot> observed) {
         Map<Slot, Procedure> user = new IdentityHashMap<>();
         Set<Slot> kept = Collections.newSetFromMap(new IdentityHashMap<>());
         kept.addAll(observed);

@@ -15,6 +15,7 @@ import boldanvil.core.program.Tunable;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
+import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
@@ -40,6 +41,7 @@ final class ProgramWriter {
     private final List<Tunable> tunables = new ArrayList<>();
     private final Map<FlatBlock, Expr[][]> outputs = new IdentityHashMap<>();
     private final Map<FlatBlock, Slot> pins = new IdentityHashMap<>();
+    private final Map<FlatBlock, Struct> structs = new IdentityHashMap<>();
     private final Map<Group, Condition> conditions = new IdentityHashMap<>();
     private final Map<FlatBlock, Slot[][]> assumed = new IdentityHashMap<>();
     private final List<Procedure> loops = new ArrayList<>();
@@ -66,6 +68,9 @@ final class ProgramWriter {
         final List<Stmt> outputs = new ArrayList<>();
         final List<Stmt> updates = new ArrayList<>();
     }
+
+    /** A bundle's struct: its name, and those of its members. */
+    private record Struct(String name, Names members) {}
 
     /** Whether a conditional subsystem runs in the present step, and what it remembers. */
     private static final class Condition {
@@ -265,10 +270,20 @@ final class ProgramWriter {
                     String element = values[o].length == 1 ? name : name + "_" + (i + 1);
                     // What leaves a conditional subsystem keeps its value while that does not run.
                     var kept = held.contains(f) ? Slot.Role.STATE : Slot.Role.SIGNAL;
-                    values[o][i] = Expr.read(slot(element, kept, f.outputType(o), 0, f.path(), ""));
+                    values[o][i] = Expr.read(f.struct() == null ? slot(element, kept, f.outputType(o), 0, f.path(), "")
+                            : member(f, element, Structure.fields(f.settings().text("field")).getFirst().name()
+                                    + (values[o].length == 1 ? "" : "_" + (i + 1)), f.outputType(o)));
                 }
             }
         }
+    }
+
+    /** A signal that is part of a struct; it is always in memory. */
+    private Slot member(FlatBlock f, String name, String field, Type type) {
+        var struct = structs.computeIfAbsent(f.struct(), b -> new Struct(names.fresh(label(b)), new Names()));
+        var s = new Slot(names.fresh(name), Slot.Role.SIGNAL, type, 0, f.path(), "").within(new Slot.Member(struct.name(), struct.members().fresh(field)));
+        slots.add(s);
+        return s;
     }
 
     /** Blocks of conditional subsystems whose outputs are read outside of them. */
@@ -437,7 +452,9 @@ final class ProgramWriter {
                 schedule(taskList)));
         procedures.add(new Procedure(Program.ADVANCE, "At each tick last: goes on to the next tick.", advance(step)));
         var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
-        var localised = Localiser.localise(common, slots, keptSlots());
+        var shared = SharedSlots.share(DeadStores.remove(common, keptSlots()), taskList, Set.copyOf(keptSlots()));
+        taps.replaceAll(t -> new Tap(t.name(), shared.settled(t.slot()), t.periodTicks(), t.continuous(), t.unit()));
+        var localised = Localiser.localise(shared.procedures(), slots.stream().map(shared::settled).distinct().toList(), keptSlots());
         var usage = Usage.of(localised.procedures());
         return new Program(part.id(), part.title(), tickNanos, localised.slots(), localised.procedures(),
                 usage.functions(), usage.tables(), taskList, hasContinuous, ports,
@@ -445,7 +462,7 @@ final class ProgramWriter {
     }
 
     private List<Slot> keptSlots() {
-        List<Slot> kept = new ArrayList<>();
+        List<Slot> kept = new ArrayList<>(slots.stream().filter(s -> s.member() != null).toList());
         taps.forEach(t -> kept.add(t.slot()));
         return kept;
     }
@@ -470,24 +487,28 @@ final class ProgramWriter {
         Map<Task, Slot> waits = new IdentityHashMap<>();
         for (Task t : taskList) {
             if (t.periodTicks() > 1) {
-                waits.put(t, slot(t.name() + "_wait", Slot.Role.STATE, Type.INT32, 0, part.id(), ""));
+                Type narrowest = t.periodTicks() <= 256 ? Type.UINT8 : t.periodTicks() <= 65_536 ? Type.UINT16 : Type.INT32;
+                waits.put(t, slot(t.name() + "_wait", Slot.Role.STATE, narrowest, 0, part.id(), ""));
             }
         }
         for (Task t : taskList) {
             if (!bodyOf(t).publish.isEmpty()) {
-                due(body, waits.get(t), List.of(new Stmt.Invoke(t.publish(), SCHEDULE)));
+                body.add(new Stmt.If(isDue(waits.get(t)), List.of(new Stmt.Invoke(t.publish(), SCHEDULE)), List.of(), SCHEDULE));
             }
         }
         for (Task t : taskList) {
-            var run = new Stmt.Invoke(t.run(), SCHEDULE);
-            due(body, waits.get(t), bodyOf(t).latch.isEmpty() ? List.of(run) : List.of(new Stmt.Invoke(t.latch(), SCHEDULE), run));
-        }
-        for (Task t : taskList) {
+            List<Stmt> run = new ArrayList<>();
+            if (!bodyOf(t).latch.isEmpty()) {
+                run.add(new Stmt.Invoke(t.latch(), SCHEDULE));
+            }
+            run.add(new Stmt.Invoke(t.run(), SCHEDULE));
             Slot wait = waits.get(t);
-            if (wait != null) {
-                var now = Expr.read(wait);
-                body.add(new Stmt.Assign(wait, Expr.of(Type.INT32, t.periodTicks() - 1)
-                        .when(now.compare(Expr.Op.EQ, Expr.of(Type.INT32, 0)), now.minus(Expr.of(Type.INT32, 1))), SCHEDULE));
+            if (wait == null) {
+                body.addAll(run);
+            } else {
+                run.add(new Stmt.Assign(wait, Expr.of(wait.type(), t.periodTicks() - 1), SCHEDULE));
+                body.add(new Stmt.If(isDue(wait), run,
+                        List.of(new Stmt.Assign(wait, Expr.read(wait).minus(Expr.of(wait.type(), 1)), SCHEDULE)), SCHEDULE));
             }
         }
         return body;
@@ -497,12 +518,8 @@ final class ProgramWriter {
         return tasks.get(t.periodTicks() * tickNanos);
     }
 
-    private static void due(List<Stmt> body, Slot wait, List<Stmt> what) {
-        if (wait == null) {
-            body.addAll(what);
-        } else {
-            body.add(new Stmt.If(Expr.read(wait).compare(Expr.Op.EQ, Expr.of(Type.INT32, 0)), what, List.of(), SCHEDULE));
-        }
+    private static Expr isDue(Slot wait) {
+        return Expr.read(wait).compare(Expr.Op.EQ, Expr.of(wait.type(), 0));
     }
 
     private List<Stmt> advance(long step) {

@@ -20,6 +20,25 @@ public interface Instance {
     /** The value of a slot; every type fits a double exactly. */
     double get(Slot slot);
 
+    /** What reads the values of a group's taps at once; quicker than reading one after the other. */
+    default TapReader reader(TapGroup group) {
+        var slots = group.taps().stream().map(Tap::slot).toArray(Slot[]::new);
+        return (into, at) -> {
+            for (int i = 0; i < slots.length; i++) {
+                into[at + i] = get(slots[i]);
+            }
+        };
+    }
+
+    /** Reads the present values of some taps. */
+    interface TapReader {
+        /**
+         * @param into gets a value for each tap
+         * @param at where the first goes
+         */
+        void read(double[] into, int at);
+    }
+
     /** Sets a slot, converting as {@link Type#convert} does. */
     void set(Slot slot, double value);
 }

@@ -3,6 +3,7 @@ package boldanvil.core.program;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -50,22 +51,36 @@ public final class Layout {
         int at = 0;
         int widest = 1;
         for (Group g : Group.values()) {
-            List<Slot> members = new ArrayList<>(program.slots().stream().filter(s -> Group.of(s) == g).toList());
-            members.sort(Comparator.comparingInt((Slot s) -> -s.type().bytes()));
-            groups.put(g, List.copyOf(members));
-            if (members.isEmpty()) {
+            List<List<Slot>> units = units(program.slots().stream().filter(s -> Group.of(s) == g).toList());
+            groups.put(g, units.stream().flatMap(List::stream).toList());
+            if (units.isEmpty()) {
                 continue;
             }
-            int align = members.getFirst().type().bytes();
+            int align = units.getFirst().getFirst().type().bytes();
             widest = Math.max(widest, align);
             at = roundUp(at, align);
-            for (Slot s : members) {
-                offsets.put(s, at);
-                at += s.bytes();
+            for (List<Slot> unit : units) {
+                for (Slot s : unit) {
+                    offsets.put(s, at);
+                    at += s.bytes();
+                }
+                // A structure's size is a multiple of its widest member's.
+                at = roundUp(at, unit.getFirst().type().bytes());
             }
             at = roundUp(at, align);
         }
         size = roundUp(at, widest);
+    }
+
+    /** Single slots, and the members of each structure together; the widest first, in both. */
+    private static List<List<Slot>> units(List<Slot> slots) {
+        Map<Object, List<Slot>> units = new LinkedHashMap<>();
+        slots.forEach(s -> units.computeIfAbsent(s.member() == null ? s : s.member().struct(), _ -> new ArrayList<>()).add(s));
+        Comparator<Slot> widestFirst = Comparator.comparingInt(s -> -s.type().bytes());
+        List<List<Slot>> sorted = new ArrayList<>(units.values());
+        sorted.forEach(u -> u.sort(widestFirst));
+        sorted.sort(Comparator.comparing(List::getFirst, widestFirst));
+        return sorted;
     }
 
     public static Layout of(Program program) {
@@ -85,7 +100,7 @@ public final class Layout {
         return offset;
     }
 
-    /** Members of a group in memory order. */
+    /** Members of a group in memory order; those of a structure stand together. */
     public List<Slot> group(Group group) {
         return groups.get(group);
     }

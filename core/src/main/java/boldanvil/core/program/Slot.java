@@ -30,6 +30,15 @@ public final class Slot {
     private final double[] initial;
     private final String path;
     private final String unit;
+    private final Member member;
+
+    /**
+     * A slot's place in a structure.
+     *
+     * @param struct name of the structure, an identifier
+     * @param name name within it, an identifier
+     */
+    public record Member(String struct, String name) {}
 
     /**
      * @param name an identifier, unique in its program
@@ -38,10 +47,10 @@ public final class Slot {
      * @param unit how its value is shown; empty for a pure number
      */
     public Slot(String name, Role role, Type type, double initial, String path, String unit) {
-        this(name, role, type, new double[] {initial}, path, unit);
+        this(name, role, type, new double[] {initial}, path, unit, null);
     }
 
-    private Slot(String name, Role role, Type type, double[] initial, String path, String unit) {
+    private Slot(String name, Role role, Type type, double[] initial, String path, String unit, Member member) {
         this.name = Objects.requireNonNull(name, "name");
         this.role = Objects.requireNonNull(role, "role");
         this.type = Objects.requireNonNull(type, "type");
@@ -51,6 +60,7 @@ public final class Slot {
         }
         this.path = Objects.requireNonNull(path, "path");
         this.unit = Objects.requireNonNull(unit, "unit");
+        this.member = member;
     }
 
     /** An array of two or more values. */
@@ -58,7 +68,7 @@ public final class Slot {
         if (initial.length < 2) {
             throw new IllegalArgumentException("An array needs two values.");
         }
-        return new Slot(name, role, type, initial, path, "");
+        return new Slot(name, role, type, initial, path, "", null);
     }
 
     /** A slot that starts at zero. */
@@ -116,7 +126,17 @@ public final class Slot {
 
     /** The same slot in another role; used when a signal turns out to be local. */
     public Slot as(Role other) {
-        return new Slot(name, other, type, initial, path, unit);
+        return new Slot(name, other, type, initial, path, unit, member);
+    }
+
+    /** The same slot within a structure; those of one structure have one role. */
+    public Slot within(Member place) {
+        return new Slot(name, role, type, initial, path, unit, place);
+    }
+
+    /** Its place in a structure; null for none. */
+    public Member member() {
+        return member;
     }
 
     @Override

@@ -3,52 +3,166 @@ package boldanvil.core.runs;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.stream.IntStream;
 
-/** Collects samples while a run goes on. One thread writes; any thread may take copies. */
+/**
+ * Collects samples while a run goes on. Columns that get their samples at the same instants share a track, which keeps the
+ * instants once. One thread writes; any thread may take copies.
+ */
 public final class SampleStore {
+    /** Numbers of a block, about 256 KiB of them. */
+    private static final int BLOCK = 32_768;
+
     /** What a column is. */
     public record Column(String name, String unit) {}
 
-    private final class Buffer {
-        private double[] times = new double[1024];
-        private double[] values = new double[1024];
+    /** A stretch of samples of a track, one row of values after the other. */
+    private static final class Block {
+        private final double[] times;
+        private final double[] values;
         private int size;
 
-        void add(double t, double v) {
-            if (size >= limit) {
-                // The oldest quarter goes at once, so that this happens seldom.
-                int gone = limit / 4;
-                kept = times[gone];
-                System.arraycopy(times, gone, times, 0, size - gone);
-                System.arraycopy(values, gone, values, 0, size - gone);
-                size -= gone;
-            }
-            if (size == times.length) {
-                int larger = Math.max(1024, size * 2);
-                times = Arrays.copyOf(times, larger);
-                values = Arrays.copyOf(values, larger);
-            }
-            times[size] = t;
-            values[size++] = v;
+        Block(double[] times, double[] values, int size) {
+            this.times = times;
+            this.values = values;
+            this.size = size;
         }
     }
 
+    private final class Track {
+        private final int width;
+        private final int capacity;
+        private final List<Block> blocks = new ArrayList<>();
+        private int size;
+
+        Track(int width) {
+            this.width = width;
+            capacity = Math.clamp(limit / 4, 1, Math.max(1, BLOCK / (width + 1)));
+        }
+
+        /** The block that takes the next sample. */
+        private Block next() {
+            if (size >= limit) {
+                // The oldest quarter goes at once, so that this happens seldom.
+                int gone = 0;
+                while (size > limit - limit / 4) {
+                    size -= blocks.get(gone++).size;
+                }
+                blocks.subList(0, gone).clear();
+                kept = blocks.isEmpty() ? kept : blocks.getFirst().times[0];
+            }
+            if (blocks.isEmpty() || blocks.getLast().size == blocks.getLast().times.length) {
+                blocks.add(new Block(new double[capacity], new double[capacity * width], 0));
+            }
+            size++;
+            return blocks.getLast();
+        }
+
+        /** Number of samples before an instant, or not after it. */
+        int before(double seconds, boolean inclusive) {
+            int at = 0;
+            for (Block b : blocks) {
+                double last = b.times[b.size - 1];
+                if (inclusive ? last > seconds : last >= seconds) {
+                    int i = Arrays.binarySearch(b.times, 0, b.size, seconds);
+                    return at + (i < 0 ? -i - 1 : inclusive ? i + 1 : i);
+                }
+                at += b.size;
+            }
+            return at;
+        }
+
+        double[] times(int from) {
+            double[] all = new double[size - from];
+            copy(from, (b, first, to, n) -> System.arraycopy(b.times, first, all, to, n));
+            return all;
+        }
+
+        double[] values(int offset, int from) {
+            double[] all = new double[size - from];
+            copy(from, (b, first, to, n) -> {
+                for (int i = 0; i < n; i++) {
+                    all[to + i] = b.values[(first + i) * width + offset];
+                }
+            });
+            return all;
+        }
+
+        void copy(int from, Stretch stretch) {
+            int at = 0;
+            for (Block b : blocks) {
+                int first = Math.max(0, from - at);
+                if (first < b.size) {
+                    stretch.take(b, first, at + first - from, b.size - first);
+                }
+                at += b.size;
+            }
+        }
+
+        double value(int offset, int index) {
+            int at = index;
+            for (Block b : blocks) {
+                if (at < b.size) {
+                    return b.values[at * width + offset];
+                }
+                at -= b.size;
+            }
+            throw new IndexOutOfBoundsException(index);
+        }
+    }
+
+    /** Values of a track's columns at one instant. */
+    public interface Row {
+        /**
+         * @param values gets a value for each column
+         * @param at where the first goes
+         */
+        void write(double[] values, int at);
+    }
+
+    /** Part of a block, from one of its samples on, with its place in what is copied. */
+    private interface Stretch {
+        void take(Block block, int first, int to, int count);
+    }
+
     private final List<Column> columns;
-    private final Buffer[] buffers;
+    private final List<Track> tracks = new ArrayList<>();
+    private final Track[] trackOf;
+    private final int[] offset;
     private final int limit;
     private double kept;
 
-    /** A store that keeps everything. */
+    /** A store that keeps everything; each column is a track of its own. */
     public SampleStore(List<Column> columns) {
         this(columns, Integer.MAX_VALUE);
     }
 
-    /** @param limit most samples of a column; when it is reached, the oldest quarter is given up */
+    /**
+     * A store whose columns are tracks of their own.
+     *
+     * @param limit most samples of a column; when it is reached, the oldest quarter is given up
+     */
     public SampleStore(List<Column> columns, int limit) {
+        this(columns, IntStream.range(0, columns.size()).mapToObj(i -> new int[] {i}).toList(), limit);
+    }
+
+    /**
+     * @param tracks the columns of each track; every column is in one of them
+     * @param limit most samples of a column; when it is reached, the oldest quarter is given up
+     */
+    public SampleStore(List<Column> columns, List<int[]> tracks, int limit) {
         this.columns = List.copyOf(columns);
         this.limit = limit;
-        buffers = new Buffer[columns.size()];
-        Arrays.setAll(buffers, _ -> new Buffer());
+        trackOf = new Track[columns.size()];
+        offset = new int[columns.size()];
+        for (int[] members : tracks) {
+            var track = new Track(members.length);
+            this.tracks.add(track);
+            for (int i = 0; i < members.length; i++) {
+                trackOf[members[i]] = track;
+                offset[members[i]] = i;
+            }
+        }
     }
 
     public List<Column> columns() {
@@ -60,23 +174,44 @@ public final class SampleStore {
         return kept;
     }
 
-    /** Adds one sample of a column. */
+    /**
+     * Adds a sample to every column of a track.
+     *
+     * @param seconds after the track's last
+     * @param row gives a value for each column of the track
+     */
+    public synchronized void add(int track, double seconds, Row row) {
+        Track t = tracks.get(track);
+        Block b = t.next();
+        b.times[b.size] = seconds;
+        row.write(b.values, b.size++ * t.width);
+    }
+
+    /** Adds one sample of a column that is a track of its own. */
     public synchronized void add(int column, double seconds, double value) {
-        buffers[column].add(seconds, value);
+        if (trackOf[column].width != 1) {
+            throw new IllegalArgumentException(columns.get(column).name() + " shares its instants with others");
+        }
+        Block b = trackOf[column].next();
+        b.times[b.size] = seconds;
+        b.values[b.size++] = value;
     }
 
     /** Number of samples of a column so far. */
     public synchronized int size(int column) {
-        return buffers[column].size;
+        return trackOf[column].size;
     }
 
     /** The samples of a column from an index on, as they are now. */
     public synchronized Series tail(int column, int from) {
-        Buffer b = buffers[column];
-        int start = Math.clamp(from, 0, b.size);
+        Track t = trackOf[column];
+        int start = Math.clamp(from, 0, t.size);
+        return series(column, t.times(start), start);
+    }
+
+    private Series series(int column, double[] times, int from) {
         var c = columns.get(column);
-        return new Series(c.name(), c.unit(), Arrays.copyOfRange(b.times, start, b.size),
-                Arrays.copyOfRange(b.values, start, b.size));
+        return new Series(c.name(), c.unit(), times, trackOf[column].values(offset[column], from));
     }
 
     /**
@@ -92,33 +227,34 @@ public final class SampleStore {
         double[] greatest = new double[bins];
         Arrays.fill(least, Double.NaN);
         Arrays.fill(greatest, Double.NaN);
-        Buffer b = buffers[column];
-        int i = Arrays.binarySearch(b.times, 0, b.size, from);
-        for (i = i < 0 ? -i - 1 : i; i < b.size && b.times[i] <= to; i++) {
-            int bin = Math.min(bins - 1, (int) ((b.times[i] - from) / (to - from) * bins));
-            double v = b.values[i];
-            least[bin] = !(least[bin] <= v) ? v : least[bin];
-            greatest[bin] = !(greatest[bin] >= v) ? v : greatest[bin];
-        }
+        Track t = trackOf[column];
+        double scale = bins / (to - from);
+        t.copy(t.before(from, false), (b, first, _, count) -> {
+            for (int i = first; i < first + count && b.times[i] <= to; i++) {
+                int bin = Math.min(bins - 1, (int) ((b.times[i] - from) * scale));
+                double v = b.values[i * t.width + offset[column]];
+                least[bin] = !(least[bin] <= v) ? v : least[bin];
+                greatest[bin] = !(greatest[bin] >= v) ? v : greatest[bin];
+            }
+        });
         return new double[][] {least, greatest};
     }
 
     /** The value of a column at an instant: of the last sample not after it; NaN before the first. */
     public synchronized double valueAt(int column, double seconds) {
-        Buffer b = buffers[column];
-        int i = Arrays.binarySearch(b.times, 0, b.size, seconds);
-        i = i < 0 ? -i - 2 : i;
-        return i < 0 ? Double.NaN : b.values[i];
+        int n = trackOf[column].before(seconds, true);
+        return n == 0 ? Double.NaN : trackOf[column].value(offset[column], n - 1);
     }
 
     /** A store with the samples of a finished run. */
     public static SampleStore of(RunData run) {
         var store = new SampleStore(run.series().stream().map(s -> new Column(s.name(), s.unit())).toList());
-        for (int i = 0; i < store.buffers.length; i++) {
+        for (int i = 0; i < store.trackOf.length; i++) {
             Series s = run.series().get(i);
-            store.buffers[i].times = s.times().clone();
-            store.buffers[i].values = s.values().clone();
-            store.buffers[i].size = s.size();
+            if (s.size() > 0) {
+                store.trackOf[i].blocks.add(new Block(s.times(), s.values(), s.size()));
+                store.trackOf[i].size = s.size();
+            }
         }
         return store;
     }
@@ -135,15 +271,22 @@ public final class SampleStore {
 
     /** The newest value of a column; NaN before the first. */
     public synchronized double latest(int column) {
-        Buffer b = buffers[column];
-        return b.size == 0 ? Double.NaN : b.values[b.size - 1];
+        Track t = trackOf[column];
+        return t.size == 0 ? Double.NaN : t.value(offset[column], t.size - 1);
     }
 
-    /** Everything so far. */
+    /** Everything so far. The series of a track have the same array of instants. */
     public synchronized RunData snapshot() {
+        double[][] times = new double[columns.size()][];
+        for (Track t : tracks) {
+            double[] shared = t.times(0);
+            for (int i = 0; i < times.length; i++) {
+                times[i] = trackOf[i] == t ? shared : times[i];
+            }
+        }
         List<Series> all = new ArrayList<>();
-        for (int i = 0; i < buffers.length; i++) {
-            all.add(tail(i, 0));
+        for (int i = 0; i < times.length; i++) {
+            all.add(series(i, times[i], 0));
         }
         return new RunData(all);
     }

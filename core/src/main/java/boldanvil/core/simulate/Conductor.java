@@ -22,7 +22,11 @@ import java.util.concurrent.ConcurrentLinkedQueue;
  * The order of the parts therefore does not matter.
  */
 public final class Conductor {
-    private record Member(String part, Program program, Instance instance, long everyTicks) {}
+    private record Member(String part, Program program, Instance instance, long everyTicks) {
+        boolean isDue(long tick) {
+            return everyTicks == 1 || tick % everyTicks == 0;
+        }
+    }
 
     private record Move(Instance from, Slot out, Instance to, Slot in) {}
 
@@ -123,21 +127,25 @@ public final class Conductor {
             instances.get(found.part()).set(found.tunable().slot(), c.value());
         }
         for (Member m : members) {
-            if (tick % m.everyTicks() == 0) {
+            if (m.isDue(tick)) {
                 m.instance().sample();
-                observers.forEach(o -> o.sampled(m.part(), now));
+                for (Observer o : observers) {
+                    o.sampled(m.part(), now);
+                }
             }
         }
         move();
         for (Member m : members) {
-            if (tick % m.everyTicks() == 0) {
+            if (m.isDue(tick)) {
                 m.instance().step();
-                observers.forEach(o -> o.stepped(m.part(), now, tick / m.everyTicks()));
+                for (Observer o : observers) {
+                    o.stepped(m.part(), now, tick / m.everyTicks());
+                }
             }
         }
         move();
         for (Member m : members) {
-            if (tick % m.everyTicks() == 0) {
+            if (m.isDue(tick)) {
                 m.instance().advance();
             }
         }

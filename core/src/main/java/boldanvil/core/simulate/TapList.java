@@ -26,13 +26,8 @@ public record TapList(List<Entry> entries) {
         return new TapList(all);
     }
 
-    /** A store with one column for each tap that keeps everything. */
-    public SampleStore store() {
-        return store(Integer.MAX_VALUE);
-    }
-
-    /** @param limit most samples of a column, see {@link SampleStore} */
-    public SampleStore store(int limit) {
-        return new SampleStore(entries.stream().map(e -> new SampleStore.Column(e.address(), e.tap().unit())).toList(), limit);
+    /** A column for each tap, in order. */
+    public List<SampleStore.Column> columns() {
+        return entries.stream().map(e -> new SampleStore.Column(e.address(), e.tap().unit())).toList();
     }
 }

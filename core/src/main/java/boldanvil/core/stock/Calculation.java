@@ -26,21 +26,17 @@ final class Calculation {
             .does(e -> e.output("y", e.in("u").times(e.param("k", e.typeOf("y")))));
 
     static final BlockType SUM = BlockType.named("sum", "Sum", Family.CALCULATION)
-            .help("y = ± u1 ± u2 …, one sign for each input. Integers wrap.")
+            .help("y = ± u1 ± u2 …, one sign for each input; reckoned from the first input with + on. Integers wrap.")
             .with(text("signs", "++", "One + or − for each input."))
             .face(s -> numbered(signs(s.text("signs")).length(), Accept.NUMBER))
             .says(s -> joined(signs(s.text("signs")).replace('-', '−'), '+'))
             .does(e -> {
                 String signs = signs(e.text("signs"));
-                Expr sum = null;
+                int first = signs.indexOf('+');
+                Expr sum = first < 0 ? Expr.of(e.typeOf("y"), 0) : e.in("u" + (first + 1));
                 for (int i = 0; i < signs.length(); i++) {
                     Expr u = e.in("u" + (i + 1));
-                    boolean plus = signs.charAt(i) == '+';
-                    if (sum == null) {
-                        sum = plus ? u : Expr.of(u.type(), 0).minus(u);
-                    } else {
-                        sum = plus ? sum.plus(u) : sum.minus(u);
-                    }
+                    sum = i == first ? sum : signs.charAt(i) == '+' ? sum.plus(u) : sum.minus(u);
                 }
                 e.output("y", sum);
             });

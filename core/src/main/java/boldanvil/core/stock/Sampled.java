@@ -67,14 +67,16 @@ final class Sampled {
                 double ts = e.sampleTime();
                 double tf = e.value("tf");
                 var last = e.state("last", t, 0);
-                var slope = e.state("slope", t, 0);
                 var began = e.state("began", Type.BOOL, 0);
-                var before = Expr.read(last).when(Expr.read(began), e.in("u"));
-                double a = tf == 0 ? 0 : (2 * tf - ts) / (2 * tf + ts);
-                double b = tf == 0 ? 1 / ts : 2 / (2 * tf + ts);
-                var y = e.temp("next", Expr.read(slope).times(a).plus(e.in("u").minus(before).times(b)));
-                e.output("y", resetting(e, Expr.of(t, 0), y));
-                e.update(slope, Expr.read(e.slotOf("y")));
+                var change = e.in("u").minus(Expr.read(last).when(Expr.read(began), e.in("u")));
+                if (tf == 0) {
+                    e.output("y", resetting(e, Expr.of(t, 0), change.times(1 / ts)));
+                } else {
+                    var slope = e.state("slope", t, 0);
+                    var y = e.temp("next", Expr.read(slope).times((2 * tf - ts) / (2 * tf + ts)).plus(change.times(2 / (2 * tf + ts))));
+                    e.output("y", resetting(e, Expr.of(t, 0), y));
+                    e.update(slope, Expr.read(e.slotOf("y")));
+                }
                 e.update(last, e.in("u"));
                 e.update(began, Expr.of(true));
             });

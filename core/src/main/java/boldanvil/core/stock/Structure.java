@@ -5,8 +5,9 @@ import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.text;
 
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Type;
 import java.util.ArrayList;
-import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -16,6 +17,9 @@ public final class Structure {
     public static final String AS_ONE = "as one";
     /** The control input of a conditional subsystem. */
     public static final String CONTROL = "control";
+
+    /** The choice of a bundle that is a struct in generated code. */
+    public static final String AS_STRUCT = "as a struct";
 
     private static final String DISSOLVED = "always";
 
@@ -59,16 +63,26 @@ public final class Structure {
             .face(Face.NONE.out("y")).says("continues {wire}").role(BlockType.Role.LABELLED).does(_ -> { });
 
     static final BlockType BUNDLE = BlockType.named("bundle", "Bundle", Family.STRUCTURE)
-            .help("Joins signals of any type and width to one wire with named fields. A bundle may cross subsystem borders; a Field "
-                    + "block takes one signal out again.")
-            .with(text("fields", "a, b", "Names of the fields, separated by commas."))
+            .help("Joins signals of any width to one wire with named fields. A bundle may cross subsystem borders; a Field block takes one "
+                    + "signal out again. A field written as name: type (bool, int8 … float64, real) takes only that type. In generated code "
+                    + "the signals stand by themselves, or together as a struct that other code may read; a bundle within a bundle is a struct "
+                    + "of its own then.")
+            .with(text("fields", "a, b", "Names of the fields, separated by commas; with their types, if they are to be checked."),
+                    choice("in code", "How the fields stand in generated code.", "by themselves", AS_STRUCT))
             .face(s -> {
                 Face f = Face.NONE;
-                for (String field : names(s.text("fields"))) {
-                    f = f.in(field, Accept.OWN);
+                for (Field field : fields(s.text("fields"))) {
+                    f = field.in(f, field.name(), Accept.OWN);
                 }
                 return f.out("y");
             }).says("{fields}").role(BlockType.Role.BUNDLE).does(_ -> { });
+
+    /** What a field of a bundle becomes that has a type or is part of a struct; not in the stock. */
+    public static final BlockType BUNDLE_FIELD = BlockType.named("bundle field", "Field of a bundle", Family.STRUCTURE)
+            .help("y = u.").with(text("field", "a", "As in the bundle."))
+            .face(s -> fields(s.text("field")).getFirst().in(Face.NONE, "u", Accept.ANY).out("y"))
+            .type((in, s, _) -> typed(fields(s.text("field")).getFirst(), in.getFirst()))
+            .does(e -> e.output("y", e.in("u")));
 
     static final BlockType FIELD = BlockType.named("field", "Field", Family.STRUCTURE)
             .help("y = one field of a bundle.")
@@ -136,9 +150,44 @@ public final class Structure {
 
     private Structure() {}
 
-    /** The names in a list separated by commas, without repetition. */
-    static List<String> names(String text) {
-        return Arrays.stream(text.split(",")).map(String::strip).filter(n -> !n.isEmpty()).distinct().toList();
+    private static Type typed(Field field, Type wire) {
+        Type exact = Type.labelled(field.type());
+        return exact == null ? wire : exact;
+    }
+
+    /**
+     * A field of a bundle.
+     *
+     * @param type its type, {@code real} for the part's; empty for any
+     */
+    public record Field(String name, String type) {
+        private Face in(Face face, String port, Accept untyped) {
+            Type exact = Type.labelled(type);
+            return exact != null ? face.in(port, exact) : face.in(port, type.equals("real") ? Accept.REAL : untyped);
+        }
+
+        /** As the bundle states it. */
+        public String text() {
+            return type.isEmpty() ? name : name + ": " + type;
+        }
+
+        /** Whether there is such a type. */
+        public boolean isKnown() {
+            return type.isEmpty() || type.equals("real") || Type.labelled(type) != null;
+        }
+    }
+
+    /** The fields that a bundle's list states; of like names only the first. */
+    public static List<Field> fields(String text) {
+        Map<String, Field> fields = new LinkedHashMap<>();
+        for (String part : text.split(",")) {
+            String[] words = part.split(":", 2);
+            String name = words[0].strip();
+            if (!name.isEmpty()) {
+                fields.putIfAbsent(name, new Field(name, words.length == 1 ? "" : words[1].strip()));
+            }
+        }
+        return List.copyOf(fields.values());
     }
 
     /** When a subsystem's blocks run; null where it is dissolved into its surroundings. */

@@ -203,4 +203,27 @@ class JvmCompilerTest {
         i.step();
         assertThat(i.get(p.port("out").orElseThrow().slot())).isZero();
     }
+
+    @Test
+    void aReaderGivesEveryTapOfItsGroup() {
+        var b = new PartBuilder("p").block("run", "tunable", "value=3").block("a", "tap").block("t", "time").block("c", "tap");
+        for (int i = 0; i < 700; i++) {
+            b.block("k" + i, "constant", "value=" + i).block("x" + i, "tap").wire("k" + i + ".y", "x" + i + ".u");
+        }
+        Program p = b.wire("run.y", "a.u").wire("t.y", "c.u").program();
+        Instance instance = JvmCompiler.compile(p).instantiate();
+        for (int k = 0; k < 4; k++) {
+            instance.sample();
+            instance.step();
+            for (var g : boldanvil.core.program.TapGroup.of(p)) {
+                double[] row = new double[g.taps().size() + 1];
+                instance.reader(g).read(row, 1);
+                for (int i = 0; i < g.taps().size(); i++) {
+                    assertThat(row[i + 1]).isEqualTo(instance.get(g.taps().get(i).slot()));
+                }
+            }
+            instance.advance();
+        }
+        assertThat(p.taps()).hasSize(702);
+    }
 }

@@ -125,6 +125,30 @@ class SeriesAndMetricsTest {
     }
 
     @Test
+    void columnsOfOneTrackShareTheirInstants() {
+        var columns = List.of(new SampleStore.Column("a", ""), new SampleStore.Column("slow", ""), new SampleStore.Column("b", ""));
+        var s = new SampleStore(columns, List.of(new int[] {2, 0}, new int[] {1}), 40_000);
+        for (int k = 0; k < 70_000; k++) {
+            double v = k;
+            s.add(0, k, (row, at) -> {
+                row[at] = -v;
+                row[at + 1] = v;
+            });
+        }
+        s.add(1, 5, 7);
+        assertThat(s.latest(0)).isEqualTo(69_999);
+        assertThat(s.latest(2)).isEqualTo(-69_999);
+        assertThat(s.size(0)).isEqualTo(s.size(2)).isBetween(30_000, 40_000);
+        assertThat(s.valueAt(0, 69_000.5)).isEqualTo(69_000);
+        assertThat(s.envelope(2, 60_000, 60_010, 1)).isEqualTo(new double[][] {{-60_010}, {-60_000}});
+        var all = s.snapshot().series();
+        assertThat(all.get(0).times()).isSameAs(all.get(2).times()).endsWith(69_998, 69_999).startsWith(s.keptSince());
+        assertThat(all.get(0).values()).isEqualTo(all.get(0).times());
+        assertThat(all.get(1).times()).containsExactly(5);
+        assertThatThrownBy(() -> s.add(0, 1.0, 2.0)).isInstanceOf(IllegalArgumentException.class).hasMessageContaining("a shares");
+    }
+
+    @Test
     void theEnvelopeHoldsEveryExtreme() {
         var s = store(10_000);
         double[][] e = s.envelope(0, 0, 10, 50);

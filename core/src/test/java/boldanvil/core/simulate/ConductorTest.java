@@ -35,9 +35,9 @@ class ConductorTest {
     private static Series run(LoweredSystem system, int ticks, String tap, Change... changes) {
         var instances = instances(system);
         var conductor = new Conductor(system, instances);
-        var taps = TapList.of(system);
-        var store = taps.store();
-        conductor.observe(new Recorder(taps, instances, store));
+        var recorder = new Recorder(system, instances, Integer.MAX_VALUE);
+        conductor.observe(recorder);
+        var store = recorder.store();
         conductor.schedule(List.of(changes));
         for (int i = 0; i < ticks; i++) {
             conductor.tick();
@@ -170,9 +170,9 @@ class ConductorTest {
         instances.get("a").set(s.program("a").orElseThrow().tunable("t").orElseThrow().slot(), 4);
         conductor.warmUp(100, 1_000_000_000L);
         assertThat(conductor.nowNanos()).isZero();
-        var taps = TapList.of(s);
-        var store = taps.store();
-        conductor.observe(new Recorder(taps, instances, store));
+        var recorder = new Recorder(s, instances, Integer.MAX_VALUE);
+        conductor.observe(recorder);
+        var store = recorder.store();
         conductor.tick();
         conductor.tick();
         assertThat(store.snapshot().find("a.seen").orElseThrow().values()).containsExactly(0, 1);

@@ -20,9 +20,9 @@ class PaddleDriveTest {
         system.parts().keySet().forEach(id ->
                 instances.put(id, JvmCompiler.compile(system.program(id).orElseThrow()).instantiate()));
         var conductor = new Conductor(system, instances);
-        var taps = TapList.of(system);
-        var store = taps.store();
-        conductor.observe(new Recorder(taps, instances, store));
+        var recorder = new Recorder(system, instances, Integer.MAX_VALUE);
+        conductor.observe(recorder);
+        var store = recorder.store();
         new RunLoop(conductor, (long) (seconds * 1e9), Double.POSITIVE_INFINITY, () -> { }).run();
         return store.snapshot();
     }
