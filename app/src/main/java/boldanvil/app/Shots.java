@@ -86,6 +86,16 @@ public final class Shots extends Application {
         });
         await(() -> !shell.runsPage().verdict().startsWith("Reading"), 30);
         shot("runs", () -> { });
+        on(() -> {
+            shell.show("Trials");
+            var varied = new java.util.LinkedHashMap<String, String>();
+            varied.put("Kp_x", "4 : 28 : 13");
+            varied.put("drive.paddle.water_load", "[0, 300, 600, 900]");
+            shell.trialsPage().vary(varied);
+            shell.trialsPage().start();
+        });
+        await(() -> !shell.sweeps().isRunning(), 60);
+        shot("trials-sweep", () -> shell.trialsPage().choose("drive.position", boldanvil.core.bench.Sweep.Measure.LEAST));
         shot("findings", () -> {
             shell.show("Sheet");
             shell.navigator().open("controller/current loop");

@@ -60,6 +60,8 @@ public final class TraceView extends Region {
     public void show(List<Chart> what, List<Layer> runs) {
         if (!what.equals(charts)) {
             ranges = new double[what.size()][];
+            cursorA = Double.NaN;
+            cursorB = Double.NaN;
         }
         charts = List.copyOf(what);
         layers = List.copyOf(runs);
@@ -98,10 +100,6 @@ public final class TraceView extends Region {
 
     public void setCursors(boolean on) {
         cursorsShown = on;
-        if (on && Double.isNaN(cursorA)) {
-            cursorA = begin() + span * 0.35;
-            cursorB = begin() + span * 0.65;
-        }
         paint();
     }
 
@@ -153,6 +151,10 @@ public final class TraceView extends Region {
         double h = getHeight();
         if (w < 50 || h < 50) {
             return;
+        }
+        if (cursorsShown && Double.isNaN(cursorA)) {
+            cursorA = begin() + span * 0.35;
+            cursorB = begin() + span * 0.65;
         }
         var g = canvas.getGraphicsContext2D();
         var t = theme.get();

@@ -3,8 +3,6 @@ package boldanvil.app.cli;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.quantity.Formula;
-import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Variables;
 import java.io.IOException;
 import java.io.PrintWriter;
@@ -83,54 +81,11 @@ final class SweepCommand implements Callable<Integer> {
         if (equals < 1) {
             throw FindingException.of("--vary", "'" + text + "' names no values.", "Write NAME=[1, 2, 5] or NAME=1:5:9.");
         }
-        String values = text.substring(equals + 1).strip();
-        List<Double> all = new ArrayList<>();
-        String[] ends = values.split(":");
-        try {
-            if (ends.length == 1) {
-                for (double v : Formula.evaluateList(values, variables)) {
-                    all.add(v);
-                }
-            } else {
-                double from = Formula.evaluate(ends[0], variables);
-                double to = Formula.evaluate(ends[1], variables);
-                int n = ends.length < 3 ? 2 : (int) Formula.evaluate(ends[2], variables);
-                for (int i = 0; i < n; i++) {
-                    all.add(n == 1 ? from : from + i * (to - from) / (n - 1));
-                }
-            }
-        } catch (FormulaException e) {
-            throw FindingException.of("--vary", "'" + text + "': " + e.getMessage(), "Write NAME=[1, 2, 5] or NAME=1:5:9.");
-        }
-        if (all.isEmpty()) {
-            throw FindingException.of("--vary", "'" + text + "' gives no value.", "Write NAME=[1, 2, 5] or NAME=1:5:9.");
-        }
-        return new Sweep.Axis(text.substring(0, equals).strip(), all);
+        return Sweep.Axis.of(text.substring(0, equals).strip(), text.substring(equals + 1), variables);
     }
 
     private static void write(List<Sweep.Outcome> outcomes, PrintWriter to) {
-        var first = outcomes.stream().filter(o -> !o.courses().isEmpty()).findFirst().orElse(null);
-        if (first == null) {
-            return;
-        }
-        List<String> head = new ArrayList<>(first.point().keySet());
-        for (var c : first.courses()) {
-            String unit = c.unit().isEmpty() ? "" : " [" + c.unit() + "]";
-            for (String what : List.of("last", "least", "greatest", "RMS")) {
-                head.add(c.tap() + " " + what + unit);
-            }
-        }
-        to.println(String.join(",", head));
-        for (var o : outcomes) {
-            List<String> cells = new ArrayList<>();
-            o.point().values().forEach(v -> cells.add(Double.toString(v)));
-            for (var c : o.courses()) {
-                for (double v : new double[] {c.last(), c.least(), c.greatest(), c.rms()}) {
-                    cells.add(Double.toString(v));
-                }
-            }
-            to.println(String.join(",", cells));
-        }
+        Sweep.csv(outcomes).forEach(to::println);
         to.flush();
     }
 }

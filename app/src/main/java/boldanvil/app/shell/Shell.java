@@ -3,11 +3,13 @@ package boldanvil.app.shell;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
+import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.pages.BenchPage;
 import boldanvil.app.pages.BuildPage;
 import boldanvil.app.pages.PatchPage;
 import boldanvil.app.pages.RunsPage;
+import boldanvil.app.pages.TrialsPage;
 import boldanvil.app.sheet.SheetPage;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectWriter;
@@ -43,6 +45,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
             r -> Thread.ofPlatform().daemon().name("drawing").unstarted(r));
     private final Workspace workspace = new Workspace(background, Platform::runLater);
     private final RigSession session = new RigSession(Platform::runLater);
+    private final SweepSession sweeps = new SweepSession(Platform::runLater);
     private final Navigator navigator = new Navigator(workspace);
     private final SheetEdits edits = new SheetEdits(workspace);
     private final SheetPage sheetPage;
@@ -50,6 +53,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private final BuildPage buildPage;
     private final PatchPage patchPage;
     private final RunsPage runsPage;
+    private final TrialsPage trialsPage;
     private final RunBar runBar;
     private final StatusLine status;
     private final FindingsPane findings;
@@ -68,6 +72,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         buildPage = new BuildPage(workspace, session, runBar::rig, navigator, () -> show("Sheet"));
         benchPage = new BenchPage(workspace, session, () -> theme);
         runsPage = new RunsPage(workspace, session, () -> theme, background);
+        trialsPage = new TrialsPage(workspace, sweeps, () -> theme);
         status = new StatusLine(workspace, session, this::toggleFindings);
         findings = new FindingsPane(workspace, this::showPlace);
         page("Sheet", sheetPage, Feather.EDIT_3);
@@ -75,6 +80,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         page("Build", buildPage, Feather.PACKAGE);
         page("Bench", benchPage, Feather.ACTIVITY);
         page("Runs", runsPage, Feather.LAYERS);
+        page("Trials", trialsPage, Feather.GRID);
         stack.getChildren().addAll(pages.values());
         bottom.getChildren().add(status);
         setTop(runBar);
@@ -152,6 +158,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         guarded(() -> {
             workspace.open(folder);
             session.forget();
+            sweeps.forget();
             navigator.open("");
             runsPage.refresh();
             String last = memory.page(folder);
@@ -221,6 +228,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
             case "Patch" -> patchPage.refresh();
             case "Build" -> buildPage.refresh();
             case "Runs" -> runsPage.refresh();
+            case "Trials" -> trialsPage.refresh();
             default -> { }
         }
         workspace.folder().ifPresent(f -> memory.page(f, name));
@@ -282,6 +290,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         }
         sheetPage.canvas().paint();
         benchPage.repaint();
+        trialsPage.repaint();
         patchPage.refresh();
     }
 
@@ -310,6 +319,14 @@ public final class Shell extends BorderPane implements AutoCloseable {
         return runsPage;
     }
 
+    public TrialsPage trialsPage() {
+        return trialsPage;
+    }
+
+    public SweepSession sweeps() {
+        return sweeps;
+    }
+
     public BenchPage benchPage() {
         return benchPage;
     }
@@ -334,6 +351,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
 
     @Override
     public void close() {
+        sweeps.cancel();
         session.close();
         // Daemon threads; what is still on its way may finish, and nothing new is refused with an error.
     }

@@ -141,6 +141,32 @@ class WindowTest {
     }
 
     @Test
+    void aSweepIsPlannedRunShownAndSaved(FxRobot robot) throws Exception {
+        robot.clickOn("#page-trials");
+        var plan = robot.lookup("#sweep-plan").queryAs(Label.class);
+        assertThat(plan.getText()).contains("Nothing is varied yet");
+        robot.interact(() -> robot.lookup("#vary-name-1").<javafx.scene.control.ComboBox<String>>query().setValue("controller.position_loop.target"));
+        enter(robot, "vary-values-1", "[0.1, 0.2");
+        assertThat(plan.getText()).contains("Write a list");
+        enter(robot, "vary-values-1", "0.1 : 0.3 : 3");
+        robot.clickOn("#vary-more");
+        robot.interact(() -> robot.lookup("#vary-name-2").<javafx.scene.control.ComboBox<String>>query().setValue("Kp_x"));
+        enter(robot, "vary-values-2", "[8, 12]");
+        assertThat(plan.getText()).isEqualTo("6 runs.");
+        enter(robot, "sweep-length", "20 ms");
+        robot.clickOn("#sweep-start");
+        await(() -> !shell.sweeps().isRunning() && shell.sweeps().outcomes().size() == 6);
+        var table = robot.lookup("#sweep-table").<javafx.scene.control.TableView<boldanvil.core.bench.Sweep.Outcome>>query();
+        await(() -> table.getItems().size() == 6);
+        assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("controller.position_loop.target", "Kp_x", "last [A]");
+        Path csv = temporary.resolve("sweep.csv");
+        robot.interact(() -> shell.trialsPage().save(csv.toFile()));
+        assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target,Kp_x,");
+        robot.interact(() -> shell.trialsPage().save(temporary.resolve("no such/sweep.csv").toFile()));
+        assertThat(robot.lookup("#sweep-said").queryAs(Label.class).getText()).contains("cannot be written");
+    }
+
+    @Test
     void everyBlockOfTheStockExplainsItselfInTheDetails(FxRobot robot) throws Exception {
         open(robot, "controller/bridge");
         for (var type : boldanvil.core.stock.Stock.all()) {

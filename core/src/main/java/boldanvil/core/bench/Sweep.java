@@ -1,10 +1,13 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Formula;
+import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.runs.Series;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
@@ -35,10 +38,74 @@ public final class Sweep {
         public Axis {
             values = List.copyOf(values);
         }
+
+        /**
+         * The axis a text states: a list {@code [1, 2, 5]}, or from, to and number of values as {@code 1 : 5 : 9}.
+         *
+         * @param variables what the expressions may use
+         * @throws FindingException at {@code name}
+         */
+        public static Axis of(String name, String text, Map<String, Double> variables) {
+            String cure = "Write a list, [1, 2, 5], or from : to : number, 1 : 5 : 9.";
+            List<Double> all = new ArrayList<>();
+            String[] ends = text.split(":");
+            try {
+                if (ends.length == 1) {
+                    for (double v : Formula.evaluateList(text, variables)) {
+                        all.add(v);
+                    }
+                } else {
+                    double from = Formula.evaluate(ends[0], variables);
+                    double to = Formula.evaluate(ends[1], variables);
+                    double n = ends.length < 3 ? 2 : Formula.evaluate(ends[2], variables);
+                    if (n != Math.rint(n) || n < 1 || n > MOST_POINTS || ends.length > 3) {
+                        throw FindingException.of(name, "'" + text.strip() + "' gives no number of values from 1 to " + MOST_POINTS + ".", cure);
+                    }
+                    for (int i = 0; i < n; i++) {
+                        all.add(n == 1 ? from : from + i * (to - from) / (n - 1));
+                    }
+                }
+            } catch (FormulaException e) {
+                throw FindingException.of(name, "'" + text.strip() + "': " + e.getMessage(), cure);
+            }
+            if (all.isEmpty()) {
+                throw FindingException.of(name, "It gives no value.", cure);
+            }
+            return new Axis(name, all);
+        }
     }
 
     /** What one tap did in one run. */
-    public record Course(String tap, String unit, double last, double least, double greatest, double rms) {}
+    public record Course(String tap, String unit, double last, double least, double greatest, double rms) {
+        public double value(Measure m) {
+            return switch (m) {
+                case LAST -> last;
+                case LEAST -> least;
+                case GREATEST -> greatest;
+                case RMS -> rms;
+            };
+        }
+    }
+
+    /** A number that sums up a course. */
+    public enum Measure {
+        LAST("last"), LEAST("least"), GREATEST("greatest"), RMS("RMS");
+
+        private final String label;
+
+        Measure(String label) {
+            this.label = label;
+        }
+
+        public String label() {
+            return label;
+        }
+
+        @Override
+        public String toString() {
+            return label;
+        }
+    }
 
     /**
      * One run.
@@ -58,6 +125,50 @@ public final class Sweep {
     }
 
     private Sweep() {}
+
+    /** What can be varied: project variables, then tunables by their addresses. */
+    public static List<String> names(Review review) {
+        List<String> names = new ArrayList<>(review.project().variables().stream().map(Variable::name).toList());
+        review.system().parts().forEach((id, part) -> part.program().ifPresent(p -> p.tunables().forEach(t -> names.add(id + "." + t.name()))));
+        return names;
+    }
+
+    /** Rigs of which every part is a model; the only ones that can be swept. */
+    public static List<String> rigs(Project project) {
+        return project.rigs().stream().filter(Sweep::isAllModels).map(Rig::name).toList();
+    }
+
+    private static boolean isAllModels(Rig rig) {
+        return rig.places().values().stream().allMatch(p -> p.mode() == Rig.Mode.MODEL);
+    }
+
+    /** Outcomes as CSV lines: the point, then what each tap did. */
+    public static List<String> csv(List<Outcome> outcomes) {
+        var first = outcomes.stream().filter(o -> !o.courses().isEmpty()).findFirst().orElse(null);
+        if (first == null) {
+            return List.of();
+        }
+        List<String> lines = new ArrayList<>();
+        List<String> head = new ArrayList<>(first.point().keySet());
+        for (var c : first.courses()) {
+            String unit = c.unit().isEmpty() ? "" : " [" + c.unit() + "]";
+            for (var m : Measure.values()) {
+                head.add(c.tap() + " " + m.label() + unit);
+            }
+        }
+        lines.add(String.join(",", head));
+        for (var o : outcomes) {
+            List<String> cells = new ArrayList<>();
+            o.point().values().forEach(v -> cells.add(Double.toString(v)));
+            for (var c : o.courses()) {
+                for (var m : Measure.values()) {
+                    cells.add(Double.toString(c.value(m)));
+                }
+            }
+            lines.add(String.join(",", cells));
+        }
+        return lines;
+    }
 
     /** Every combination of the axes' values, the last axis fastest. */
     public static List<Map<String, Double>> grid(List<Axis> axes) {
@@ -111,7 +222,7 @@ public final class Sweep {
      */
     public static List<Outcome> run(Project project, String rigName, long endNanos, List<Map<String, Double>> points, int threads, Listener listener) {
         Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.", "Choose one of the project's rigs."));
-        if (rig.places().values().stream().anyMatch(p -> p.mode() != Rig.Mode.MODEL)) {
+        if (!isAllModels(rig)) {
             throw FindingException.of("rig " + rigName, "A sweep runs models, but this rig has code or devices.", "Choose a rig in which everything is "
                     + "simulated.");
         }

@@ -72,7 +72,7 @@ public final class JvmCompiler {
             try {
                 var instance = (JvmInstance) type.getDeclaredConstructor().newInstance();
                 pages.provide(instance, tables);
-                instance.bind(program.slots(), TapGroup.of(program));
+                instance.bind(TapGroup.of(program));
                 instance.init();
                 return instance;
             } catch (ReflectiveOperationException e) {
@@ -129,18 +129,16 @@ public final class JvmCompiler {
     }
 
     private void initialiser(ClassBuilder cb) {
-        var slots = program.slots();
+        var slots = pages.fields();
         int parts = (slots.size() + ACCESS_CHUNK - 1) / ACCESS_CHUNK;
         for (int p = 0; p < parts; p++) {
             var some = slots.subList(p * ACCESS_CHUNK, Math.min(slots.size(), (p + 1) * ACCESS_CHUNK));
             cb.withMethodBody("init$" + p, VOID, ClassFile.ACC_PRIVATE, code -> {
-                for (Slot s : some) {
-                    initialise(code, s);
-                }
+                some.forEach(s -> initialise(code, s));
                 code.return_();
             });
         }
-        cb.withMethodBody(Program.INIT, VOID, ClassFile.ACC_PUBLIC, code -> {
+        cb.withMethodBody("initFields", VOID, ClassFile.ACC_PROTECTED, code -> {
             for (int p = 0; p < parts; p++) {
                 code.aload(0).invokevirtual(SELF, "init$" + p, VOID);
             }
@@ -149,13 +147,6 @@ public final class JvmCompiler {
     }
 
     private void initialise(CodeBuilder code, Slot s) {
-        if (pages.holds(s)) {
-            pages.load(code, s.type());
-            code.loadConstant(pages.place(s));
-            BodyWriter.constant(code, s.type(), s.initial());
-            code.arrayStore(BodyWriter.kind(s.type()));
-            return;
-        }
         if (!s.isArray()) {
             code.aload(0);
             BodyWriter.constant(code, s.type(), s.initial());
@@ -184,17 +175,14 @@ public final class JvmCompiler {
             code.dreturn();
         }, code -> code.dconst_0().dreturn());
         dispatch(cb, "write", writeType, (code, s) -> {
-            if (pages.holds(s)) {
-                pages.load(code, s.type());
-                code.loadConstant(pages.place(s));
-            } else if (s.isArray()) {
+            if (s.isArray()) {
                 code.aload(0).getfield(SELF, field(s), desc(s)).iconst_0();
             } else {
                 code.aload(0);
             }
             code.dload(2);
             BodyWriter.narrow(code, s.type());
-            if (s.isArray() || pages.holds(s)) {
+            if (s.isArray()) {
                 code.arrayStore(BodyWriter.kind(s.type()));
             } else {
                 code.putfield(owner(s), fieldOf(s), desc(s));
@@ -255,7 +243,7 @@ public final class JvmCompiler {
     /** A method that switches on the slot number, in a chain of methods where there are many slots. */
     private void dispatch(ClassBuilder cb, String name, MethodTypeDesc type,
             java.util.function.BiConsumer<CodeBuilder, Slot> access, Consumer<CodeBuilder> otherwise) {
-        var slots = program.slots();
+        var slots = pages.fields();
         int parts = Math.max(1, (slots.size() + ACCESS_CHUNK - 1) / ACCESS_CHUNK);
         boolean wide = type.parameterCount() == 2;
         for (int p = 0; p < parts; p++) {

@@ -4,7 +4,6 @@ import boldanvil.core.program.Fault;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 
@@ -23,32 +22,65 @@ abstract class JvmInstance implements Instance {
     protected double[][] tables;
 
     private Map<Slot, Integer> numbers = Map.of();
+    private Memory beginning;
     private List<TapGroup> groups = List.of();
 
-    final void provide(double[] someDoubles, float[] someFloats, int[] someInts, double[] someConstants, double[][] someTables) {
-        doubles = someDoubles;
-        floats = someFloats;
-        ints = someInts;
+    /** Values of slots that are no fields, by type. */
+    record Memory(double[] doubles, float[] floats, int[] ints) {}
+
+    /** @param someNumbers as {@link Pages#numbers} */
+    final void provide(Memory memory, Map<Slot, Integer> someNumbers, double[] someConstants, double[][] someTables) {
+        beginning = memory;
+        doubles = memory.doubles().clone();
+        floats = memory.floats().clone();
+        ints = memory.ints().clone();
+        numbers = someNumbers;
         constants = someConstants;
         tables = someTables;
     }
 
-    final void bind(List<Slot> slots, List<TapGroup> someGroups) {
+    final void bind(List<TapGroup> someGroups) {
         groups = someGroups;
-        numbers = new IdentityHashMap<>();
-        for (int i = 0; i < slots.size(); i++) {
-            numbers.put(slots.get(i), i);
-        }
     }
 
     @Override
+    public final void init() {
+        System.arraycopy(beginning.doubles(), 0, doubles, 0, doubles.length);
+        System.arraycopy(beginning.floats(), 0, floats, 0, floats.length);
+        System.arraycopy(beginning.ints(), 0, ints, 0, ints.length);
+        initFields();
+    }
+
+    /** Sets every slot that is a field to its beginning. */
+    protected abstract void initFields();
+
+    @Override
     public final double get(Slot slot) {
-        return read(numbers.get(slot));
+        int n = numbers.get(slot);
+        if (n >= 0) {
+            return read(n);
+        }
+        return switch (slot.type()) {
+            case FLOAT64 -> doubles[~n];
+            case FLOAT32 -> floats[~n];
+            case UINT32 -> Integer.toUnsignedLong(ints[~n]);
+            default -> ints[~n];
+        };
     }
 
     @Override
     public final void set(Slot slot, double value) {
-        write(numbers.get(slot), slot.type().convert(value));
+        int n = numbers.get(slot);
+        double v = slot.type().convert(value);
+        if (n >= 0) {
+            write(n, v);
+            return;
+        }
+        switch (slot.type()) {
+            case FLOAT64 -> doubles[~n] = v;
+            case FLOAT32 -> floats[~n] = (float) v;
+            default -> ints[~n] = (int) (long) v;
+        }
     }
 
     @Override

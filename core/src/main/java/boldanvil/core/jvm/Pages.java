@@ -16,34 +16,40 @@ import java.util.Map;
 import java.util.Set;
 
 /**
- * What does not fit into a class, whose constant pool ends at 65,535 entries: slots and numbers beyond the first few thousand stand
- * in arrays of the instance.
+ * What does not fit into a class, whose constant pool ends at 65,535 entries, and would be slow to write there: the slots of a
+ * large program, and numbers beyond the first few thousand, stand in arrays of the instance.
  */
 final class Pages {
-    /** Slots that are fields; they are a little faster. */
-    private static final int FIELDS = 6_000;
+    /** Programs with no more slots have them as fields, which are a little faster. */
+    private static final int FIELDS = 3_000;
     /** Numbers that are constants of the class. */
     private static final int CONSTANTS = 3_000;
 
     private final Map<Slot, Integer> places = new IdentityHashMap<>();
+    private final Map<Slot, Integer> numbers = new IdentityHashMap<>();
+    private final List<Slot> fields = new ArrayList<>();
     private final Map<Double, Integer> constants = new LinkedHashMap<>();
     private int doubles;
     private int floats;
     private int ints;
 
     Pages(Program program, Set<Slot> shared) {
-        int fields = 0;
         List<Slot> all = new ArrayList<>(program.slots());
         all.addAll(shared);
+        boolean large = all.size() > FIELDS;
         for (Slot s : all) {
-            if (s.isArray() || s == program.fault() || fields++ < FIELDS) {
+            if (s.isArray() || s == program.fault() || !large) {
+                numbers.put(s, fields.size());
+                fields.add(s);
                 continue;
             }
-            places.put(s, switch (s.type()) {
+            int place = switch (s.type()) {
                 case FLOAT64 -> doubles++;
                 case FLOAT32 -> floats++;
                 default -> ints++;
-            });
+            };
+            places.put(s, place);
+            numbers.put(s, ~place);
         }
         Map<Double, Integer> seen = new HashMap<>();
         program.procedures().forEach(p -> Rewriter.expressions(p.body(), e -> {
@@ -51,6 +57,16 @@ final class Pages {
                 constants.putIfAbsent(l.value(), constants.size());
             }
         }));
+    }
+
+    /** Slots that are fields, in the order of their numbers. */
+    List<Slot> fields() {
+        return fields;
+    }
+
+    /** For each slot the number of its field, or the complement of its place in the array for its type. */
+    Map<Slot, Integer> numbers() {
+        return numbers;
     }
 
     /** Whether a slot stands in an array. */
@@ -79,7 +95,14 @@ final class Pages {
 
     /** Gives an instance its arrays. */
     void provide(JvmInstance instance, double[][] tables) {
-        instance.provide(new double[doubles], new float[floats], new int[ints],
-                constants.keySet().stream().mapToDouble(Double::doubleValue).toArray(), tables);
+        var beginning = new JvmInstance.Memory(new double[doubles], new float[floats], new int[ints]);
+        places.forEach((s, place) -> {
+            switch (s.type()) {
+                case FLOAT64 -> beginning.doubles()[place] = s.initial();
+                case FLOAT32 -> beginning.floats()[place] = (float) s.initial();
+                default -> beginning.ints()[place] = (int) (long) s.initial();
+            }
+        });
+        instance.provide(beginning, numbers, constants.keySet().stream().mapToDouble(Double::doubleValue).toArray(), tables);
     }
 }

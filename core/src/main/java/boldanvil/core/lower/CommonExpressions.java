@@ -36,9 +36,9 @@ final class CommonExpressions {
     }
 
     private List<Stmt> body(List<Stmt> body) {
-        var counting = new Numbering();
+        var counting = new Numbering(body.size());
         count(body, counting);
-        var pass = new Pass(counting.counts);
+        var pass = new Pass(counting.counts, body.size());
         return pass.rewrite(body);
     }
 
@@ -49,14 +49,21 @@ final class CommonExpressions {
 
     /** Gives the same number to expressions of the same value. Numbering the same statements again gives the same numbers. */
     private static final class Numbering {
-        final Map<Key, Integer> numbers = new HashMap<>();
-        final Map<Slot, Integer> values = new IdentityHashMap<>();
-        final Map<Integer, Integer> counts = new HashMap<>();
+        final Map<Key, Integer> numbers;
+        final Map<Slot, Integer> values;
+        final Map<Integer, Integer> counts;
         /** Bounds of values that are held between constants; they may be no number none the less. */
         final Map<Integer, Bounds> bounds = new HashMap<>();
         /** Numbers of the expressions of the present statement. */
         final Map<Expr, Integer> known = new IdentityHashMap<>();
         int next;
+
+        /** @param statements about how many are to be numbered */
+        Numbering(int statements) {
+            numbers = HashMap.newHashMap(4 * statements);
+            values = new IdentityHashMap<>(2 * statements);
+            counts = HashMap.newHashMap(4 * statements);
+        }
 
         int of(Slot s) {
             return values.computeIfAbsent(s, _ -> next++);
@@ -180,13 +187,14 @@ final class CommonExpressions {
     /** Rewrites one straight line, in step with the numbering of the count. */
     private final class Pass {
         private final Map<Integer, Integer> counts;
-        private final Numbering n = new Numbering();
+        private final Numbering n;
         /** Signals that may hold a value; whether one still does is looked up. */
         private final Map<Integer, Slot> holders = new HashMap<>();
         private final Set<Integer> made = new java.util.HashSet<>();
 
-        Pass(Map<Integer, Integer> counts) {
+        Pass(Map<Integer, Integer> counts, int statements) {
             this.counts = counts;
+            n = new Numbering(statements);
         }
 
         List<Stmt> rewrite(List<Stmt> body) {
@@ -246,7 +254,8 @@ final class CommonExpressions {
                 return Expr.read(holder);
             }
             boolean whole = around instanceof Stmt.Assign a && a.value() == e;
-            boolean again = !whole && operations(e) * (counts.getOrDefault(v, 0) - 1) >= WORTH && made.add(v);
+            int more = whole ? 0 : counts.getOrDefault(v, 0) - 1;
+            boolean again = more > 0 && operations(e) * more >= WORTH && made.add(v);
             if (again && !canFault(e)) {
                 Slot s = newSignal.apply("common", e);
                 out.add(new Stmt.Assign(s, descend(e, out, around), around.origin()));

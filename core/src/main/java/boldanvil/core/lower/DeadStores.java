@@ -15,14 +15,17 @@ import java.util.Set;
 
 /** Removes assignments to signals that nobody reads, and whatever was computed only for them. */
 final class DeadStores {
-    private final Map<Slot, Integer> reads = new IdentityHashMap<>();
-    private final Map<Slot, List<Stmt>> writers = new IdentityHashMap<>();
+    private final Map<Slot, Integer> reads;
+    private final Map<Slot, List<Stmt>> writers;
     private final Set<Slot> dead = Collections.newSetFromMap(new IdentityHashMap<>());
 
-    private DeadStores() {}
+    private DeadStores(int statements) {
+        reads = new IdentityHashMap<>(statements);
+        writers = new IdentityHashMap<>(statements);
+    }
 
     static List<Procedure> remove(List<Procedure> procedures, List<Slot> observed) {
-        var pass = new DeadStores();
+        var pass = new DeadStores(procedures.stream().mapToInt(p -> p.body().size()).sum());
         observed.forEach(s -> pass.reads.merge(s, 1, Integer::sum));
         procedures.forEach(p -> pass.count(p.body()));
         pass.findDead();
@@ -42,7 +45,7 @@ final class DeadStores {
     private void noteWriters(Stmt s) {
         Slot target = target(s);
         if (target != null) {
-            writers.computeIfAbsent(target, _ -> new ArrayList<>()).add(s);
+            writers.computeIfAbsent(target, _ -> new ArrayList<>(1)).add(s);
         }
         s.bodies().forEach(b -> b.forEach(this::noteWriters));
     }

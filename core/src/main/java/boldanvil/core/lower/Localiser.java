@@ -17,12 +17,14 @@ final class Localiser {
 
     private Localiser() {}
 
-    static Result localise(List<Procedure> procedures, List<Slot> slots, List<Slot> observed) {
+    /** @param shared the procedures, and slots that stand for others */
+    static Result localise(SharedSlots.Result shared, List<Slot> slots, List<Slot> observed) {
         Map<Slot, Procedure> user = new IdentityHashMap<>();
         Set<Slot> kept = Collections.newSetFromMap(new IdentityHashMap<>());
         kept.addAll(observed);
-        for (Procedure p : procedures) {
-            p.body().forEach(statement -> Rewriter.usedSlots(statement, s -> {
+        for (Procedure p : shared.procedures()) {
+            p.body().forEach(statement -> Rewriter.usedSlots(statement, used -> {
+                Slot s = shared.settled(used);
                 Procedure other = user.putIfAbsent(s, p);
                 if (other != null && other != p) {
                     kept.add(s);
@@ -38,8 +40,10 @@ final class Localiser {
                 locals.put(s, s.as(Slot.Role.LOCAL));
             }
         }
-        var rewritten = procedures.stream().map(p -> new Procedure(p.name(), p.purpose(),
-                Rewriter.slots(p.body(), s -> locals.getOrDefault(s, s)))).toList();
+        var rewritten = shared.procedures().stream().map(p -> new Procedure(p.name(), p.purpose(), Rewriter.slots(p.body(), used -> {
+            Slot s = shared.settled(used);
+            return locals.getOrDefault(s, s);
+        }))).toList();
         return new Result(rewritten, memory);
     }
 }

@@ -454,7 +454,7 @@ final class ProgramWriter {
         var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
         var shared = SharedSlots.share(DeadStores.remove(common, keptSlots()), taskList, Set.copyOf(keptSlots()));
         taps.replaceAll(t -> new Tap(t.name(), shared.settled(t.slot()), t.periodTicks(), t.continuous(), t.unit()));
-        var localised = Localiser.localise(shared.procedures(), slots.stream().map(shared::settled).distinct().toList(), keptSlots());
+        var localised = Localiser.localise(shared, slots.stream().map(shared::settled).distinct().toList(), keptSlots());
         var usage = Usage.of(localised.procedures());
         return new Program(part.id(), part.title(), tickNanos, localised.slots(), localised.procedures(),
                 usage.functions(), usage.tables(), taskList, hasContinuous, ports,

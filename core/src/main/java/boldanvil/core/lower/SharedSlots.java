@@ -7,7 +7,6 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Task;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -21,7 +20,7 @@ import java.util.Set;
  * keeps a signal of memory until the next step is that signal, when nothing needs the old value after the new one is there.
  */
 final class SharedSlots {
-    /** What is left, and which slot stands for which. */
+    /** The statements that are left, in their order, still with the slots they had; and which slot stands for which. */
     record Result(List<Procedure> procedures, Map<Slot, Slot> instead) {
         Slot settled(Slot s) {
             return instead.getOrDefault(s, s);
@@ -33,11 +32,25 @@ final class SharedSlots {
 
     /** What reads and sets a slot. */
     private static final class Use {
-        final List<Place> readers = new ArrayList<>();
-        final List<Slot> copies = new ArrayList<>();
-        final Set<String> procedures = new HashSet<>();
+        final List<Place> readers = new ArrayList<>(2);
+        final List<Slot> copies = new ArrayList<>(0);
+        final List<String> procedures = new ArrayList<>(1);
         int writes;
         Place writer;
+
+        void usedIn(String procedure) {
+            if (!procedures.contains(procedure)) {
+                procedures.add(procedure);
+            }
+        }
+
+        /** All reads of one statement come in a row. */
+        void read(Place place) {
+            if (readers.isEmpty() || readers.getLast().statement() != place.statement()) {
+                readers.add(place);
+                usedIn(place.procedure());
+            }
+        }
 
         boolean isReadOnlyIn(String procedure) {
             return readers.stream().allMatch(r -> r.procedure().equals(procedure));
@@ -45,13 +58,15 @@ final class SharedSlots {
     }
 
     private final Set<Slot> observed;
-    private final Map<Slot, Use> uses = new IdentityHashMap<>();
+    private final Map<Slot, Use> uses;
     /** Places of outermost statements in their procedures; those that are dropped have none. */
-    private final Map<Stmt, Double> places = new IdentityHashMap<>();
+    private final Map<Stmt, Double> places;
     private final Map<Slot, Slot> instead = new IdentityHashMap<>();
 
-    private SharedSlots(Set<Slot> observed) {
+    private SharedSlots(Set<Slot> observed, int statements) {
         this.observed = observed;
+        uses = new IdentityHashMap<>(statements);
+        places = new IdentityHashMap<>(statements);
     }
 
     /**
@@ -59,7 +74,7 @@ final class SharedSlots {
      * @param observed slots that are measured
      */
     static Result share(List<Procedure> procedures, List<Task> tasks, Set<Slot> observed) {
-        var pass = new SharedSlots(observed);
+        var pass = new SharedSlots(observed, procedures.stream().mapToInt(p -> p.body().size()).sum());
         procedures.forEach(pass::note);
         Map<String, Procedure> byName = new HashMap<>();
         procedures.forEach(p -> byName.put(p.name(), p));
@@ -71,8 +86,8 @@ final class SharedSlots {
             pass.states(byName.get(t.run()));
         }
         Set<String> runs = new HashSet<>(tasks.stream().map(Task::run).toList());
-        return new Result(procedures.stream().map(p -> new Procedure(p.name(), p.purpose(),
-                Rewriter.slots(runs.contains(p.name()) ? pass.ordered(p.body()) : p.body(), s -> pass.instead.getOrDefault(s, s)))).toList(), pass.instead);
+        return new Result(procedures.stream().map(p -> runs.contains(p.name())
+                ? new Procedure(p.name(), p.purpose(), pass.ordered(p.body())) : p).toList(), pass.instead);
     }
 
     private List<Stmt> ordered(List<Stmt> body) {
@@ -83,16 +98,12 @@ final class SharedSlots {
         for (int i = 0; i < p.body().size(); i++) {
             Stmt s = p.body().get(i);
             places.put(s, (double) i);
-            Set<Slot> read = Collections.newSetFromMap(new IdentityHashMap<>());
+            var place = new Place(p.name(), s);
             Rewriter.expressions(List.of(s), e -> {
                 if (e instanceof Expr.Read r) {
-                    read.add(r.slot());
+                    use(r.slot()).read(place);
                 }
             });
-            for (Slot r : read) {
-                use(r).readers.add(new Place(p.name(), s));
-                use(r).procedures.add(p.name());
-            }
             if (s instanceof Stmt.Assign a && a.value() instanceof Expr.Read r) {
                 use(r.slot()).copies.add(a.target());
             }
@@ -105,7 +116,7 @@ final class SharedSlots {
             Use u = use(a.target());
             u.writes++;
             u.writer = s == outermost ? new Place(p.name(), s) : null;
-            u.procedures.add(p.name());
+            u.usedIn(p.name());
         }
         s.bodies().forEach(b -> b.forEach(inner -> writes(p, inner, outermost)));
     }

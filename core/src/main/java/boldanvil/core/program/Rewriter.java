@@ -72,8 +72,12 @@ public final class Rewriter {
     /** Visits every expression, parents before children. */
     public static void expressions(List<Stmt> body, Consumer<Expr> visitor) {
         for (Stmt s : body) {
-            s.expressions().forEach(e -> visit(e, visitor));
-            s.bodies().forEach(b -> expressions(b, visitor));
+            if (s instanceof Stmt.Assign a) {
+                visit(a.value(), visitor);
+            } else {
+                s.expressions().forEach(e -> visit(e, visitor));
+                s.bodies().forEach(b -> expressions(b, visitor));
+            }
         }
     }
 
@@ -98,6 +102,19 @@ public final class Rewriter {
     /** Visits an expression and all within it. */
     public static void visit(Expr e, Consumer<Expr> visitor) {
         visitor.accept(e);
-        e.children().forEach(c -> visit(c, visitor));
+        // Most are of these kinds; they are spared a list of their operands.
+        switch (e) {
+            case Expr.Literal _, Expr.Read _ -> { }
+            case Expr.Binary b -> {
+                visit(b.a(), visitor);
+                visit(b.b(), visitor);
+            }
+            case Expr.Select s -> {
+                visit(s.condition(), visitor);
+                visit(s.yes(), visitor);
+                visit(s.no(), visitor);
+            }
+            default -> e.children().forEach(c -> visit(c, visitor));
+        }
     }
 }

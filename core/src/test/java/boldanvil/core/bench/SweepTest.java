@@ -70,4 +70,24 @@ class SweepTest {
         var axis = new Sweep.Axis("tau", java.util.Collections.nCopies(2_000, 1.0));
         assertThatThrownBy(() -> Sweep.grid(List.of(axis, axis))).isInstanceOf(FindingException.class).hasMessageContaining("more than");
     }
+
+    @Test
+    void anAxisIsAListOrARange() {
+        var variables = java.util.Map.of("k", 4.0);
+        assertThat(Sweep.Axis.of("a", "[1, k, 2*k]", variables).values()).containsExactly(1.0, 4.0, 8.0);
+        assertThat(Sweep.Axis.of("a", "1 ms : 3 ms : 3", variables).values()).containsExactly(0.001, 0.002, 0.003);
+        assertThat(Sweep.Axis.of("a", "0 : k", variables).values()).containsExactly(0.0, 4.0);
+        for (String wrong : List.of("[]", "1 : 2 : 0", "1 : 2 : 2.5", "1 : 2 : 3 : 4", "1 : x", "")) {
+            assertThatThrownBy(() -> Sweep.Axis.of("a", wrong, variables)).as(wrong).isInstanceOf(FindingException.class);
+        }
+    }
+
+    @Test
+    void everyRunIsALineOfTheTable() {
+        var lines = Sweep.csv(Sweep.run(project(), "desk", 10_000_000, Sweep.grid(AXES), 2, (_, _) -> { }));
+        assertThat(lines).hasSize(7);
+        assertThat(lines.getFirst()).isEqualTo("tau,plant.r,plant.y last,plant.y least,plant.y greatest,plant.y RMS");
+        assertThat(lines.get(1)).startsWith("0.1,1.0,");
+        assertThat(Sweep.csv(List.of())).isEmpty();
+    }
 }

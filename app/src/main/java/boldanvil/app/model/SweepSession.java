@@ -1,0 +1,125 @@
+package boldanvil.app.model;
+
+import boldanvil.core.bench.Sweep;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Executor;
+import java.util.concurrent.atomic.AtomicBoolean;
+
+/** Runs a sweep beside the window. Listeners are called on the window's thread, not more often than it can take them. */
+public final class SweepSession {
+    private final Executor window;
+    private final List<Runnable> listeners = new ArrayList<>();
+    private final AtomicBoolean told = new AtomicBoolean();
+    private volatile List<Sweep.Outcome> outcomes = List.of();
+    private volatile List<Finding> findings = List.of();
+    private volatile boolean running;
+    private volatile boolean cancelled;
+    private volatile int done;
+    private volatile int all;
+
+    public SweepSession(Executor window) {
+        this.window = window;
+    }
+
+    public void onChange(Runnable listener) {
+        listeners.add(listener);
+    }
+
+    private void changed() {
+        if (told.compareAndSet(false, true)) {
+            window.execute(() -> {
+                told.set(false);
+                List.copyOf(listeners).forEach(Runnable::run);
+            });
+        }
+    }
+
+    /**
+     * Runs all points, on all cores but one, which stays for the window.
+     *
+     * @param endNanos virtual time of each run
+     */
+    public void start(Project project, String rig, long endNanos, List<Map<String, Double>> points) {
+        if (running) {
+            return;
+        }
+        running = true;
+        cancelled = false;
+        done = 0;
+        all = points.size();
+        findings = List.of();
+        outcomes = List.of();
+        changed();
+        Thread.ofPlatform().daemon().name("sweep").start(() -> {
+            try {
+                outcomes = Sweep.run(project, rig, endNanos, points, Math.max(1, Runtime.getRuntime().availableProcessors() - 1), new Count());
+                findings = outcomes.stream().flatMap(o -> o.findings().stream()).distinct().limit(20).toList();
+            } catch (FindingException e) {
+                findings = e.findings();
+            } catch (RuntimeException e) {
+                findings = List.of(Finding.error("rig " + rig, "The sweep failed in an unexpected way: " + e + ".", "Please report it."));
+            }
+            running = false;
+            changed();
+        });
+    }
+
+    /** Gives up what has not begun; what is done is kept. */
+    public void cancel() {
+        cancelled = true;
+    }
+
+    /** Forgets what was found; for when another project is opened. */
+    public void forget() {
+        cancel();
+        if (!running) {
+            outcomes = List.of();
+            findings = List.of();
+            changed();
+        }
+    }
+
+    public boolean isRunning() {
+        return running;
+    }
+
+    public boolean isCancelled() {
+        return cancelled;
+    }
+
+    public int done() {
+        return done;
+    }
+
+    public int all() {
+        return all;
+    }
+
+    /** What came of the last sweep, once it has ended. */
+    public List<Sweep.Outcome> outcomes() {
+        return outcomes;
+    }
+
+    /** Faults of single runs, and why there was no sweep. */
+    public List<Finding> findings() {
+        return findings;
+    }
+
+    private final class Count implements Sweep.Listener {
+        @Override
+        public void done(int runs, int ofAll) {
+            done = Math.max(done, runs);
+            changed();
+        }
+
+        @Override
+        public boolean cancelled() {
+            return cancelled;
+        }
+    }
+}
