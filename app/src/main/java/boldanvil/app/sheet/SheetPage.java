@@ -11,6 +11,7 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.lower.Names;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Stock;
+import java.nio.file.Path;
 import java.util.Locale;
 import java.util.Set;
 import java.util.concurrent.Executor;
@@ -70,6 +71,11 @@ public final class SheetPage extends BorderPane {
             workspace.project().sheet(ref).flatMap(s -> s.block(id)).filter(b -> Stock.find(b.type()).flatMap(TextPane::text).isPresent())
                     .ifPresent(b -> text.open(ref, navigator.path(), b));
         }
+    }
+
+    /** Puts a file's text in the place of the text that is open. */
+    public void loadText(Path file) {
+        text.load(file);
     }
 
     public SheetCanvas canvas() {

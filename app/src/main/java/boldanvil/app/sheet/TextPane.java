@@ -9,6 +9,11 @@ import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
+import java.io.File;
+import java.io.IOException;
+import java.nio.charset.MalformedInputException;
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import java.util.regex.Matcher;
@@ -18,16 +23,21 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextArea;
+import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import javafx.stage.FileChooser;
 
 /** Where the text of a block is written; it lies over the sheet. What is wrong stands below, and leads to its line. */
 final class TextPane extends BorderPane {
     private static final Pattern LINE = Pattern.compile("Line (\\d+), column (\\d+): .*", Pattern.DOTALL);
+
+    /** Bytes of a file that can be loaded; more would make the text slow to handle. */
+    private static final long LONGEST = 2_000_000;
 
     private final Workspace workspace;
     private final SheetEdits edits;
@@ -54,12 +64,23 @@ final class TextPane extends BorderPane {
         var check = new Button("Check");
         check.setId("text-check");
         check.setOnAction(_ -> commit());
+        var load = new Button("Load a file");
+        load.setId("text-load");
+        load.setTooltip(new Tooltip("Put a file's text in the place of this one"));
+        load.setOnAction(_ -> {
+            var chooser = new FileChooser();
+            chooser.setTitle("Load a text");
+            File from = chooser.showOpenDialog(getScene().getWindow());
+            if (from != null) {
+                load(from.toPath());
+            }
+        });
         var close = new Button("Back to the sheet");
         close.setId("text-close");
         close.setOnAction(_ -> close());
         var gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        var top = new HBox(10, title, kind, gap, caret, check, close);
+        var top = new HBox(10, title, kind, gap, caret, load, check, close);
         top.setAlignment(Pos.CENTER_LEFT);
         top.getStyleClass().add("text-pane-bar");
         wrong.getStyleClass().add("text-pane-bar");
@@ -111,6 +132,31 @@ final class TextPane extends BorderPane {
             commit();
             setVisible(false);
         }
+    }
+
+    /** Puts a file's text in the place of what is there; it can be undone. */
+    void load(Path file) {
+        try {
+            if (Files.size(file) > LONGEST) {
+                tell(file.getFileName() + " is longer than " + LONGEST / 1_000_000 + " MB. Cut it to what is needed.");
+                return;
+            }
+            area.setText(Files.readString(file));
+            commit();
+            area.requestFocus();
+        } catch (MalformedInputException e) {
+            tell(file.getFileName() + " is not a text in UTF-8. Save it as one.");
+        } catch (IOException e) {
+            tell(file.getFileName() + " cannot be read: " + e.getMessage() + ". Choose another file.");
+        }
+    }
+
+    private void tell(String text) {
+        var label = new Label(text);
+        label.setId("text-said");
+        label.setWrapText(true);
+        label.getStyleClass().addAll("small", "bad");
+        wrong.getChildren().setAll(label);
     }
 
     private Optional<Block> block() {

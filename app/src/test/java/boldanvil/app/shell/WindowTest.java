@@ -136,6 +136,14 @@ class WindowTest {
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().contains("The index 9 lies outside")));
         robot.interact(() -> shell.workspace().undo());
         await(() -> shell.workspace().findings().isEmpty());
+        Path file = Files.writeString(temporary.resolve("block.st"), area.getText().replace("FOR k := 1 TO N DO", "FOR k := 1 TO DO"));
+        robot.interact(() -> shell.sheetPage().loadText(file));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().startsWith("Line ")));
+        Path binary = Files.write(temporary.resolve("block.bin"), new byte[] {(byte) 0xC3, 0x28});
+        robot.interact(() -> shell.sheetPage().loadText(binary));
+        assertThat(robot.lookup("#text-said").queryLabeled().getText()).contains("not a text in UTF-8");
+        robot.interact(() -> shell.workspace().undo());
+        await(() -> shell.workspace().findings().isEmpty());
         robot.clickOn("#text-close");
         assertThat(robot.lookup("#text-pane").query().isVisible()).isFalse();
     }

@@ -172,7 +172,7 @@ final class Sources {
     static final BlockType PLAYBACK = BlockType.named("playback", "Playback", Family.SOURCE)
             .help("y = the column of a table over time. The data are lines of comma-separated values: times in seconds, rising, in the first "
                     + "column, and a first line with names. Between two times the value holds, or a straight line joins them; beyond the "
-                    + "last it holds, or the table begins anew.")
+                    + "last it holds, or the table begins anew. A file is loaded where the text is edited.")
             .with(source("data", "time,value\n0,0\n1,1\n", "The table as comma-separated values."),
                     text("column", "", "Name of the column; the second where it is empty."),
                     choice("between", "Between two times.", "line", "hold"), choice("end", "After the last time.", "hold", "repeat"))
