@@ -40,7 +40,7 @@ public final class TapBenchmark {
         Map<String, Instance> instances = Map.of("loops", instance);
         var conductor = new Conductor(system, instances);
         if (recording) {
-            conductor.observe(new Recorder(system, instances, Integer.MAX_VALUE));
+            new Recorder(system, instances, Integer.MAX_VALUE).record(conductor);
         }
         long begin = System.nanoTime();
         for (int k = 0; k < TICKS; k++) {

@@ -79,7 +79,7 @@ final class BenchSession implements AutoCloseable {
             servers.put(part, server);
             ports.put(part, server.port());
         }
-        conductor.observe(new Events());
+        servers.forEach((part, server) -> conductor.observe(part, new Events(server, review.system().program(part).orElseThrow().tasks())));
         return ports;
     }
 
@@ -98,19 +98,18 @@ final class BenchSession implements AutoCloseable {
                 ? new BoardTerminals(inner, program, Boards.require(part, patch.board())) : inner;
     }
 
-    /** Tells the XCP servers when values are fresh. */
-    private final class Events implements Observer {
+    /** Tells a part's XCP server when values are fresh. */
+    private record Events(XcpServer server, List<Task> tasks) implements Observer {
         @Override
-        public void sampled(String part, long nanos) {
-            servers.get(part).event(0, nanos);
+        public void sampled(long nanos) {
+            server.event(0, nanos);
         }
 
         @Override
-        public void stepped(String part, long nanos, long partTick) {
-            List<Task> tasks = review.system().program(part).orElseThrow().tasks();
+        public void stepped(long nanos, long partTick) {
             for (int i = 0; i < tasks.size(); i++) {
                 if (partTick % tasks.get(i).periodTicks() == 0) {
-                    servers.get(part).event(1 + i, nanos);
+                    server.event(1 + i, nanos);
                 }
             }
         }

@@ -51,7 +51,7 @@ final class DeskRun implements LiveRun {
         conductor.schedule(options.changes());
         changes.addAll(options.changes());
         var recorder = new Recorder(review.system(), instances, options.sampleLimit());
-        conductor.observe(recorder);
+        recorder.record(conductor);
         store = recorder.store();
         loop = new RunLoop(conductor, options.endNanos(), options.speed(), this::collectFaults);
     }

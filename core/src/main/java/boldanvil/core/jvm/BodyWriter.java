@@ -119,7 +119,7 @@ final class BodyWriter {
     }
 
     private void raise(int bit) {
-        code.aload(0).loadConstant(bit).loadConstant(place)
+        Pages.number(code.aload(0).loadConstant(bit), place)
                 .invokevirtual(JvmCompiler.BASE, "raise", MethodTypeDesc.of(ConstantDescs.CD_void, I, I));
     }
 
@@ -158,7 +158,7 @@ final class BodyWriter {
     private void assign(Slot target, Expr value) {
         if (pages.holds(target)) {
             pages.load(code, target.type());
-            code.loadConstant(pages.place(target));
+            Pages.number(code, pages.place(target));
             expr(value);
             code.arrayStore(kind(target.type()));
         } else if (inField(target)) {
@@ -224,7 +224,7 @@ final class BodyWriter {
             case Expr.Call c -> call(c);
             case Expr.Apply a -> apply(a);
             case Expr.Element t -> {
-                code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant(tables.get(t.table())).aaload();
+                code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant((int) tables.get(t.table())).aaload();
                 index(t.index(), t.table().size());
                 code.daload();
                 narrow(code, t.type());
@@ -246,7 +246,7 @@ final class BodyWriter {
     private void read(Slot s) {
         if (pages.holds(s)) {
             pages.load(code, s.type());
-            code.loadConstant(pages.place(s)).arrayLoad(kind(s.type()));
+            Pages.number(code, pages.place(s)).arrayLoad(kind(s.type()));
         } else if (inField(s)) {
             code.aload(0).getfield(owner(s), field(s), JvmCompiler.desc(s));
         } else {
@@ -260,7 +260,7 @@ final class BodyWriter {
         if (place == null) {
             constant(code, l.type(), l.value());
         } else {
-            code.aload(0).getfield(JvmCompiler.BASE, "constants", D.arrayType()).loadConstant(place).daload();
+            Pages.number(code.aload(0).getfield(JvmCompiler.BASE, "constants", D.arrayType()), place).daload();
             narrow(code, l.type());
         }
     }
@@ -280,7 +280,7 @@ final class BodyWriter {
             code.aload(0);
             expr(b.a());
             expr(b.b());
-            code.loadConstant(place).invokevirtual(JvmCompiler.BASE, t == Type.UINT32 ? word + "Unsigned" : word,
+            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, t == Type.UINT32 ? word + "Unsigned" : word,
                     MethodTypeDesc.of(I, I, I, I));
             cut(code, t);
             return;
@@ -380,7 +380,7 @@ final class BodyWriter {
             if (from == Type.FLOAT32) {
                 code.f2d();
             }
-            code.loadConstant(place).invokevirtual(JvmCompiler.BASE, to == Type.UINT32 ? "toUint32" : "toInt32",
+            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, to == Type.UINT32 ? "toUint32" : "toInt32",
                     MethodTypeDesc.of(I, D, I));
             if (to.bytes() < 4) {
                 saturate(Type.INT32, to);
@@ -460,7 +460,7 @@ final class BodyWriter {
         switch (t) {
             case FLOAT32 -> code.loadConstant((float) v);
             case FLOAT64 -> code.loadConstant(v);
-            default -> code.loadConstant((int) (long) v);
+            default -> Pages.number(code, (int) (long) v);
         }
     }
 

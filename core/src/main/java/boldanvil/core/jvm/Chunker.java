@@ -20,13 +20,19 @@ import java.util.Set;
 final class Chunker {
     /** Nodes of statements and expressions per method. */
     private static final int CHUNK = 250;
+    /** Most methods, as their names are constants of the class; a very large program has longer ones. */
+    private static final int METHODS = 8_000;
 
     private final List<Procedure> methods = new ArrayList<>();
     private final Map<Slot, Procedure> user = new IdentityHashMap<>();
     private final Set<Slot> shared = Collections.newSetFromMap(new IdentityHashMap<>());
     private final IdentityHashMap<Stmt, Integer> weights = new IdentityHashMap<>();
 
+    private final int chunk;
+
     Chunker(Program program) {
+        long nodes = program.procedures().stream().mapToLong(p -> weight(p.body())).sum();
+        chunk = (int) Math.max(CHUNK, nodes / METHODS);
         program.procedures().stream().filter(p -> !p.name().equals(Program.INIT)).forEach(this::cut);
         for (Procedure p : methods) {
             p.body().forEach(s -> Rewriter.usedSlots(s, slot -> {
@@ -54,9 +60,9 @@ final class Chunker {
         List<Stmt> body = new ArrayList<>();
         int n = 0;
         for (Stmt s : p.body()) {
-            body.add(weight(s) > CHUNK ? outlined(s, p.name() + "$" + n++) : s);
+            body.add(weight(s) > chunk ? outlined(s, p.name() + "$" + n++) : s);
         }
-        if (weight(body) <= CHUNK) {
+        if (weight(body) <= chunk) {
             methods.add(new Procedure(p.name(), p.purpose(), body));
             return;
         }
@@ -64,8 +70,8 @@ final class Chunker {
         int from = 0;
         int sum = 0;
         for (int i = 0; i <= body.size(); i++) {
-            int next = i < body.size() ? weight(body.get(i)) : CHUNK + 1;
-            if (sum + next > CHUNK && i > from) {
+            int next = i < body.size() ? weight(body.get(i)) : chunk + 1;
+            if (sum + next > chunk && i > from) {
                 String name = p.name() + "$" + n++;
                 methods.add(new Procedure(name, p.purpose(), body.subList(from, i)));
                 calls.add(new Stmt.Invoke(name, body.get(from).origin()));
@@ -89,7 +95,7 @@ final class Chunker {
     }
 
     private List<Stmt> moved(List<Stmt> body, String name, Stmt around) {
-        if (weight(body) <= CHUNK / 2 || leaves(body)) {
+        if (weight(body) <= chunk / 2 || leaves(body)) {
             return body;
         }
         cut(new Procedure(name, "", body));

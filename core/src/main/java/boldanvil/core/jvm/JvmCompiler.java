@@ -206,7 +206,7 @@ public final class JvmCompiler {
                 parts.add(name);
                 cb.withMethodBody(name, readType, ClassFile.ACC_PRIVATE, code -> {
                     for (int i = first; i < Math.min(taps.size(), first + ACCESS_CHUNK); i++) {
-                        code.aload(1).iload(2).loadConstant(i).iadd();
+                        Pages.number(code.aload(1).iload(2), i).iadd();
                         reference(code, taps.get(i).slot());
                         BodyWriter.widen(code, taps.get(i).slot().type());
                         code.dastore();
@@ -231,7 +231,7 @@ public final class JvmCompiler {
     private void reference(CodeBuilder code, Slot s) {
         if (pages.holds(s)) {
             pages.load(code, s.type());
-            code.loadConstant(pages.place(s)).arrayLoad(BodyWriter.kind(s.type()));
+            Pages.number(code, pages.place(s)).arrayLoad(BodyWriter.kind(s.type()));
             return;
         }
         code.aload(0).getfield(owner(s), fieldOf(s), desc(s));

@@ -69,6 +69,16 @@ final class Pages {
         return numbers;
     }
 
+    /** Puts a whole number on the stack without a constant of the class, of which there might be too many. */
+    static CodeBuilder number(CodeBuilder code, int n) {
+        if (n == (short) n) {
+            return code.loadConstant(n);
+        }
+        code.loadConstant(n >> 16).bipush(16).ishl();
+        return (n & 0xFFFF) == 0 ? code : (n & 0xFFFF) == (short) n ? code.sipush(n & 0xFFFF).ior()
+                : code.loadConstant((n & 0xFFFF) >> 1).iconst_1().ishl().loadConstant(n & 1).ior().ior();
+    }
+
     /** Whether a slot stands in an array. */
     boolean holds(Slot s) {
         return places.containsKey(s);

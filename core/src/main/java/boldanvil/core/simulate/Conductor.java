@@ -22,7 +22,7 @@ import java.util.concurrent.ConcurrentLinkedQueue;
  * The order of the parts therefore does not matter.
  */
 public final class Conductor {
-    private record Member(String part, Program program, Instance instance, long everyTicks) {
+    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers) {
         boolean isDue(long tick) {
             return everyTicks == 1 || tick % everyTicks == 0;
         }
@@ -34,7 +34,6 @@ public final class Conductor {
     private final Map<String, Instance> instances;
     private final List<Member> members = new ArrayList<>();
     private final List<Move> moves = new ArrayList<>();
-    private final List<Observer> observers = new ArrayList<>();
     private final PriorityQueue<Change> scheduled = new PriorityQueue<>(Comparator.comparingLong(Change::atNanos));
     private final ConcurrentLinkedQueue<Runnable> requests = new ConcurrentLinkedQueue<>();
     private final List<Finding> findings = new ArrayList<>();
@@ -54,7 +53,7 @@ public final class Conductor {
         tickNanos = system.tickNanos();
         for (String id : system.parts().keySet()) {
             var program = system.program(id).orElseThrow();
-            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos));
+            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos, new ArrayList<>()));
         }
         for (var link : system.links()) {
             moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
@@ -62,8 +61,9 @@ public final class Conductor {
         }
     }
 
-    public void observe(Observer observer) {
-        observers.add(observer);
+    /** Has an observer told of a part's signals. */
+    public void observe(String part, Observer observer) {
+        members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> new IllegalArgumentException(part)).observers().add(observer);
     }
 
     /** Virtual time of the next tick in nanoseconds. */
@@ -129,8 +129,8 @@ public final class Conductor {
         for (Member m : members) {
             if (m.isDue(tick)) {
                 m.instance().sample();
-                for (Observer o : observers) {
-                    o.sampled(m.part(), now);
+                for (Observer o : m.observers()) {
+                    o.sampled(now);
                 }
             }
         }
@@ -138,8 +138,8 @@ public final class Conductor {
         for (Member m : members) {
             if (m.isDue(tick)) {
                 m.instance().step();
-                for (Observer o : observers) {
-                    o.stepped(m.part(), now, tick / m.everyTicks());
+                for (Observer o : m.observers()) {
+                    o.stepped(now, tick / m.everyTicks());
                 }
             }
         }
@@ -158,7 +158,7 @@ public final class Conductor {
         }
     }
 
-    /** Faults the parts have raised since the last call. */
+    /** Faults the parts have raised since the last call; to be asked for after each tick, whose instant they get. */
     public List<Finding> takeFaults() {
         findings.clear();
         for (Member m : members) {
@@ -167,7 +167,7 @@ public final class Conductor {
                 m.instance().set(m.program().fault(), 0);
                 String place = FaultPlaces.of(m.program()).placeOf(fault);
                 findings.add(Finding.doubt(place.isEmpty() ? m.part() : place, Fault.describe(Fault.bits(fault)) + " Noticed at "
-                        + nowNanos() / 1e9 + " s.", Fault.cure(Fault.bits(fault))));
+                        + Math.max(0, tick - 1) * tickNanos / 1e9 + " s.", Fault.cure(Fault.bits(fault))));
             }
         }
         return List.copyOf(findings);

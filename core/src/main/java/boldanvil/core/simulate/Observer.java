@@ -1,14 +1,14 @@
 package boldanvil.core.simulate;
 
-/** Is told when the signals of a part are fresh. Called on the thread that runs the conductor. */
+/** Is told when the signals of one part are fresh. Called on the thread that runs the conductor. */
 public interface Observer {
     /** The continuous part has been sampled. */
-    void sampled(String part, long nanos);
+    void sampled(long nanos);
 
     /**
      * The due tasks have run.
      *
      * @param partTick number of the part's own tick, from 0
      */
-    void stepped(String part, long nanos, long partTick);
+    void stepped(long nanos, long partTick);
 }

@@ -6,16 +6,16 @@ import boldanvil.core.program.TapGroup;
 import boldanvil.core.runs.SampleStore;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 
 /** Writes the samples of every tap of a system into a store of its own. Taps that get their values together are written together. */
-public final class Recorder implements Observer {
-    private record Item(int track, TapGroup group, Instance.TapReader reader) {}
+public final class Recorder {
+    private record Item(int track, int periodTicks, SampleStore.Row row) {}
 
     private final SampleStore store;
-    private final Map<String, List<Item>> continuous = new HashMap<>();
-    private final Map<String, List<Item>> discrete = new HashMap<>();
+    private final Map<String, PartRecorder> parts = new LinkedHashMap<>();
 
     /**
      * @param instances one for each part
@@ -27,13 +27,22 @@ public final class Recorder implements Observer {
         taps.entries().forEach(e -> columns.put(e, columns.size()));
         List<int[]> tracks = new ArrayList<>();
         for (String part : system.parts().keySet()) {
+            List<Item> continuous = new ArrayList<>();
+            List<Item> discrete = new ArrayList<>();
             for (TapGroup g : TapGroup.of(system.program(part).orElseThrow())) {
-                (g.continuous() ? continuous : discrete).computeIfAbsent(part, _ -> new ArrayList<>())
-                        .add(new Item(tracks.size(), g, instances.get(part).reader(g)));
+                (g.continuous() ? continuous : discrete).add(new Item(tracks.size(), g.periodTicks(), instances.get(part).reader(g)::read));
                 tracks.add(g.taps().stream().mapToInt(t -> columns.get(new TapList.Entry(part, t))).toArray());
+            }
+            if (!continuous.isEmpty() || !discrete.isEmpty()) {
+                parts.put(part, new PartRecorder(continuous.toArray(Item[]::new), discrete.toArray(Item[]::new)));
             }
         }
         store = new SampleStore(taps.columns(), tracks, limit);
+    }
+
+    /** Records what a conductor does from now on. */
+    public void record(Conductor conductor) {
+        parts.forEach(conductor::observe);
     }
 
     /** Where the samples go. */
@@ -41,24 +50,29 @@ public final class Recorder implements Observer {
         return store;
     }
 
-    @Override
-    public void sampled(String part, long nanos) {
-        for (Item i : continuous.getOrDefault(part, List.of())) {
-            write(i, nanos);
-        }
-    }
+    private final class PartRecorder implements Observer {
+        private final Item[] continuous;
+        private final Item[] discrete;
 
-    @Override
-    public void stepped(String part, long nanos, long partTick) {
-        for (Item i : discrete.getOrDefault(part, List.of())) {
-            int period = i.group().periodTicks();
-            if (period == 1 || partTick % period == 0) {
-                write(i, nanos);
+        PartRecorder(Item[] continuous, Item[] discrete) {
+            this.continuous = continuous;
+            this.discrete = discrete;
+        }
+
+        @Override
+        public void sampled(long nanos) {
+            for (Item i : continuous) {
+                store.add(i.track(), nanos / 1e9, i.row());
             }
         }
-    }
 
-    private void write(Item i, long nanos) {
-        store.add(i.track(), nanos / 1e9, i.reader()::read);
+        @Override
+        public void stepped(long nanos, long partTick) {
+            for (Item i : discrete) {
+                if (i.periodTicks() == 1 || partTick % i.periodTicks() == 0) {
+                    store.add(i.track(), nanos / 1e9, i.row());
+                }
+            }
+        }
     }
 }

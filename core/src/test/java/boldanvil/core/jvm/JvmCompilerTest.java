@@ -226,4 +226,14 @@ class JvmCompilerTest {
         }
         assertThat(p.taps()).hasSize(702);
     }
+
+    @ParameterizedTest
+    @org.junit.jupiter.params.provider.ValueSource(ints = {0, 1, -1, 32_767, 32_768, -32_768, -32_769, 40_001, 65_535, 65_536, 98_305, 1_000_000_007,
+        Integer.MAX_VALUE, Integer.MIN_VALUE, -65_536, -65_535})
+    void everyWholeNumberIsItself(int n) {
+        var y = Slot.of("y", Slot.Role.OUTPUT, Type.INT32);
+        Instance instance = JvmCompiler.compile(program(List.of(), y, Expr.of(Type.INT32, n))).instantiate();
+        instance.step();
+        assertThat(instance.get(y)).isEqualTo(n);
+    }
 }

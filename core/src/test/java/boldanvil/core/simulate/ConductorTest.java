@@ -3,7 +3,6 @@ package boldanvil.core.simulate;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.mockito.ArgumentMatchers.anyLong;
-import static org.mockito.ArgumentMatchers.eq;
 import static org.mockito.Mockito.inOrder;
 import static org.mockito.Mockito.mock;
 import static org.mockito.Mockito.times;
@@ -36,7 +35,7 @@ class ConductorTest {
         var instances = instances(system);
         var conductor = new Conductor(system, instances);
         var recorder = new Recorder(system, instances, Integer.MAX_VALUE);
-        conductor.observe(recorder);
+        recorder.record(conductor);
         var store = recorder.store();
         conductor.schedule(List.of(changes));
         for (int i = 0; i < ticks; i++) {
@@ -125,9 +124,11 @@ class ConductorTest {
         var s = system(List.of(part));
         var conductor = new Conductor(s, instances(s));
         conductor.tick();
+        assertThat(conductor.takeFaults()).singleElement().satisfies(f -> assertThat(f.cause()).contains("at 0.0 s"));
+        conductor.tick();
         assertThat(conductor.takeFaults()).singleElement().satisfies(f -> {
             assertThat(f.place()).isEqualTo("a/q");
-            assertThat(f.cause()).contains("divided by zero").contains("0.001 s");
+            assertThat(f.cause()).contains("divided by zero").contains("at 0.001 s");
         });
         assertThat(conductor.takeFaults()).isEmpty();
     }
@@ -149,15 +150,15 @@ class ConductorTest {
         var instance = mock(Instance.class);
         var observer = mock(Observer.class);
         var conductor = new Conductor(s, Map.of("a", instance));
-        conductor.observe(observer);
+        conductor.observe("a", observer);
         conductor.tick();
         var order = inOrder(instance, observer);
         order.verify(instance).sample();
-        order.verify(observer).sampled("a", 0);
+        order.verify(observer).sampled(0);
         order.verify(instance).step();
-        order.verify(observer).stepped("a", 0, 0);
+        order.verify(observer).stepped(0, 0);
         order.verify(instance).advance();
-        verify(observer, times(1)).stepped(eq("a"), anyLong(), anyLong());
+        verify(observer, times(1)).stepped(anyLong(), anyLong());
     }
 
     @Test
@@ -171,7 +172,7 @@ class ConductorTest {
         conductor.warmUp(100, 1_000_000_000L);
         assertThat(conductor.nowNanos()).isZero();
         var recorder = new Recorder(s, instances, Integer.MAX_VALUE);
-        conductor.observe(recorder);
+        recorder.record(conductor);
         var store = recorder.store();
         conductor.tick();
         conductor.tick();

@@ -21,7 +21,7 @@ class PaddleDriveTest {
                 instances.put(id, JvmCompiler.compile(system.program(id).orElseThrow()).instantiate()));
         var conductor = new Conductor(system, instances);
         var recorder = new Recorder(system, instances, Integer.MAX_VALUE);
-        conductor.observe(recorder);
+        recorder.record(conductor);
         var store = recorder.store();
         new RunLoop(conductor, (long) (seconds * 1e9), Double.POSITIVE_INFINITY, () -> { }).run();
         return store.snapshot();
