@@ -1,7 +1,9 @@
 package boldanvil.core.c;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
+import boldanvil.core.build.Builder;
 import boldanvil.core.build.Toolchain;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.program.Program;
@@ -79,6 +81,16 @@ class EqualEverywhereTest {
         for (List<String> command : commands) {
             compare(programs, CompiledC.run(folder, programs, TICKS, command));
         }
+    }
+
+    @Test
+    void aCheckerOfCFindsNothing() throws Exception {
+        assumeTrue(Toolchain.find("cppcheck").isPresent(), "cppcheck is not installed");
+        List<CFile> files = new ArrayList<>();
+        batch(900, 4).forEach(p -> files.addAll(CGenerator.generate(p)));
+        Builder.write(files, folder);
+        assertThat(CompiledC.execute(folder, List.of("cppcheck", "--std=c99", "--enable=warning,performance,portability", "--error-exitcode=1", "--quiet", ".")))
+                .isEmpty();
     }
 
     @Test
