@@ -6,7 +6,9 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Toolchain;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
 import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.RandomSheets;
 import boldanvil.core.testing.Reference;
@@ -81,6 +83,34 @@ class EqualEverywhereTest {
         for (List<String> command : commands) {
             compare(programs, CompiledC.run(folder, programs, TICKS, command));
         }
+    }
+
+    /** What is recorded decides which slots share memory, so this holds those savings to what comes without them. */
+    @Test
+    void recordingChangesNothing() {
+        for (long seed = 20_000; seed < 20_120; seed++) {
+            var plain = outputs(RandomSheets.part(seed, 30).program());
+            var recorded = outputs(RandomSheets.recorded(seed, 30).program());
+            assertThat(recorded).as("seed %d", seed).isEqualTo(plain);
+        }
+    }
+
+    private static List<List<Double>> outputs(Program p) {
+        Instance instance = JvmCompiler.compile(p).instantiate();
+        List<List<Double>> all = new ArrayList<>();
+        for (int k = 0; k < TICKS; k++) {
+            int i = 0;
+            for (var port : p.ports()) {
+                if (port.slot().role() == Slot.Role.INPUT) {
+                    instance.set(port.slot(), CompiledC.stimulus(i++, k));
+                }
+            }
+            instance.sample();
+            instance.step();
+            all.add(p.ports().stream().filter(port -> port.slot().role() == Slot.Role.OUTPUT).map(port -> instance.get(port.slot())).toList());
+            instance.advance();
+        }
+        return all;
     }
 
     @Test

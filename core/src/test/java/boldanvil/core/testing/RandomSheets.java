@@ -65,6 +65,17 @@ public final class RandomSheets {
         return sheets.build(blocks);
     }
 
+    /** The same part with everything in it recorded. */
+    public static PartBuilder recorded(long seed, int blocks) {
+        var sheets = new RandomSheets(seed);
+        var part = sheets.build(blocks);
+        for (Source s : sheets.sources) {
+            String name = "tap" + sheets.count++;
+            part.block(name, "tap").wire(s.end(), name + ".u");
+        }
+        return part;
+    }
+
     /** A part with about as many blocks as wanted. */
     public static PartBuilder part(long seed, int blocks) {
         return new RandomSheets(seed).build(blocks);
@@ -154,13 +165,29 @@ public final class RandomSheets {
             types.add(c == null || !in.isCommon() ? null : c.type());
             widths.add(c == null ? 1 : c.width());
             if (c != null) {
-                part.wire(c.end(), name + "." + in.name());
+                part.wire(routed(c), name + "." + in.name());
             }
         }
         for (int o = 0; o < face.outputs().size(); o++) {
             int w = Math.max(1, type.widthOf(o, widths, s, p -> Formula.evaluateList(s.text(p), Map.of()).length));
             sources.add(new Source(name + "." + face.outputs().get(o), type.typeOf(o, types, s, real), w));
         }
+    }
+
+    /** Where a wire from a source begins; now and then it goes by a name, or through a bundle. */
+    private String routed(Source c) {
+        int way = random.nextInt(30);
+        if (way > 2) {
+            return c.end();
+        }
+        String n = Integer.toString(count++);
+        if (way == 0) {
+            part.block("wire" + n, "label").block("on" + n, "from label", "wire=wire" + n).wire(c.end(), "wire" + n + ".u");
+            return "on" + n + ".y";
+        }
+        part.block("bundle" + n, "bundle", "fields=a, b", "in code=" + (way == 1 ? "as a struct" : "by themselves")).block("field" + n, "field", "field=b")
+                .wire(c.end(), "bundle" + n + ".a").wire(c.end(), "bundle" + n + ".b").wire("bundle" + n + ".y", "field" + n + ".u");
+        return "field" + n + ".y";
     }
 
     private boolean fits(Face.In in, Type t, Type common) {
