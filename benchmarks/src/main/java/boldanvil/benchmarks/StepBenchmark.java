@@ -21,9 +21,9 @@ import java.util.Map;
  */
 public final class StepBenchmark {
     private static final int ROUNDS = 9;
-    /** A stretch of the warm-up, which ends when three in a row were no faster than those before. */
-    private static final long STRETCH_NANOS = 8_000_000_000L;
-    private static final int MOST_STRETCHES = 40;
+    private static final long WARM_UP_NANOS = 25_000_000_000L;
+    /** More of it for each statement: the thorough compiler takes minutes where there are thousands of methods. */
+    private static final long STATEMENT_NANOS = 1_500_000;
 
     private StepBenchmark() {}
 
@@ -75,7 +75,9 @@ public final class StepBenchmark {
         Programs.run(folder, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off", p.name() + ".c", "main.c", "-o", "main", "-lm"));
         Instance java = JvmCompiler.compile(p).instantiate();
         Instance walking = new Walking(p);
-        warmUp(java, ticks);
+        for (long begin = System.nanoTime(); System.nanoTime() - begin < WARM_UP_NANOS + p.statements() * STATEMENT_NANOS;) {
+            nanos(java, ticks);
+        }
         nanos(walking, ticks / 4);
         double[] a = new double[ROUNDS];
         double[] b = new double[ROUNDS];
@@ -89,20 +91,6 @@ public final class StepBenchmark {
         double c = median(b);
         double v = median(w);
         System.out.printf(Locale.ROOT, "%-30s %12.1f %12.1f %12.1f %10.2f %12.1f%n", title, j, c, v, j / c, v / j);
-    }
-
-    /** Until the thorough compiler has been everywhere, which takes minutes where there are thousands of methods. */
-    private static void warmUp(Instance java, int ticks) {
-        double best = Double.MAX_VALUE;
-        int idle = 0;
-        for (int s = 0; s < MOST_STRETCHES && idle < 3; s++) {
-            double fastest = Double.MAX_VALUE;
-            for (long begin = System.nanoTime(); System.nanoTime() - begin < STRETCH_NANOS;) {
-                fastest = Math.min(fastest, nanos(java, ticks));
-            }
-            idle = fastest < best * 0.97 ? 0 : idle + 1;
-            best = Math.min(best, fastest);
-        }
     }
 
     private static double median(double[] x) {

@@ -31,7 +31,7 @@ class ArchitectureTest {
         {"lower", "diagram", "stock", "program", "quantity", "finding"},
         {"jvm", "program"},
         {"c", "program"},
-        {"board", "program", "diagram", "finding"},
+        {"board", "files", "program", "diagram", "finding"},
         {"runs", "finding"},
         {"build", "lower", "c", "board", "diagram", "program", "finding"},
         {"simulate", "lower", "program", "runs", "finding"},

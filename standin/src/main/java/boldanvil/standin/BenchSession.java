@@ -46,7 +46,7 @@ final class BenchSession implements AutoCloseable {
         rig = review.rig(rigName);
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                devices.put(part, new Device(Boards.require("rig " + rigName, place.device())));
+                devices.put(part, new Device(Boards.of(review.project()).require("rig " + rigName, place.device())));
             }
         });
     }
@@ -95,7 +95,7 @@ final class BenchSession implements AutoCloseable {
     private Instance terminals(String part, Program program, Instance inner) {
         var patch = review.project().patches().get(part);
         return rig.terminals() == Rig.Terminals.BOARD && patch != null
-                ? new BoardTerminals(inner, program, Boards.require(part, patch.board())) : inner;
+                ? new BoardTerminals(inner, program, Boards.of(review.project()).require(part, patch.board())) : inner;
     }
 
     /** Tells a part's XCP server when values are fresh. */

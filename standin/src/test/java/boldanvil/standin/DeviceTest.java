@@ -24,7 +24,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class DeviceTest {
-    private static final Board SWAGE = Boards.find("swage32").orElseThrow();
+    private static final Board SWAGE = Boards.shipped().find("swage32").orElseThrow();
     private static final Patch PATCH = new Patch("swage32", List.of(new Patch.Row("volts", "ADC1.0", "W1", ""),
             new Patch.Row("shaft", "Q2", "N15,N16", ""), new Patch.Row("key", "G.E1", "E1", ""), new Patch.Row("leg", "T2.C", "N11", ""),
             new Patch.Row("lamp", "G.S1", "S1", "")));

@@ -142,8 +142,8 @@ public final class BuildPage extends BorderPane {
         var program = workspace.review().system().program(part).orElseThrow();
         var place = rig.place(part);
         String boardName = place.mode() == Rig.Mode.DEVICE ? place.device() : workspace.project().patches().containsKey(part)
-                ? workspace.project().patches().get(part).board() : Boards.names().getFirst();
-        var board = Boards.find(boardName).orElseThrow();
+                ? workspace.project().patches().get(part).board() : Boards.shipped().names().getFirst();
+        var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(part, Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
                 : " as code, estimated for " + board.title())));
         var rows = LoadEstimate.of(program, board);

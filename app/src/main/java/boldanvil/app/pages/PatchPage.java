@@ -89,7 +89,7 @@ public final class PatchPage extends BorderPane {
         }
         header(patched);
         var patch = patch(workspace.project());
-        Boards.find(patch.board()).ifPresentOrElse(board -> grid(board, patch), () -> {
+        Boards.of(workspace.project()).find(patch.board()).ifPresentOrElse(board -> grid(board, patch), () -> {
             var unknown = new Label("There is no board '" + patch.board() + "'. Choose one above.");
             unknown.getStyleClass().add("bad");
             rows.getChildren().add(unknown);
@@ -98,7 +98,7 @@ public final class PatchPage extends BorderPane {
 
     /** The rows of the part on show; none yet, on the first board, where it has not been patched. */
     private Patch patch(Project p) {
-        return p.patches().getOrDefault(part, new Patch(Boards.names().getFirst(), List.of()));
+        return p.patches().getOrDefault(part, new Patch(Boards.shipped().names().getFirst(), List.of()));
     }
 
     private List<Port> terminals(String id) {
@@ -118,7 +118,7 @@ public final class PatchPage extends BorderPane {
             refresh();
         });
         var boards = new ChoiceBox<String>();
-        boards.getItems().setAll(Boards.names());
+        boards.getItems().setAll(Boards.of(workspace.project()).names());
         boards.setValue(patch(workspace.project()).board());
         boards.valueProperty().addListener((_, _, v) -> workspace.edit("choose board " + v, p -> p.withPatch(part,
                 new Patch(v, patch(p).rows()))));
@@ -129,7 +129,7 @@ public final class PatchPage extends BorderPane {
 
     private void grid(Board board, Patch patch) {
         var program = workspace.review().system().program(part).orElseThrow();
-        Map<String, List<Finding>> troubles = PatchCheck.check(program, patch, PatchCheck.onDevice(workspace.project(), part))
+        Map<String, List<Finding>> troubles = PatchCheck.check(Boards.of(workspace.project()), program, patch, PatchCheck.onDevice(workspace.project(), part))
                 .stream().collect(Collectors.groupingBy(f -> f.place().substring(f.place().indexOf('/') + 1)));
         var grid = new GridPane();
         grid.setHgap(10);

@@ -31,14 +31,15 @@ final class RigGrid {
         grid.setHgap(18);
         grid.setVgap(7);
         List<Rig.Place> places = new ArrayList<>(List.of(Rig.Place.MODEL, new Rig.Place(Rig.Mode.CODE, "")));
-        Boards.names().forEach(b -> places.add(new Rig.Place(Rig.Mode.DEVICE, b)));
+        var boards = Boards.of(workspace.project());
+        boards.names().forEach(b -> places.add(new Rig.Place(Rig.Mode.DEVICE, b)));
         String[] heads = new String[places.size()];
         for (int i = 0; i < heads.length; i++) {
             var p = places.get(i);
             heads[i] = switch (p.mode()) {
                 case MODEL -> "model";
                 case CODE -> "code";
-                case DEVICE -> "on " + Boards.find(p.device()).orElseThrow().title();
+                case DEVICE -> "on " + boards.find(p.device()).orElseThrow().title();
             };
             var l = new Label(heads[i]);
             l.getStyleClass().add("section");

@@ -78,7 +78,7 @@ final class StatusLine extends HBox {
             return "nothing runs";
         }
         String where = run.rig().places().values().stream().filter(p -> p.mode() == Rig.Mode.DEVICE).findFirst()
-                .flatMap(p -> Boards.find(p.device())).map(b -> b.title() + " (stand-in)")
+                .flatMap(p -> Boards.of(run.review().project()).find(p.device())).map(b -> b.title() + " (stand-in)")
                 .orElse(run.rig().needsBench() ? "bench process" : "this process");
         return run.rig().name() + " on " + where + " · " + switch (session.phase()) {
             case RUNNING -> "running" + (run.overruns() > 0 ? " · " + run.overruns() + " overruns" : "");

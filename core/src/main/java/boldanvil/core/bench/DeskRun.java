@@ -44,7 +44,7 @@ final class DeskRun implements LiveRun {
             Instance instance = JvmCompiler.compile(program).instantiate();
             var patch = review.project().patches().get(part);
             instances.put(part, rig.terminals() == Rig.Terminals.BOARD && patch != null
-                    ? new BoardTerminals(instance, program, Boards.require(part, patch.board())) : instance);
+                    ? new BoardTerminals(instance, program, Boards.of(review.project()).require(part, patch.board())) : instance);
         }
         taps = TapList.of(review.system());
         conductor = new Conductor(review.system(), instances);

@@ -62,7 +62,7 @@ public final class RigStarter {
         if (rig.place(part).mode() != Rig.Mode.DEVICE) {
             return Sources.of(program);
         }
-        var board = Boards.require("rig " + rig.name(), rig.place(part).device());
+        var board = Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device());
         return Sources.of(program, board, review.project().patches().get(part));
     }
 

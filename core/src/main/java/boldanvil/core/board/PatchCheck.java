@@ -18,16 +18,17 @@ public final class PatchCheck {
     /**
      * Checks one part.
      *
+     * @param boards the project's boards
      * @param program the part's program
      * @param required whether every terminal needs a row, because some rig puts the part on a device
      */
-    public static List<Finding> check(Program program, Patch patch, boolean required) {
+    public static List<Finding> check(Boards boards, Program program, Patch patch, boolean required) {
         List<Finding> findings = new ArrayList<>();
-        var board = Boards.find(patch.board());
+        var board = boards.find(patch.board());
         String patchPlace = "patch · " + program.name();
         if (board.isEmpty()) {
             return List.of(Finding.error(patchPlace, "There is no board '" + patch.board() + "'.",
-                    "Boards are: " + String.join(", ", Boards.names()) + "."));
+                    "Boards are: " + String.join(", ", boards.names()) + "."));
         }
         Map<String, String> pinOwner = new HashMap<>();
         Map<String, String> channelOwner = new HashMap<>();

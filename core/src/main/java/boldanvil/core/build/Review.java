@@ -1,5 +1,6 @@
 package boldanvil.core.build;
 
+import boldanvil.core.board.Boards;
 import boldanvil.core.board.PatchCheck;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
@@ -24,12 +25,14 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
     public static Review of(Project project) {
         var system = LoweredSystem.of(project);
         List<Finding> findings = new ArrayList<>(system.findings());
+        var boards = Boards.of(project);
+        findings.addAll(boards.findings());
         project.patches().forEach((part, patch) -> {
             boolean required = PatchCheck.onDevice(project, part);
             if (project.part(part).isEmpty()) {
                 findings.add(Finding.doubt("patch · " + part, "There is no part '" + part + "'.", "Remove its patch rows."));
             }
-            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(p, patch, required)));
+            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required)));
         });
         for (Rig rig : project.rigs()) {
             bodies(project, rig, findings);

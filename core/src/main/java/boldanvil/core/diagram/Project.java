@@ -12,20 +12,22 @@ import java.util.function.UnaryOperator;
  *
  * @param wires wires of the system sheet; their ends are part ids and port names
  * @param patches patch rows by part id
+ * @param boards board files the project brings along, as they are written, by name without ending
  */
 public record Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
-        Map<String, Patch> patches, BenchLayout bench) {
+        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards) {
     public Project {
         variables = List.copyOf(variables);
         parts = List.copyOf(parts);
         wires = List.copyOf(wires);
         rigs = List.copyOf(rigs);
         patches = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(patches));
+        boards = Map.copyOf(boards);
     }
 
     /** A project with nothing in it. */
     public static Project empty(String name) {
-        return new Project(name, List.of(), List.of(), List.of(), List.of(), Map.of(), BenchLayout.EMPTY);
+        return new Project(name, List.of(), List.of(), List.of(), List.of(), Map.of(), BenchLayout.EMPTY, Map.of());
     }
 
     public Optional<Part> part(String id) {
@@ -44,29 +46,33 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
     }
 
     public Project withVariables(List<Variable> next) {
-        return new Project(name, next, parts, wires, rigs, patches, bench);
+        return new Project(name, next, parts, wires, rigs, patches, bench, boards);
     }
 
     public Project withParts(List<Part> next) {
-        return new Project(name, variables, next, wires, rigs, patches, bench);
+        return new Project(name, variables, next, wires, rigs, patches, bench, boards);
     }
 
     public Project withWires(List<Wire> next) {
-        return new Project(name, variables, parts, next, rigs, patches, bench);
+        return new Project(name, variables, parts, next, rigs, patches, bench, boards);
     }
 
     public Project withRigs(List<Rig> next) {
-        return new Project(name, variables, parts, wires, next, patches, bench);
+        return new Project(name, variables, parts, wires, next, patches, bench, boards);
     }
 
     public Project withBench(BenchLayout next) {
-        return new Project(name, variables, parts, wires, rigs, patches, next);
+        return new Project(name, variables, parts, wires, rigs, patches, next, boards);
+    }
+
+    public Project withBoards(Map<String, String> next) {
+        return new Project(name, variables, parts, wires, rigs, patches, bench, next);
     }
 
     public Project withPatch(String partId, Patch patch) {
         var next = new LinkedHashMap<>(patches);
         next.put(partId, patch);
-        return new Project(name, variables, parts, wires, rigs, next, bench);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards);
     }
 
     /**

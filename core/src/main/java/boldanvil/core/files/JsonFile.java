@@ -22,7 +22,7 @@ import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Reads one JSON file under limits and checks it against its schema. */
-final class JsonFile {
+public final class JsonFile {
     /** Largest file read, in bytes. A sheet of 100,000 blocks stays well below. */
     static final long MAX_BYTES = 64L << 20;
     /** Deepest nesting read. */
@@ -43,8 +43,19 @@ final class JsonFile {
      * @throws FindingException naming file, place, cause and cure when anything is wrong
      */
     static JsonNode read(Path file, String schema) {
-        String place = file.toString();
-        JsonNode root = parse(file, place);
+        return checked(parse(file, file.toString()), file.toString(), schema);
+    }
+
+    /** As {@link #read(Path, String)}, of a text that stands at a place. */
+    public static JsonNode read(String text, String place, String schema) {
+        try {
+            return checked(MAPPER.readTree(text), place, schema);
+        } catch (JacksonException e) {
+            throw broken(e, place);
+        }
+    }
+
+    private static JsonNode checked(JsonNode root, String place, String schema) {
         if (!root.isObject()) {
             throw FindingException.of(place, "The file holds no JSON object.", "Restore it from version control.");
         }
@@ -79,15 +90,19 @@ final class JsonFile {
                 return MAPPER.readTree(in);
             }
         } catch (JacksonException e) {
-            var at = e.getLocation();
-            String line = at == null ? "" : ":" + at.getLineNr() + ":" + at.getColumnNr();
-            throw FindingException.of(place + line, "The file is no valid JSON: " + sentence(firstLine(e.getOriginalMessage())) + ".",
-                    "Correct it there, or restore the file from version control.");
+            throw broken(e, place);
         } catch (java.nio.file.NoSuchFileException e) {
             throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
         } catch (IOException | UncheckedIOException e) {
             throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check its permissions.");
         }
+    }
+
+    private static FindingException broken(JacksonException e, String place) {
+        var at = e.getLocation();
+        String line = at == null ? "" : ":" + at.getLineNr() + ":" + at.getColumnNr();
+        return FindingException.of(place + line, "The file is no valid JSON: " + sentence(firstLine(e.getOriginalMessage())) + ".",
+                "Correct it there, or restore the file from version control.");
     }
 
     private static String firstLine(String s) {

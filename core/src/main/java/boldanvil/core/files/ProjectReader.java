@@ -10,6 +10,7 @@ import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.FindingException;
+import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -23,6 +24,9 @@ import tools.jackson.databind.JsonNode;
 
 /** Reads a project folder. */
 public final class ProjectReader {
+    /** Longest board file, in bytes. */
+    private static final long MAX_BOARD = 4L << 20;
+
     private ProjectReader() {}
 
     /**
@@ -44,7 +48,7 @@ public final class ProjectReader {
         }
         return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
                 list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder),
-                bench(folder));
+                bench(folder), boards(folder));
     }
 
     private static <T> List<T> list(JsonNode array, Function<JsonNode, T> read) {
@@ -125,6 +129,27 @@ public final class ProjectReader {
             }
         }
         return patches;
+    }
+
+    /** Board files as they are; what is wrong with one is found when it is read as a board. */
+    private static Map<String, String> boards(Path folder) {
+        Path place = folder.resolve("boards");
+        if (!Files.isDirectory(place)) {
+            return Map.of();
+        }
+        try (var files = Files.list(place)) {
+            Map<String, String> boards = new LinkedHashMap<>();
+            for (Path f : files.filter(f -> f.getFileName().toString().endsWith(".json") && !f.getFileName().toString().equals("patch.json")).sorted().toList()) {
+                if (Files.size(f) > MAX_BOARD) {
+                    throw FindingException.of(f.toString(), "The file is longer than " + (MAX_BOARD >> 20) + " MiB.", "This is no board file; take it out of the folder.");
+                }
+                String name = f.getFileName().toString();
+                boards.put(name.substring(0, name.length() - ".json".length()), Files.readString(f));
+            }
+            return boards;
+        } catch (IOException e) {
+            throw FindingException.of(place.toString(), "A board file cannot be read: " + e.getMessage() + ".", "Check that it is a text in UTF-8 and may be read.");
+        }
     }
 
     private static BenchLayout bench(Path folder) {

@@ -62,6 +62,7 @@ public final class ProjectWriter {
         for (Part part : p.parts()) {
             files.put("parts/" + part.id() + ".json", part(part));
         }
+        p.boards().forEach((name, text) -> files.put("boards/" + name + ".json", text));
         files.put("boards/patch.json", patches(p));
         files.put("bench/bench.json", bench(p));
         files.put("project.json", project(p));

@@ -20,7 +20,7 @@ import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
 class BoardTest {
-    private static final Board SWAGE = Boards.find("swage32").orElseThrow();
+    private static final Board SWAGE = Boards.shipped().find("swage32").orElseThrow();
 
     @Test
     void swage32IsAsItsSheetSays() {
@@ -40,8 +40,8 @@ class BoardTest {
 
     @Test
     void anUnknownBoardIsAFinding() {
-        assertThat(Boards.find("swage33")).isEmpty();
-        assertThatThrownBy(() -> Boards.require("here", "swage33")).isInstanceOf(FindingException.class).hasMessageContaining("swage32");
+        assertThat(Boards.shipped().find("swage33")).isEmpty();
+        assertThatThrownBy(() -> Boards.shipped().require("here", "swage33")).isInstanceOf(FindingException.class).hasMessageContaining("swage32");
     }
 
     @ParameterizedTest
@@ -105,14 +105,14 @@ class BoardTest {
     }
 
     private static Finding only(Patch patch) {
-        var findings = PatchCheck.check(program(), patch, true);
+        var findings = PatchCheck.check(Boards.shipped(), program(), patch, true);
         assertThat(findings).hasSize(1);
         return findings.getFirst();
     }
 
     @Test
     void aGoodPatchHasNoFindings() {
-        assertThat(PatchCheck.check(program(), good(), true)).isEmpty();
+        assertThat(PatchCheck.check(Boards.shipped(), program(), good(), true)).isEmpty();
     }
 
     @Test
@@ -143,7 +143,7 @@ class BoardTest {
     void aTerminalWithoutAPlaceMattersOnlyOnADevice() {
         var open = good().with(new Patch.Row("lamp", "", "", ""));
         assertThat(only(open).cause()).contains("no peripheral and pin");
-        assertThat(PatchCheck.check(program(), open, false)).isEmpty();
+        assertThat(PatchCheck.check(Boards.shipped(), program(), open, false)).isEmpty();
     }
 
     @Test
@@ -159,14 +159,14 @@ class BoardTest {
     @Test
     void aPlainPortOnADevice() {
         var p = new PartBuilder("c").block("in", "inlet").block("t", "tap").wire("in.y", "t.u").program();
-        assertThat(PatchCheck.check(p, new Patch("swage32", List.of()), true)).singleElement()
+        assertThat(PatchCheck.check(Boards.shipped(), p, new Patch("swage32", List.of()), true)).singleElement()
                 .satisfies(f -> assertThat(f.cause()).contains("is no terminal"));
     }
 
     @Test
     void aFrequencyOutOfReach() {
         var p = new PartBuilder("c").block("leg", "pwm out", "frequency=1 Hz").block("c", "constant").wire("c.y", "leg.u").program();
-        assertThat(PatchCheck.check(p, new Patch("swage32", List.of(new Patch.Row("leg", "T1.A", "N1", ""))), true)).singleElement()
+        assertThat(PatchCheck.check(Boards.shipped(), p, new Patch("swage32", List.of(new Patch.Row("leg", "T1.A", "N1", ""))), true)).singleElement()
                 .satisfies(f -> assertThat(f.cause()).contains("cannot make 1.0 Hz"));
     }
 
@@ -196,5 +196,68 @@ class BoardTest {
         assertThat(t.get(p.port("leg").orElseThrow().slot())).isEqualTo(0.5);
         t.init();
         assertThat(t.get(shunt)).isZero();
+    }
+
+    @Test
+    void clinker16IsAsItsSheetSays() {
+        var clinker = Boards.shipped().find("clinker16").orElseThrow();
+        assertThat(clinker.pins()).hasSize(28);
+        assertThat(clinker.clockHz()).isEqualTo(24e6);
+        assertThat(clinker.flashBytes()).isEqualTo(64 * 1024);
+        assertThat(clinker.ramBytes()).isEqualTo(4 * 1024);
+        assertThat(clinker.floatBits()).isZero();
+        assertThat(clinker.channels(TerminalKind.PWM_OUT)).hasSize(4);
+        assertThat(clinker.channels(TerminalKind.ENCODER_IN)).isEmpty();
+        // 24 MHz, centre aligned 20 kHz: 75 counts behind a divider of 8, 6.23 bits.
+        var timer = PinMath.pwm(clinker, 20_000, true);
+        assertThat(timer.prescaler()).isEqualTo(8);
+        assertThat(timer.period()).isEqualTo(75);
+        assertThat(timer.hertz()).isEqualTo(20_000);
+    }
+
+    private static String file(String name) throws java.io.IOException {
+        try (var in = Boards.class.getResourceAsStream("clinker16.json")) {
+            return new String(in.readAllBytes(), java.nio.charset.StandardCharsets.UTF_8).replace("\"clinker16\"", '"' + name + '"').replace("Clinker 16", "My board");
+        }
+    }
+
+    private static java.util.List<boldanvil.core.finding.Finding> wrong(String text) {
+        return Boards.of(boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("mine", text))).findings();
+    }
+
+    @Test
+    void aBoardOfOnesOwnIsACopiedFile() throws java.io.IOException {
+        var boards = Boards.of(boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("mine", file("mine").replace("24000000", "32e6"))));
+        assertThat(boards.findings()).isEmpty();
+        assertThat(boards.names()).containsExactly("swage32", "clinker16", "mine");
+        assertThat(boards.find("mine").orElseThrow().clockHz()).isEqualTo(32e6);
+        assertThat(Boards.shipped().find("mine")).isEmpty();
+    }
+
+    @Test
+    void aBrokenBoardFileIsAFindingWithPlaceAndCure() throws java.io.IOException {
+        String good = file("mine");
+        assertThat(wrong(good.replace("\"ramBytes\": 4096,", "\"ramBytes\": 4096"))).singleElement().satisfies(f -> {
+            assertThat(f.place()).startsWith("boards/mine.json:8:");
+            assertThat(f.cause()).contains("no valid JSON");
+        });
+        assertThat(wrong(good.replace("\"ramBytes\": 4096", "\"ramBytes\": -1"))).singleElement().satisfies(f -> assertThat(f.place()).endsWith("at /ramBytes"));
+        assertThat(wrong(good.replace("\"T0.A\", \"kind\": \"PWM out\", \"pins\": [\"R1\"]", "\"T0.A\", \"kind\": \"PWM out\", \"pins\": [\"R99\"]"))).singleElement()
+                .satisfies(f -> assertThat(f.cause()).contains("'T0.A'").contains("'R99'"));
+        assertThat(wrong(good.replace("{\"name\": \"L2\"", "{\"name\": \"L1\""))).anyMatch(f -> f.cause().contains("'L1' is there twice"));
+        assertThat(wrong(good.replace("[1, 8, 64", "[1, 64, 8"))).anyMatch(f -> f.cause().contains("prescalers do not rise"));
+        assertThat(wrong(good.replace("\"kind\": \"PWM out\", \"pins\": [\"R1\"]", "\"kind\": \"encoder in\", \"pins\": [\"R1,R2\"]")))
+                .anyMatch(f -> f.cause().contains("how wide"));
+        assertThat(wrong(file("other"))).anyMatch(f -> f.cause().contains("describes the board 'other'"));
+        assertThat(Boards.of(boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("swage32", file("swage32")))).findings())
+                .anyMatch(f -> f.cause().contains("ships with the product"));
+    }
+
+    @Test
+    void aProjectKeepsItsBoardFilesAndReviewsThem(@org.junit.jupiter.api.io.TempDir java.nio.file.Path folder) throws java.io.IOException {
+        var project = boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("mine", file("mine"), "bad", "{"));
+        boldanvil.core.files.ProjectWriter.write(project, folder);
+        assertThat(boldanvil.core.files.ProjectReader.read(folder)).isEqualTo(project);
+        assertThat(boldanvil.core.build.Review.of(project).findings()).singleElement().satisfies(f -> assertThat(f.place()).startsWith("boards/bad.json:1:"));
     }
 }

@@ -104,7 +104,7 @@ class BuildTest {
     }
 
     private static Sources onBoard() {
-        return Sources.of(controller(), Boards.find("swage32").orElseThrow(), demo().patches().get("controller"));
+        return Sources.of(controller(), Boards.shipped().find("swage32").orElseThrow(), demo().patches().get("controller"));
     }
 
     private static String text(String name) {
@@ -171,7 +171,7 @@ class BuildTest {
 
     @Test
     void theLoadIsEstimatedForEachTask() {
-        var rows = LoadEstimate.of(controller(), Boards.find("swage32").orElseThrow());
+        var rows = LoadEstimate.of(controller(), Boards.shipped().find("swage32").orElseThrow());
         assertThat(rows).extracting(LoadEstimate.Row::name).containsExactly("task_100us", "task_1ms");
         assertThat(LoadEstimate.load(rows)).isBetween(0.01, 0.9);
         assertThat(rows.get(1).responseSeconds()).isGreaterThan(rows.get(1).seconds());
@@ -181,7 +181,7 @@ class BuildTest {
     @Test
     void singlePrecisionIsCheaperOnABoardThatHasIt() {
         var b = new PartBuilder("p").block("a", "inlet").block("g", "gain", "k=2").block("o", "outlet").wire("a.y", "g.u").wire("g.y", "o.u");
-        var board = Boards.find("swage32").orElseThrow();
+        var board = Boards.shipped().find("swage32").orElseThrow();
         double wide = LoadEstimate.load(LoadEstimate.of(b.program(), board));
         double narrow = LoadEstimate.load(LoadEstimate.of(b.real("float32").program(), board));
         assertThat(narrow).isLessThan(wide);
@@ -191,7 +191,7 @@ class BuildTest {
     void anOverloadedBoardNeverResponds() {
         var b = new PartBuilder("p").sampleTime("2 us").block("a", "sine").block("s", "sine", "sample time=4 us").block("o", "outlet")
                 .block("q", "outlet", "sample time=4 us").wire("a.y", "o.u").wire("s.y", "q.u");
-        var rows = LoadEstimate.of(b.program(), Boards.find("swage32").orElseThrow());
+        var rows = LoadEstimate.of(b.program(), Boards.shipped().find("swage32").orElseThrow());
         assertThat(rows.getLast().responseSeconds()).isInfinite();
     }
 
