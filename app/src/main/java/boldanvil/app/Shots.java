@@ -120,6 +120,10 @@ public final class Shots extends Application {
         shot("gate-drive-servo", () -> shell.navigator().open("servo/servo"));
         run("desk", 1.5);
         shot("gate-drive-bench", () -> shell.show("Bench"));
+        on(() -> shell.open(project.resolveSibling("beacon")));
+        run("clinker", 3);
+        shot("beacon-bench", () -> shell.show("Bench"));
+        endRun();
         on(() -> shell.open(project.resolveSibling("workboat")));
         shot("workboat-allocation", () -> {
             shell.show("Sheet");

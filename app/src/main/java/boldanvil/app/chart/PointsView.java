@@ -152,7 +152,7 @@ public final class PointsView extends Region {
         if (low > high) {
             return null;
         }
-        double room = Math.max((high - low) * 0.05, Math.max(1e-9, Math.abs(high) * 1e-3));
+        double room = low == 0 && high == 0 ? 1 : Math.max((high - low) * 0.05, Math.max(1e-9, Math.abs(high) * 1e-3));
         return new double[] {low - room, high + room};
     }
 }

@@ -251,7 +251,8 @@ public final class TraceView extends Region {
         if (!(low <= high)) {
             return ranges[index] != null ? ranges[index] : new double[] {0, 1};
         }
-        double least = Math.max(1e-9, Math.max(Math.abs(low), Math.abs(high)) * 0.02);
+        // A signal that stays at zero stands in the middle of a plain scale.
+        double least = low == 0 && high == 0 ? 1 : Math.max(1e-9, Math.max(Math.abs(low), Math.abs(high)) * 0.02);
         double room = Math.max((high - low) * 0.07, least);
         ranges[index] = new double[] {low - room, high + room};
         return ranges[index];

@@ -54,7 +54,7 @@ class CommandLineTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes"})
+    @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon"})
     void theOtherDemosPassTheirCheckAndRunAlikeAsModelAndAsCode(String name) throws IOException {
         String project = Demo.copyTo(folder.resolve(name), name).toString();
         assertThat(run("check", project)).isZero();
@@ -65,6 +65,29 @@ class CommandLineTest {
         assertThat(out).contains("No deviation at all.");
         assertThat(run("generate", project, "--out", file("c-" + name))).isZero();
         assertThat(out).contains(".c").contains(".md");
+    }
+
+    @Test
+    void theBeaconBlinksInOppositionOnClinker16AndNoticesThatItsWireIsCut() throws IOException {
+        String project = Demo.copyTo(folder.resolve("beacon"), "beacon").toString();
+        for (String rig : new String[] {"desk", "clinker"}) {
+            assertThat(run("run", project, "--rig", rig, "--for", "2s", "--pace", "max", "--set", "lamps.blinks_per_second=2Hz@0s", "--set", "mast.wire_whole=0@1.05s",
+                    "--record", file(rig + ".csv"))).isZero();
+        }
+        assertThat(run("compare", file("desk.csv"), file("clinker.csv"))).isZero();
+        assertThat(out).contains("No deviation at all.");
+        var data = boldanvil.core.runs.RunCsv.read(Path.of(file("clinker.csv")));
+        double[] a = data.find("mast.lamp_A").orElseThrow().values();
+        double[] b = data.find("mast.lamp_B").orElseThrow().values();
+        int changes = 0;
+        for (int i = 2; i < a.length; i++) {
+            assertThat(a[i] + b[i]).isEqualTo(1);
+            changes += a[i] != a[i - 1] ? 1 : 0;
+        }
+        assertThat(changes).isEqualTo(7);
+        var alarm = data.find("lamps.alarm").orElseThrow();
+        assertThat(alarm.at(1.05)).isZero();
+        assertThat(alarm.at(1.08)).isEqualTo(1);
     }
 
     @Test
