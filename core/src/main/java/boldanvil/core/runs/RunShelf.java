@@ -4,6 +4,7 @@ import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
@@ -74,7 +75,9 @@ public final class RunShelf {
             json.put("seconds", note.seconds());
             json.put("images", note.images());
             json.put("changes", note.changes());
-            Files.writeString(place.resolve("run.json"), MAPPER.writeValueAsString(json) + "\n");
+            // A run is there for others once it has this file, so the file comes last and whole.
+            Path written = Files.writeString(place.resolve("run.json.part"), MAPPER.writeValueAsString(json) + "\n");
+            Files.move(written, place.resolve("run.json"), StandardCopyOption.ATOMIC_MOVE);
         } catch (IOException e) {
             throw FindingException.of(place.toString(), "The run cannot be saved: " + e.getMessage() + ".",
                     "Check the disk and the folder's permissions.");
