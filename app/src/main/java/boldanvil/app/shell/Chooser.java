@@ -62,9 +62,7 @@ public final class Chooser {
         list.setOnMouseClicked(_ -> choose.run());
         fill.run();
         var box = new VBox(6, field, list);
-        box.getStyleClass().add("popup-card");
-        box.getStylesheets().addAll(owner.getScene().getStylesheets());
-        box.getStyleClass().addAll(owner.getScene().getRoot().getStyleClass());
+        PopupCard.dress(box, owner);
         popup.getContent().add(box);
         popup.show(owner, screenX, screenY);
         field.requestFocus();

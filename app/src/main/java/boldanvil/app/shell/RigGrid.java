@@ -71,9 +71,7 @@ final class RigGrid {
         note.getStyleClass().addAll("faint", "small");
         var box = new VBox(8, title, grid, board, note);
         box.setStyle("-fx-padding: 12;");
-        box.getStyleClass().add("popup-card");
-        box.getStylesheets().addAll(owner.getScene().getStylesheets());
-        box.getStyleClass().addAll(owner.getScene().getRoot().getStyleClass());
+        PopupCard.dress(box, owner);
         popup.getContent().add(box);
         popup.show(owner, x, y);
     }
