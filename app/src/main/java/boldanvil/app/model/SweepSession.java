@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Executor;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.function.Supplier;
 
 /** Runs a sweep beside the window. Listeners are called on the window's thread, not more often than it can take them. */
 public final class SweepSession {
@@ -19,6 +20,7 @@ public final class SweepSession {
     private volatile List<Finding> findings = List.of();
     private volatile boolean running;
     private volatile boolean cancelled;
+    private volatile boolean forgotten;
     private volatile int done;
     private volatile int all;
 
@@ -40,29 +42,39 @@ public final class SweepSession {
     }
 
     /**
-     * Runs all points, on all cores but one, which stays for the window.
+     * Runs all points, on all cores.
      *
      * @param endNanos virtual time of each run
+     * @param points makes them; there may be many, so not on the window's thread
      */
-    public void start(Project project, String rig, long endNanos, List<Map<String, Double>> points) {
+    public void start(Project project, String rig, long endNanos, Supplier<List<Map<String, Double>>> points) {
         if (running) {
             return;
         }
         running = true;
         cancelled = false;
+        forgotten = false;
         done = 0;
-        all = points.size();
+        all = 0;
         findings = List.of();
         outcomes = List.of();
         changed();
         Thread.ofPlatform().daemon().name("sweep").start(() -> {
+            List<Sweep.Outcome> found = List.of();
+            List<Finding> wrong;
             try {
-                outcomes = Sweep.run(project, rig, endNanos, points, Math.max(1, Runtime.getRuntime().availableProcessors() - 1), new Count());
-                findings = outcomes.stream().flatMap(o -> o.findings().stream()).distinct().limit(20).toList();
+                var made = points.get();
+                all = made.size();
+                found = Sweep.run(project, rig, endNanos, made, Runtime.getRuntime().availableProcessors(), new Count());
+                wrong = found.stream().flatMap(o -> o.findings().stream()).distinct().limit(20).toList();
             } catch (FindingException e) {
-                findings = e.findings();
+                wrong = e.findings();
             } catch (RuntimeException e) {
-                findings = List.of(Finding.error("rig " + rig, "The sweep failed in an unexpected way: " + e + ".", "Please report it."));
+                wrong = List.of(Finding.error("rig " + rig, "The sweep failed in an unexpected way: " + e + ".", "Please report it."));
+            }
+            if (!forgotten) {
+                outcomes = found;
+                findings = wrong;
             }
             running = false;
             changed();
@@ -77,11 +89,11 @@ public final class SweepSession {
     /** Forgets what was found; for when another project is opened. */
     public void forget() {
         cancel();
-        if (!running) {
-            outcomes = List.of();
-            findings = List.of();
-            changed();
-        }
+        // What is still under way belongs to what was open before.
+        forgotten = true;
+        outcomes = List.of();
+        findings = List.of();
+        changed();
     }
 
     public boolean isRunning() {

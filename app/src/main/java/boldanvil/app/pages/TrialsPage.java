@@ -71,7 +71,7 @@ public final class TrialsPage extends BorderPane {
     private final Label said = new Label();
     private List<String> names = List.of();
     private List<Sweep.Outcome> shown = List.of();
-    /** Names of the axes and what kind of points the shown outcomes came from. */
+    /** Whether the points were random; such are not joined by lines. */
     private boolean sampled;
 
     /** One line of the form. */
@@ -241,7 +241,8 @@ public final class TrialsPage extends BorderPane {
         });
     }
 
-    private List<Map<String, Double>> planned() {
+    /** What the form says is varied. */
+    private List<Sweep.Axis> axes() {
         var variables = Variables.resolve(workspace.project().variableTexts()).values();
         List<Sweep.Axis> axes = new ArrayList<>();
         for (Varied v : varied) {
@@ -255,7 +256,7 @@ public final class TrialsPage extends BorderPane {
         if (axes.stream().map(Sweep.Axis::name).distinct().count() < axes.size()) {
             throw FindingException.of("sweep", "One value is varied twice.", "Take one of the lines away.");
         }
-        return random.isSelected() ? Sweep.sample(axes, (int) number("points", count.getText()), (long) number("seed", seed.getText())) : Sweep.grid(axes);
+        return axes;
     }
 
     private static double number(String place, String text) {
@@ -268,10 +269,12 @@ public final class TrialsPage extends BorderPane {
 
     private void tellPlan() {
         try {
-            int n = planned().size();
+            var axes = axes();
+            int n = random.isSelected() ? (int) number("points", count.getText()) : Sweep.count(axes);
             plan.setText(n == 1 ? "One run." : n + " runs.");
-        } catch (FindingException | ArithmeticException e) {
-            plan.setText(e instanceof FindingException f ? f.findings().getFirst().cause() + " " + f.findings().getFirst().cure() : "Too many runs.");
+        } catch (FindingException e) {
+            var f = e.findings().getFirst();
+            plan.setText(f.cause() + " " + f.cure());
         }
     }
 
@@ -285,13 +288,19 @@ public final class TrialsPage extends BorderPane {
             if (!(seconds > 0 && seconds <= 1e6)) {
                 throw FindingException.of("length", "It is not a time up to 1,000,000 s.", "Write a time such as 4 s.");
             }
-            var points = planned();
+            var axes = axes();
             sampled = random.isSelected();
-            session.start(workspace.project(), rig.getValue(), Math.round(seconds * 1e9), points);
+            session.start(workspace.project(), rig.getValue(), Math.round(seconds * 1e9), sampled ? sample(axes) : () -> Sweep.grid(axes));
         } catch (FindingException e) {
             var f = e.findings().getFirst();
             said.setText(f.place() + ": " + f.cause() + " " + f.cure());
         }
+    }
+
+    private Supplier<List<Map<String, Double>>> sample(List<Sweep.Axis> axes) {
+        int n = (int) number("points", count.getText());
+        long first = (long) number("seed", seed.getText());
+        return () -> Sweep.sample(axes, n, first);
     }
 
     private void changed() {

@@ -14,6 +14,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
 import java.util.concurrent.ExecutionException;
@@ -170,12 +171,18 @@ public final class Sweep {
         return lines;
     }
 
-    /** Every combination of the axes' values, the last axis fastest. */
-    public static List<Map<String, Double>> grid(List<Axis> axes) {
-        long all = axes.stream().mapToLong(a -> a.values().size()).reduce(1, Math::multiplyExact);
+    /** Number of points of a grid, which need not be made for it. */
+    public static int count(List<Axis> axes) {
+        double all = axes.stream().mapToDouble(a -> a.values().size()).reduce(1, (a, b) -> a * b);
         if (all > MOST_POINTS) {
             throw tooMany(all);
         }
+        return (int) all;
+    }
+
+    /** Every combination of the axes' values, the last axis fastest. */
+    public static List<Map<String, Double>> grid(List<Axis> axes) {
+        count(axes);
         List<Map<String, Double>> points = new ArrayList<>(List.of(Map.of()));
         for (Axis a : axes) {
             List<Map<String, Double>> longer = new ArrayList<>();
@@ -209,8 +216,8 @@ public final class Sweep {
         return points;
     }
 
-    private static FindingException tooMany(long n) {
-        return FindingException.of("sweep", n + " runs are more than " + MOST_POINTS + ".", "Take fewer values on each axis.");
+    private static FindingException tooMany(double n) {
+        return FindingException.of("sweep", String.format(Locale.ROOT, "%.0f", n) + " runs are more than " + MOST_POINTS + ".", "Take fewer values on each axis.");
     }
 
     /**

@@ -90,4 +90,13 @@ class SweepTest {
         assertThat(lines.get(1)).startsWith("0.1,1.0,");
         assertThat(Sweep.csv(List.of())).isEmpty();
     }
+
+    @Test
+    void aGridIsCountedBeforeItIsMade() {
+        assertThat(Sweep.count(AXES)).isEqualTo(Sweep.grid(AXES).size()).isEqualTo(6);
+        var many = new Sweep.Axis("a", java.util.stream.IntStream.range(0, 10_000).mapToObj(i -> (double) i).toList());
+        var most = java.util.Collections.nCopies(9, many);
+        assertThatThrownBy(() -> Sweep.count(most)).isInstanceOf(FindingException.class).hasMessageContaining("are more than 1000000");
+        assertThatThrownBy(() -> Sweep.grid(most)).isInstanceOf(FindingException.class);
+    }
 }
