@@ -50,7 +50,7 @@ public final class IntegratorGuide {
     /** Which of the calls do nothing in this part. */
     private String idle() {
         List<String> idle = Stream.of(Program.SAMPLE, Program.ADVANCE)
-                .filter(e -> program.procedures().stream().anyMatch(p -> p.name().equals(e) && p.body().isEmpty()))
+                .filter(program::isIdle)
                 .map(e -> "`" + program.name() + "_" + e + "`").toList();
         return idle.isEmpty() ? "- All three calls are needed: the part has signals in continuous time." : "- " + String.join(" and ", idle)
                 + (idle.size() == 1 ? " does" : " do") + " nothing in this part and may be left out.";

@@ -40,6 +40,7 @@ public final class JvmCompiler {
     private final FaultPlaces places;
     private final Chunker chunks;
     private final Pages pages;
+    private final List<TapGroup> groups;
     private final Map<Table, Integer> tables = new IdentityHashMap<>();
 
     private JvmCompiler(Program program) {
@@ -47,6 +48,7 @@ public final class JvmCompiler {
         this.places = FaultPlaces.of(program);
         this.chunks = new Chunker(program);
         this.pages = new Pages(program, chunks.shared());
+        this.groups = TapGroup.of(program);
         for (var t : program.tables()) {
             tables.put(t, tables.size());
         }
@@ -57,12 +59,14 @@ public final class JvmCompiler {
         private final Class<?> type;
         private final Program program;
         private final Pages pages;
+        private final List<TapGroup> groups;
         private final double[][] tables;
 
-        private Compiled(Class<?> type, Program program, Pages pages) {
+        private Compiled(Class<?> type, Program program, Pages pages, List<TapGroup> groups) {
             this.type = type;
             this.program = program;
             this.pages = pages;
+            this.groups = groups;
             this.tables = program.tables().stream().map(t -> java.util.stream.IntStream.range(0, t.size()).mapToDouble(t::value).toArray())
                     .toArray(double[][]::new);
         }
@@ -72,7 +76,7 @@ public final class JvmCompiler {
             try {
                 var instance = (JvmInstance) type.getDeclaredConstructor().newInstance();
                 pages.provide(instance, tables);
-                instance.bind(TapGroup.of(program));
+                instance.bind(groups);
                 instance.init();
                 return instance;
             } catch (ReflectiveOperationException e) {
@@ -87,7 +91,7 @@ public final class JvmCompiler {
         byte[] bytes = compiler.bytes();
         try {
             var lookup = MethodHandles.lookup().defineHiddenClass(bytes, true);
-            return new Compiled(lookup.lookupClass(), program, compiler.pages);
+            return new Compiled(lookup.lookupClass(), program, compiler.pages, compiler.groups);
         } catch (IllegalAccessException e) {
             throw new IllegalStateException(e);
         }
@@ -195,7 +199,6 @@ public final class JvmCompiler {
     private void readers(ClassBuilder cb) {
         var readType = MethodTypeDesc.of(ConstantDescs.CD_void, ConstantDescs.CD_double.arrayType(), ConstantDescs.CD_int);
         var choiceType = readType.insertParameterTypes(0, ConstantDescs.CD_int);
-        var groups = TapGroup.of(program);
         List<List<String>> methods = new ArrayList<>();
         for (int g = 0; g < groups.size(); g++) {
             List<Tap> taps = groups.get(g).taps();

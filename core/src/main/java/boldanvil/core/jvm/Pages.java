@@ -25,7 +25,6 @@ final class Pages {
     /** Numbers that are constants of the class. */
     private static final int CONSTANTS = 3_000;
 
-    private final Map<Slot, Integer> places = new IdentityHashMap<>();
     private final Map<Slot, Integer> numbers = new IdentityHashMap<>();
     private final List<Slot> fields = new ArrayList<>();
     private final Map<Double, Integer> constants = new LinkedHashMap<>();
@@ -48,7 +47,6 @@ final class Pages {
                 case FLOAT32 -> floats++;
                 default -> ints++;
             };
-            places.put(s, place);
             numbers.put(s, ~place);
         }
         Map<Double, Integer> seen = new HashMap<>();
@@ -81,11 +79,11 @@ final class Pages {
 
     /** Whether a slot stands in an array. */
     boolean holds(Slot s) {
-        return places.containsKey(s);
+        return numbers.getOrDefault(s, 0) < 0;
     }
 
     int place(Slot s) {
-        return places.get(s);
+        return ~numbers.get(s);
     }
 
     /** Where a number stands in the array of constants; null where it is one of the class. */
@@ -106,7 +104,11 @@ final class Pages {
     /** Gives an instance its arrays. */
     void provide(JvmInstance instance, double[][] tables) {
         var beginning = new JvmInstance.Memory(new double[doubles], new float[floats], new int[ints]);
-        places.forEach((s, place) -> {
+        numbers.forEach((s, n) -> {
+            if (n >= 0) {
+                return;
+            }
+            int place = ~n;
             switch (s.type()) {
                 case FLOAT64 -> beginning.doubles()[place] = s.initial();
                 case FLOAT32 -> beginning.floats()[place] = (float) s.initial();

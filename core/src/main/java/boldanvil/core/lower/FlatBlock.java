@@ -137,7 +137,12 @@ public final class FlatBlock {
 
     /** The bundle that is a struct in generated code and has this block as its field; null for none. */
     FlatBlock struct() {
-        return bundle != null && bundle.settings().text("in code").equals(Structure.AS_STRUCT) ? bundle : null;
+        return bundle != null && bundle.isStruct() ? bundle : null;
+    }
+
+    /** Whether a bundle is to be a struct in generated code. */
+    boolean isStruct() {
+        return settings.text("in code").equals(Structure.AS_STRUCT);
     }
 
     /** The bundle of which this is a field. */

@@ -124,13 +124,12 @@ final class Flattener {
 
         /** Makes blocks of a bundle's fields where they have types or are part of a struct. */
         private void fields(FlatBlock bundle) {
-            boolean struct = bundle.settings().text("in code").equals(Structure.AS_STRUCT);
             for (Structure.Field field : Structure.fields(bundle.settings().text("fields"))) {
                 if (!field.isKnown()) {
                     findings.add(Finding.error(bundle.path(), "The field '" + field.name() + "' has the type '" + field.type()
                             + "', which does not exist.", "Write bool, int8, uint8, int16, uint16, int32, uint32, float32, float64 or real."));
                 }
-                if (struct || !field.type().isEmpty()) {
+                if (bundle.isStruct() || !field.type().isEmpty()) {
                     Block b = bundle.block();
                     var f = new FlatBlock(bundle.path() + "." + field.name(), Block.of(b.id(), Structure.BUNDLE_FIELD.id(), b.name() + "." + field.name(),
                             b.x(), b.y(), Map.of("field", field.text())), Structure.BUNDLE_FIELD, chain.size() - 1, group, bundle);
@@ -186,8 +185,8 @@ final class Flattener {
                                 "Put a Field block in between."));
                         s = null;
                     }
-                    FlatBlock field = fields.getOrDefault(f, Map.of()).get(in.name());
-                    if (field != null && s != null && s.block().type().role() != BlockType.Role.BUNDLE) {
+                    FlatBlock field = fieldBlock(f, in.name(), s);
+                    if (field != null) {
                         field.connect(0, s);
                     }
                     boolean wired = drivers.containsKey(entry.getKey() + "\0" + in.name());
@@ -327,12 +326,18 @@ final class Flattener {
                     return null;
                 }
                 s = levels.get(bundle).driverOf(bundle.block().id(), name);
-                FlatBlock own = fields.getOrDefault(bundle, Map.of()).get(name);
-                if (own != null && s != null && s.block().type().role() != BlockType.Role.BUNDLE) {
+                FlatBlock own = fieldBlock(bundle, name, s);
+                if (own != null) {
                     s = new Source(own, 0);
                 }
             }
             return s;
+        }
+
+        /** The block a bundle's field is, given what drives it; null where it is none, and for a bundle within. */
+        private FlatBlock fieldBlock(FlatBlock bundle, String name, Source driver) {
+            boolean one = driver != null && driver.block().type().role() != BlockType.Role.BUNDLE;
+            return one ? fields.getOrDefault(bundle, Map.of()).get(name) : null;
         }
 
         private void unresolved(FlatBlock f, String cause, String cure) {

@@ -452,7 +452,8 @@ final class ProgramWriter {
                 schedule(taskList)));
         procedures.add(new Procedure(Program.ADVANCE, "At each tick last: goes on to the next tick.", advance(step)));
         var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
-        var shared = SharedSlots.share(DeadStores.remove(common, keptSlots()), taskList, Set.copyOf(keptSlots()));
+        var kept = keptSlots();
+        var shared = SharedSlots.share(DeadStores.remove(common, kept), taskList, Set.copyOf(kept));
         taps.replaceAll(t -> new Tap(t.name(), shared.settled(t.slot()), t.periodTicks(), t.continuous(), t.unit()));
         var localised = Localiser.localise(shared, slots.stream().map(shared::settled).distinct().toList(), keptSlots());
         var usage = Usage.of(localised.procedures());

@@ -56,6 +56,11 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
         return tunables.stream().filter(t -> t.name().equals(tunableName)).findFirst();
     }
 
+    /** Whether an entry has nothing to do, so that calling it is needless. */
+    public boolean isIdle(String entry) {
+        return procedures.stream().anyMatch(p -> p.name().equals(entry) && p.body().isEmpty());
+    }
+
     /** Number of statements, nested ones included; a rough size. */
     public int statements() {
         return procedures.stream().mapToInt(p -> count(p.body())).sum();

@@ -99,15 +99,16 @@ public final class SampleStore {
             }
         }
 
-        double value(int offset, int index) {
-            int at = index;
-            for (Block b : blocks) {
-                if (at < b.size) {
-                    return b.values[at * width + offset];
+        /** The value of the n-th last sample, from 1; the newest are asked for most. */
+        double value(int offset, int fromEnd) {
+            int left = fromEnd;
+            for (Block b : blocks.reversed()) {
+                if (left <= b.size) {
+                    return b.values[(b.size - left) * width + offset];
                 }
-                at -= b.size;
+                left -= b.size;
             }
-            throw new IndexOutOfBoundsException(index);
+            throw new IndexOutOfBoundsException(fromEnd);
         }
     }
 
@@ -242,8 +243,9 @@ public final class SampleStore {
 
     /** The value of a column at an instant: of the last sample not after it; NaN before the first. */
     public synchronized double valueAt(int column, double seconds) {
-        int n = trackOf[column].before(seconds, true);
-        return n == 0 ? Double.NaN : trackOf[column].value(offset[column], n - 1);
+        Track t = trackOf[column];
+        int n = t.before(seconds, true);
+        return n == 0 ? Double.NaN : t.value(offset[column], t.size - n + 1);
     }
 
     /** A store with the samples of a finished run. */
@@ -272,7 +274,7 @@ public final class SampleStore {
     /** The newest value of a column; NaN before the first. */
     public synchronized double latest(int column) {
         Track t = trackOf[column];
-        return t.size == 0 ? Double.NaN : t.value(offset[column], t.size - 1);
+        return t.size == 0 ? Double.NaN : t.value(offset[column], 1);
     }
 
     /** Everything so far. The series of a track have the same array of instants. */
