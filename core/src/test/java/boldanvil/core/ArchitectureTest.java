@@ -31,7 +31,7 @@ class ArchitectureTest {
         {"lower", "diagram", "stock", "program", "quantity", "finding"},
         {"jvm", "program"},
         {"c", "program"},
-        {"board", "files", "program", "diagram", "finding"},
+        {"board", "files", "program", "diagram", "quantity", "finding"},
         {"runs", "finding"},
         {"build", "lower", "c", "board", "diagram", "program", "finding"},
         {"simulate", "lower", "program", "runs", "finding"},

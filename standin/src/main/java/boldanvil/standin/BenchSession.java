@@ -1,5 +1,6 @@
 package boldanvil.standin;
 
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.BoardTerminals;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Review;
@@ -22,6 +23,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 
@@ -86,16 +88,15 @@ final class BenchSession implements AutoCloseable {
     private Instance instance(String part, Program program, Map<String, Path> images) {
         var place = rig.place(part);
         return switch (place.mode()) {
-            case DEVICE -> device(part).start(program, review.project().patches().get(part), arena);
-            case CODE -> terminals(part, program, new CodeInstance(images.get(part), program, arena));
-            case MODEL -> terminals(part, program, JvmCompiler.compile(program).instantiate());
+            case DEVICE -> device(part).start(review.setup(rig, part).orElseThrow(), arena);
+            case CODE -> terminals(part, new CodeInstance(images.get(part), program, arena));
+            case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
         };
     }
 
-    private Instance terminals(String part, Program program, Instance inner) {
-        var patch = review.project().patches().get(part);
-        return rig.terminals() == Rig.Terminals.BOARD && patch != null
-                ? new BoardTerminals(inner, program, Boards.of(review.project()).require(part, patch.board())) : inner;
+    private Instance terminals(String part, Instance inner) {
+        var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
+        return setup.isPresent() ? new BoardTerminals(inner, setup.get()) : inner;
     }
 
     /** Tells a part's XCP server when values are fresh. */

@@ -115,7 +115,7 @@ final class ControlServer implements AutoCloseable {
             case "identify" -> {
                 var d = session().device(text(r, "part"));
                 return Map.of("board", d.board().name(), "title", d.board().title(), "serial", d.serial(),
-                        "flash", d.board().flashBytes(), "image", d.digest());
+                        "flash", d.board().memory().flashBytes(), "image", d.digest());
             }
             case "erase" -> session().device(text(r, "part")).erase(r.path("bytes").asInt(0));
             case "program" -> session().device(text(r, "part")).program(r.path("offset").asInt(0),

@@ -1,10 +1,9 @@
 package boldanvil.standin;
 
 import boldanvil.core.board.Board;
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.build.Builder;
-import boldanvil.core.diagram.Patch;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.program.Program;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.file.Files;
@@ -22,6 +21,7 @@ final class Device {
     private final Board board;
     private byte[] flash = new byte[0];
     private int written;
+    private Processor processor;
 
     Device(Board board) {
         this.board = board;
@@ -37,8 +37,8 @@ final class Device {
 
     /** Erases the flash for an image of a size. */
     void erase(int bytes) {
-        if (bytes <= 0 || bytes > board.flashBytes()) {
-            throw FindingException.of(board.title(), "The image has " + bytes + " bytes, the flash " + board.flashBytes() + ".",
+        if (bytes <= 0 || bytes > board.memory().flashBytes()) {
+            throw FindingException.of(board.title(), "The image has " + bytes + " bytes, the flash " + board.memory().flashBytes() + ".",
                     "Take blocks out of the part, or choose a board with more flash.");
         }
         flash = new byte[bytes];
@@ -55,13 +55,18 @@ final class Device {
         java.util.concurrent.locks.LockSupport.parkNanos(piece.length * 1_000_000_000L / LINK_BYTES_PER_SECOND);
     }
 
+    /** The processor of the program that was started; null before. */
+    Processor processor() {
+        return processor;
+    }
+
     /** SHA-256 of what the flash holds; empty while it holds no whole image. */
     String digest() {
         return flash.length == 0 || written < flash.length ? "" : Builder.sha256(flash);
     }
 
     /** Starts the processor on what the flash holds. */
-    DeviceInstance start(Program program, Patch patch, Arena arena) {
+    DeviceInstance start(BoardSetup setup, Arena arena) {
         if (digest().isEmpty()) {
             throw FindingException.of(board.title(), "There is no image on the device.", "Download one first.");
         }
@@ -69,7 +74,8 @@ final class Device {
             Path file = Files.createTempFile("image", ".so");
             try {
                 Files.write(file, Arrays.copyOf(flash, flash.length));
-                return new DeviceInstance(file, program, board, patch, arena);
+                processor = new Processor(setup);
+                return new DeviceInstance(file, setup, processor, arena);
             } finally {
                 // The loaded library keeps its pages; the file is not needed any more.
                 Files.deleteIfExists(file);

@@ -1,40 +1,60 @@
 package boldanvil.standin;
 
 import boldanvil.core.board.Board;
-import boldanvil.core.board.PatchNumbers;
-import boldanvil.core.board.PinMath;
+import boldanvil.core.board.BoardSetup;
+import boldanvil.core.board.BoardTerminals;
+import boldanvil.core.board.PinEdges;
+import boldanvil.core.board.PinModel;
 import boldanvil.core.build.Registers;
-import boldanvil.core.diagram.Patch;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Pulse;
 import boldanvil.core.program.Slot;
+import boldanvil.core.program.Terminal;
+import boldanvil.core.program.TerminalKind;
 import java.lang.foreign.Arena;
 import java.lang.foreign.MemorySegment;
 import java.lang.foreign.ValueLayout;
 import java.lang.invoke.MethodHandle;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.IdentityHashMap;
+import java.util.List;
 import java.util.Map;
-import java.util.function.DoubleConsumer;
-import java.util.function.DoubleSupplier;
 
 /**
  * A part that runs on a stand-in. The wires end at pins: what is set on an input goes through the converter or counter into a
- * register, what is read of an output comes from a register. The program sees registers only.
+ * register, what is read of an output comes from a register. The program sees registers only. {@link Processor} says when a tick is
+ * missed because the one before has not ended.
  */
 final class DeviceInstance implements Instance {
+    private static final double LOAD_PARTS = 10_000;
+
+    /** A terminal with its model and the signals on its wires. */
+    private record Place(Terminal terminal, PinModel model, int[] registers, double[] wires) {}
+
+    private record Wire(Place place, int at) {}
+
     private final MemorySegment registers;
     private final SlotMemory slots;
     private final MethodHandle tick;
     private final MethodHandle start;
-    private final Map<Slot, DoubleConsumer> inputs = new IdentityHashMap<>();
-    private final Map<Slot, DoubleSupplier> outputs = new IdentityHashMap<>();
+    private final MethodHandle safe;
+    private final BoardSetup setup;
+    private final Processor processor;
+    private final List<Place> inputs = new ArrayList<>();
+    private final List<Place> outputs = new ArrayList<>();
+    private final Map<Slot, Wire> wires = new IdentityHashMap<>();
+    private long kicks;
 
-    DeviceInstance(Path image, Program program, Board board, Patch patch, Arena arena) {
+    DeviceInstance(Path image, BoardSetup setup, Processor processor, Arena arena) {
+        this.setup = setup;
+        this.processor = processor;
         var code = new NativeCode(image, arena);
-        registers = arena.allocate(Registers.SIZE, 8);
+        registers = arena.allocate(4L * Registers.WORDS, 8);
         try {
             code.function("standin_attach", 1).invokeExact(registers);
         } catch (Throwable t) {
@@ -42,53 +62,80 @@ final class DeviceInstance implements Instance {
         }
         start = code.function("board_start", 0);
         tick = code.function("board_tick", 0);
+        safe = code.function("board_safe", 0);
+        Program program = setup.program();
         var layout = Layout.of(program);
         slots = new SlotMemory(code.memory("board_memory", layout.size()), layout);
-        for (Port p : program.ports()) {
-            connect(p, patch.row(p.name()).orElseThrow(), board);
+        for (Terminal t : program.terminals()) {
+            PinModel model = PinModel.of(setup, t);
+            if (model != null) {
+                var place = new Place(t, model, registersOf(t), new double[t.ports().size()]);
+                (t.isInput() ? inputs : outputs).add(place);
+                for (int i = 0; i < t.ports().size(); i++) {
+                    wires.put(t.ports().get(i).slot(), new Wire(place, i));
+                }
+            }
         }
         init();
     }
 
-    private void connect(Port p, Patch.Row row, Board board) {
-        switch (p.terminal()) {
-            case ANALOG_IN -> {
-                int at = Registers.adc(row.peripheral());
-                inputs.put(p.slot(), v -> half(at, PinMath.adcCount(board, v)));
-            }
-            case ENCODER_IN -> {
-                int at = Registers.encoder(row.peripheral());
-                double lines = p.numbers().get("lines");
-                inputs.put(p.slot(), v -> half(at, (int) PinMath.encoderCount(lines, v)));
-            }
-            case DIGITAL_IN -> {
-                int at = Registers.DIGITAL_IN + pin(row, board);
-                inputs.put(p.slot(), v -> registers.set(ValueLayout.JAVA_BYTE, at, (byte) (v != 0 ? 1 : 0)));
-            }
-            case DIGITAL_OUT -> {
-                int at = Registers.DIGITAL_OUT + pin(row, board);
-                outputs.put(p.slot(), () -> registers.get(ValueLayout.JAVA_BYTE, at));
-            }
-            case PWM_OUT -> {
-                int at = Registers.pwmCompare(row.peripheral());
-                var timer = PatchNumbers.timer(board, p);
-                outputs.put(p.slot(), () -> timer.duty(registers.get(ValueLayout.JAVA_SHORT_UNALIGNED, at) & 0xFFFF));
-            }
-        }
+    /** The registers that hold a terminal's counts, in the order of its model. */
+    private int[] registersOf(Terminal t) {
+        Board board = setup.board();
+        var channel = setup.channel(t).orElseThrow();
+        int timer = board.timerNumber(channel);
+        return switch (t.kind()) {
+            case ANALOG_IN -> new int[] {Registers.adc(board.converterNumber(channel), board.inputNumber(channel))};
+            case ANALOG_OUT -> new int[] {Registers.DAC + board.analogOutputNumber(channel)};
+            case PWM_OUT, PWM_PAIR_OUT -> new int[] {Registers.compare(timer, board.outputNumber(channel))};
+            case THREE_PHASE_OUT -> new int[] {Registers.compare(timer, 0), Registers.compare(timer, 1), Registers.compare(timer, 2)};
+            case PULSE_OUT -> new int[] {Registers.PRESCALER + timer, Registers.PERIOD + timer};
+            case ENCODER_IN -> new int[] {Registers.ENCODER + timer};
+            case INDEXED_ENCODER_IN -> new int[] {Registers.ENCODER + timer, Registers.INDEX_FOUND + timer, Registers.INDEX_AT + timer};
+            case CAPTURE_IN -> new int[] {Registers.CAPTURE_PERIOD + timer, Registers.CAPTURE_HIGH + timer};
+            case DELAY_IN -> new int[] {Registers.DELAY + timer};
+            case COUNTER_IN -> new int[] {Registers.COUNTER + timer};
+            case DIGITAL_IN -> new int[] {Registers.LEVEL_IN + pin(t)};
+            case DIGITAL_OUT -> new int[] {Registers.LEVEL_OUT + pin(t)};
+            case EDGE_IN -> new int[] {Registers.LEVEL_IN + pin(t), Registers.EDGE + pin(t)};
+            case HEALTH, WATCHDOG -> throw new IllegalStateException(t.path());
+        };
     }
 
-    private static int pin(Patch.Row row, Board board) {
-        return board.pins().stream().map(Board.Pin::name).toList().indexOf(row.pin());
+    private int pin(Terminal t) {
+        return setup.board().pinNumber(setup.pins(t).getFirst());
     }
 
-    private void half(int at, int value) {
-        registers.set(ValueLayout.JAVA_SHORT_UNALIGNED, at, (short) value);
+    /** Bits a register of a terminal has in hardware; higher ones of a count are not there. */
+    private long mask(Terminal t) {
+        return switch (t.kind()) {
+            case ENCODER_IN, INDEXED_ENCODER_IN, COUNTER_IN -> setup.timerOf(t).orElseThrow().top();
+            default -> 0xFFFF_FFFFL;
+        };
+    }
+
+    private long word(int register) {
+        return registers.getAtIndex(ValueLayout.JAVA_INT, register) & 0xFFFF_FFFFL;
+    }
+
+    private void word(int register, long value) {
+        registers.setAtIndex(ValueLayout.JAVA_INT, register, (int) value);
     }
 
     @Override
     public void init() {
         registers.fill((byte) 0);
+        inputs.forEach(p -> {
+            p.model().init();
+            // An input that nothing is wired to has the value it has where nothing runs.
+            for (int i = 0; i < p.wires().length; i++) {
+                p.wires()[i] = p.terminal().ports().get(i).slot().initial();
+            }
+        });
+        kicks = 0;
+        processor.reset();
         call(start);
+        outputs();
     }
 
     @Override
@@ -98,12 +145,77 @@ final class DeviceInstance implements Instance {
 
     @Override
     public void step() {
-        call(tick);
+        boolean runs = processor.begins();
+        word(Registers.LOAD, Math.round(processor.load() * LOAD_PARTS));
+        word(Registers.OVERRUNS, processor.missed());
+        word(Registers.STACK_FREE, processor.stackFree());
+        word(Registers.RESET_CAUSE, processor.cause());
+        for (Place p : inputs) {
+            long[] counts = p.model().counts(p.wires());
+            for (int i = 0; i < counts.length; i++) {
+                word(p.registers()[i], counts[i] & mask(p.terminal()));
+            }
+        }
+        if (runs) {
+            call(tick);
+            outputs();
+            watch();
+        } else if (processor.isBitten()) {
+            bite();
+        }
+    }
+
+    /** Whether the watchdog was fed. */
+    private void watch() {
+        long now = word(Registers.WATCHDOG);
+        if (now != kicks) {
+            kicks = now;
+            processor.fed();
+        } else if (processor.isBitten()) {
+            bite();
+        }
+    }
+
+    /** The watchdog resets the device: outputs go to their safe state, the program begins anew. */
+    private void bite() {
+        call(start);
+        outputs();
+        kicks = word(Registers.WATCHDOG);
+        processor.restarted(Processor.WATCHDOG);
     }
 
     @Override
     public void advance() {
         // Done within step.
+    }
+
+    /** Puts the outputs into their safe state, as when the device is stopped. */
+    void makeSafe() {
+        call(safe);
+        outputs();
+    }
+
+    /** Whether a timer's outputs rest in their safe state. */
+    private long rest(Terminal t) {
+        return word(Registers.REST + setup.board().timerNumber(setup.channel(t).orElseThrow()));
+    }
+
+    private void outputs() {
+        for (Place p : outputs) {
+            long[] counts = new long[p.registers().length];
+            for (int i = 0; i < counts.length; i++) {
+                counts[i] = word(p.registers()[i]);
+            }
+            double[] made = p.model().signals(counts);
+            System.arraycopy(made, 0, p.wires(), 0, made.length);
+            if (isPwm(p.terminal()) && rest(p.terminal()) != 0) {
+                Arrays.fill(p.wires(), rest(p.terminal()) - 1.0);
+            }
+        }
+    }
+
+    private static boolean isPwm(Terminal t) {
+        return t.kind() == TerminalKind.PWM_OUT || t.kind() == TerminalKind.PWM_PAIR_OUT || t.kind() == TerminalKind.THREE_PHASE_OUT;
     }
 
     private static void call(MethodHandle function) {
@@ -116,17 +228,39 @@ final class DeviceInstance implements Instance {
 
     @Override
     public double get(Slot slot) {
-        var pin = outputs.get(slot);
-        return pin != null ? pin.getAsDouble() : slots.get(slot);
+        var wire = wires.get(slot);
+        return wire != null && slot.role() == Slot.Role.OUTPUT ? wire.place().wires()[wire.at()] : slots.get(slot);
     }
 
     @Override
     public void set(Slot slot, double value) {
-        var pin = inputs.get(slot);
-        if (pin != null) {
-            pin.accept(value);
+        var wire = wires.get(slot);
+        if (wire != null && slot.role() == Slot.Role.INPUT) {
+            wire.place().wires()[wire.at()] = value;
         } else {
             slots.set(slot, value);
         }
+    }
+
+    /** The edges a PWM terminal makes at its pins now; {@code leg} counts the outputs of a three-phase terminal. */
+    PinEdges edges(Terminal t, int leg) {
+        var channel = setup.channel(t).orElseThrow();
+        int timer = setup.board().timerNumber(channel);
+        int output = t.kind() == TerminalKind.THREE_PHASE_OUT ? leg : setup.board().outputNumber(channel);
+        return new PinEdges(word(Registers.PRESCALER + timer), word(Registers.PERIOD + timer), word(Registers.CENTRE + timer) != 0,
+                word(Registers.compare(timer, output)), word(Registers.DEAD + timer) * Math.max(1, word(Registers.DEAD_PRESCALER + timer)));
+    }
+
+    /** Frequency and dead time from the edges the registers make. */
+    @Override
+    public Pulse pulse(Port port) {
+        var terminal = setup.program().terminal(port.owner()).orElseThrow();
+        if (!isPwm(terminal)) {
+            return BoardTerminals.pulse(setup, port);
+        }
+        var now = edges(terminal, 0);
+        double clock = setup.timerHertz(terminal);
+        var half = new PinEdges(now.prescaler(), now.period(), now.centre(), now.period() / 2, now.dead());
+        return new Pulse(clock / half.capturedPeriod(false), half.capturedDead() / clock);
     }
 }

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.core.board.Board;
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.board.PinMath;
 import boldanvil.core.build.Builder;
@@ -26,8 +27,8 @@ import org.junit.jupiter.api.io.TempDir;
 class DeviceTest {
     private static final Board SWAGE = Boards.shipped().find("swage32").orElseThrow();
     private static final Patch PATCH = new Patch("swage32", List.of(new Patch.Row("volts", "ADC1.0", "W1", ""),
-            new Patch.Row("shaft", "Q2", "N15,N16", ""), new Patch.Row("key", "G.E1", "E1", ""), new Patch.Row("leg", "T2.C", "N11", ""),
-            new Patch.Row("lamp", "G.S1", "S1", "")));
+            new Patch.Row("shaft", "Q2", "N15,N16", ""), new Patch.Row("key", "IO.E1", "E1", ""), new Patch.Row("leg", "T2.C", "N11", ""),
+            new Patch.Row("lamp", "IO.S1", "S1", "")));
 
     @TempDir
     private Path folder;
@@ -37,8 +38,12 @@ class DeviceTest {
             .block("third", "gain", "*k=1/3").wire("volts.y", "v.u").wire("shaft.y", "angle.u").wire("volts.y", "third.u")
             .wire("third.y", "leg.u").wire("key.y", "lamp.u").program();
 
+    private BoardSetup setup() {
+        return new BoardSetup(SWAGE, PATCH, program);
+    }
+
     private byte[] image() throws IOException {
-        return Files.readAllBytes(new Builder(folder, _ -> { }, () -> false).build(program, Sources.of(program, SWAGE, PATCH)).file());
+        return Files.readAllBytes(new Builder(folder, _ -> { }, () -> false).build(program, Sources.of(setup())).file());
     }
 
     private static void download(Device d, byte[] image) {
@@ -57,7 +62,7 @@ class DeviceTest {
         var d = new Device(SWAGE);
         assertThat(d.digest()).isEmpty();
         try (Arena arena = Arena.ofConfined()) {
-            assertThatThrownBy(() -> d.start(program, PATCH, arena)).isInstanceOf(FindingException.class)
+            assertThatThrownBy(() -> d.start(setup(), arena)).isInstanceOf(FindingException.class)
                     .hasMessageContaining("no image");
         }
     }
@@ -95,13 +100,13 @@ class DeviceTest {
         var d = new Device(SWAGE);
         download(d, image());
         try (Arena arena = Arena.ofConfined()) {
-            var i = d.start(program, PATCH, arena);
+            var i = d.start(setup(), arena);
             i.set(slot("volts"), 1.2345);
             i.set(slot("key"), 1);
             i.sample();
             i.step();
             i.advance();
-            double lsb = PinMath.adcVoltsPerCount(SWAGE);
+            double lsb = 3.3 / 4096;
             double seen = i.get(program.tap("v").orElseThrow().slot());
             assertThat(seen).isEqualTo(Math.rint(1.2345 / lsb) * lsb);
             assertThat(i.get(slot("lamp"))).isEqualTo(1);
@@ -116,7 +121,7 @@ class DeviceTest {
         download(d, image());
         double count = PinMath.radiansPerCount(100);
         try (Arena arena = Arena.ofConfined()) {
-            var i = d.start(program, PATCH, arena);
+            var i = d.start(setup(), arena);
             var angle = program.tap("angle").orElseThrow().slot();
             // 400 counts a turn; the 16-bit counter wraps after 163.84 turns, here forwards, then back below zero.
             for (double turns = 0; turns < 200; turns += 20) {
@@ -137,7 +142,7 @@ class DeviceTest {
         var d = new Device(SWAGE);
         download(d, image());
         try (Arena arena = Arena.ofConfined()) {
-            var i = d.start(program, PATCH, arena);
+            var i = d.start(setup(), arena);
             var k = program.tunable("third.k").orElseThrow().slot();
             assertThat(i.get(k)).isEqualTo(1.0 / 3);
             i.set(k, 0.5);

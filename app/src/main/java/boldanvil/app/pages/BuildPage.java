@@ -4,9 +4,11 @@ import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.core.bench.RigStarter;
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.LoadEstimate;
 import boldanvil.core.c.CFile;
+import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.program.Layout;
 import java.util.ArrayList;
@@ -146,7 +148,9 @@ public final class BuildPage extends BorderPane {
         var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(part, Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
                 : " as code, estimated for " + board.title())));
-        var rows = LoadEstimate.of(program, board);
+        var setup = new BoardSetup(board, java.util.Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
+                .orElse(new Patch(board.name(), List.of())), program);
+        var rows = LoadEstimate.of(setup);
         var grid = new GridPane();
         grid.setHgap(12);
         grid.setVgap(3);
@@ -175,17 +179,17 @@ public final class BuildPage extends BorderPane {
         double load = LoadEstimate.load(rows);
         var loadLine = new Label(String.format(Locale.ROOT, "Estimated processor load %.0f %%", load * 100));
         loadLine.getStyleClass().add(load > 0.9 ? "bad" : load > 0.7 ? "doubtful" : "good");
-        var hint = new Label("Estimated from the operations of the program at " + String.format(Locale.ROOT, "%.0f", board.clockHz() / 1e6)
-                + " MHz" + (workspace.project().part(part).map(p -> p.real().equals("float64")).orElse(false) && board.floatBits() < 64
+        var hint = new Label("Estimated from the operations of the program at " + String.format(Locale.ROOT, "%.0f", setup.coreHertz() / 1e6)
+                + " MHz" + (workspace.project().part(part).map(p -> p.real().equals("float64")).orElse(false) && board.core().floatBits() < 64
                 ? "; float64 is computed in software on this board, float32 in hardware." : "."));
         hint.getStyleClass().addAll("faint", "small");
         hint.setWrapText(true);
         int ram = Layout.of(program).size();
-        var memory = new Label(String.format(Locale.ROOT, "RAM %,d of %,d bytes", ram, board.ramBytes()));
+        var memory = new Label(String.format(Locale.ROOT, "RAM %,d of %,d bytes", ram, board.memory().ramBytes()));
         facts.getChildren().addAll(loadLine, hint, memory);
         session.run().map(r -> r.images().get(part)).ifPresent(image -> {
             var flash = new Label(String.format(Locale.ROOT, "Image %,d bytes, code and constants %,d bytes as compiled here; flash %,d bytes",
-                    image.bytes(), image.codeBytes(), board.flashBytes()));
+                    image.bytes(), image.codeBytes(), board.memory().flashBytes()));
             flash.setWrapText(true);
             facts.getChildren().add(flash);
         });

@@ -188,7 +188,7 @@ public final class PatchPage extends BorderPane {
         grid.addRow(y, name, kind, channel, pin, wire);
         var facts = new FlowPane(22, 2);
         facts.setPrefWrapLength(720);
-        for (var f : PatchNumbers.of(board, port)) {
+        for (var f : PatchNumbers.of(new boldanvil.core.board.BoardSetup(board, patch, workspace.review().system().program(part).orElseThrow()), workspace.review().system().program(part).orElseThrow().terminal(port.owner()).orElseThrow())) {
             facts.getChildren().add(fact(f, port));
         }
         var below = new VBox(2, facts);

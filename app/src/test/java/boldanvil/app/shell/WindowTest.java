@@ -344,7 +344,7 @@ class WindowTest {
     void aConflictOnThePatchSheetShowsWhereItHappens(FxRobot robot) throws Exception {
         page(robot, "patch");
         assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().equals("62.06")).tryQuery()).isPresent();
-        robot.interact(() -> robot.lookup("#channel-reset").<ChoiceBox<String>>query().setValue("G.E13"));
+        robot.interact(() -> robot.lookup("#channel-reset").<ChoiceBox<String>>query().setValue("IO.E13"));
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Pin E13 is taken by terminal 'enable'")));
         assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isPresent();
         keys(robot, KeyCode.SHORTCUT, KeyCode.Z);

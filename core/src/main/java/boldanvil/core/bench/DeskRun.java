@@ -1,7 +1,7 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.BoardTerminals;
-import boldanvil.core.board.Boards;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Rig;
@@ -20,6 +20,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 
 /** A run of models in this process. */
@@ -42,9 +43,8 @@ final class DeskRun implements LiveRun {
         for (String part : review.system().parts().keySet()) {
             var program = review.system().program(part).orElseThrow();
             Instance instance = JvmCompiler.compile(program).instantiate();
-            var patch = review.project().patches().get(part);
-            instances.put(part, rig.terminals() == Rig.Terminals.BOARD && patch != null
-                    ? new BoardTerminals(instance, program, Boards.of(review.project()).require(part, patch.board())) : instance);
+            var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
+            instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
         taps = TapList.of(review.system());
         conductor = new Conductor(review.system(), instances);

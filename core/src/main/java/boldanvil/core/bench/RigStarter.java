@@ -1,5 +1,6 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
@@ -63,7 +64,7 @@ public final class RigStarter {
             return Sources.of(program);
         }
         var board = Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device());
-        return Sources.of(program, board, review.project().patches().get(part));
+        return Sources.of(new BoardSetup(board, review.patch(part, board.name()), program));
     }
 
     private LiveRun prepare() {

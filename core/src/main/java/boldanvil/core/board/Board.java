@@ -1,49 +1,336 @@
 package boldanvil.core.board;
 
 import boldanvil.core.program.TerminalKind;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
 /**
- * A board as its file describes it.
+ * A board as its file describes it; the components have the names they have in the file, see docs/formats.md. What a file leaves out
+ * is empty here.
  *
- * @param clockHz processor and timer clock
- * @param floatBits widest floating point its hardware computes; 0 for none
- * @param adcBits resolution of the converter
- * @param adcVolts input voltage at full scale
- * @param adcSeconds time of one conversion
- * @param pwmBits width of the PWM timers
- * @param prescalers dividers in front of the PWM timers, rising
- * @param encoderBits width of the encoder counters
- * @param highVolts voltage of a high level
+ * @param watchdog null for none
  */
-public record Board(String name, String title, double clockHz, long flashBytes, long ramBytes, int floatBits, int adcBits,
-        double adcVolts, double adcSeconds, int pwmBits, List<Integer> prescalers, int encoderBits, double highVolts,
-        List<Channel> channels, List<Pin> pins) {
+public record Board(String name, String title, Core core, Memory memory, ClockTree clock, Digital digital, SystemUnits system, Watchdog watchdog,
+        List<Converter> converters, List<Timer> timers, List<AnalogOutput> analogOutputs, List<SerialPort> serialPorts, List<Bus> buses,
+        List<Can> cans, List<Link> links, List<Pin> pins) {
+    /** Prefix of the channels that are a pin by itself. */
+    private static final String PIN_CHANNEL = "IO.";
+
+    /**
+     * The processor.
+     *
+     * @param bits width of its integers
+     * @param floatBits widest floating point its hardware computes; 0 for none
+     * @param instructions name of its instruction set, for people
+     * @param cycles cost of what is not arithmetic
+     * @param integer cost on integers up to the processor's width
+     */
+    public record Core(int bits, int floatBits, String instructions, Cycles cycles, Arithmetic integer, Arithmetic float32, Arithmetic float64) {}
+
+    /** Cost in processor cycles. */
+    public record Cycles(double load, double store, double branch, double call, double select, double element, double interrupt) {}
+
+    /** Cost of arithmetic on one type, in processor cycles. */
+    public record Arithmetic(double add, double multiply, double divide, double compare, double convert, double root) {}
+
+    /**
+     * @param stackBytes set aside for the stack within RAM
+     * @param flashAddress where flash begins, for images made outside of a stand-in
+     */
+    public record Memory(long flashBytes, long ramBytes, long stackBytes, long flashAddress, long ramAddress) {}
+
+    /** @param pulls what can hold an open pin: none, up, down */
+    public record Digital(double highVolts, List<String> pulls) {
+        public Digital {
+            pulls = copy(pulls);
+        }
+    }
+
+    /**
+     * @param dmaStreams transfers that can go on beside the processor
+     * @param priorities of interrupts
+     * @param interruptLines pins share these: a pin's position modulo their number
+     */
+    public record SystemUnits(int dmaStreams, int priorities, int interruptLines) {}
+
+    public record Watchdog(String name, double hertz, List<Integer> prescalers, int bits) {
+        public Watchdog {
+            prescalers = copy(prescalers);
+        }
+    }
+
+    /** A channel of a converter or timer with the pins it can come out at. */
+    public record PinChannel(String id, List<String> pins, List<String> complements) {
+        public PinChannel {
+            pins = copy(pins);
+            complements = copy(complements);
+        }
+    }
+
+    /**
+     * An analog to digital converter; its channels are converted one after the other.
+     *
+     * @param referenceVolts voltage at full scale
+     * @param samplingCycles choices for the time the input is sampled, in cycles of its clock
+     * @param conversionCycles what follows
+     * @param triggers moments at which a conversion can begin
+     */
+    public record Converter(String name, String clock, int bits, double referenceVolts, List<Double> samplingCycles, double conversionCycles,
+            List<String> triggers, List<PinChannel> channels) {
+        public Converter {
+            samplingCycles = copy(samplingCycles);
+            triggers = copy(triggers);
+            channels = copy(channels);
+        }
+    }
+
+    /** Dead time is counted in {@code bits} bits behind a divider. */
+    public record DeadTime(int bits, List<Integer> prescalers) {
+        public DeadTime {
+            prescalers = copy(prescalers);
+        }
+    }
+
+    /**
+     * A timer.
+     *
+     * @param uses what it can do: pwm, three-phase, pulse, encoder, capture, counter
+     * @param deadTime null when it makes none
+     * @param filterNanos shortest pulses its inputs can be told to take
+     * @param trip pins that shut its outputs off
+     * @param index pins for an encoder's index track
+     */
+    public record Timer(String name, String clock, int bits, List<Integer> prescalers, List<String> uses, DeadTime deadTime, List<Double> filterNanos,
+            List<String> trip, List<String> index, List<PinChannel> channels) {
+        public Timer {
+            prescalers = copy(prescalers);
+            uses = copy(uses);
+            filterNanos = copy(filterNanos);
+            trip = copy(trip);
+            index = copy(index);
+            channels = copy(channels);
+        }
+
+        /** The greatest count. */
+        public long top() {
+            return (1L << bits) - 1;
+        }
+    }
+
+    public record AnalogOutput(String name, int bits, double referenceVolts, List<String> pins) {
+        public AnalogOutput {
+            pins = copy(pins);
+        }
+    }
+
+    /** @param fractionBits of the divisor; @param dma whether transfers take a stream */
+    public record SerialPort(String name, String clock, int oversampling, int fractionBits, int divisorBits, boolean dma, List<String> out, List<String> in) {
+        public SerialPort {
+            out = copy(out);
+            in = copy(in);
+        }
+    }
+
+    /** @param kind I2C or SPI */
+    public record Bus(String name, String kind, String clock, List<Double> hertz, List<Integer> dividers, List<String> pins) {
+        public Bus {
+            hertz = copy(hertz);
+            dividers = copy(dividers);
+            pins = copy(pins);
+        }
+    }
+
+    public record Can(String name, String clock, List<Double> prescalers, List<Double> quanta, List<String> pins) {
+        public Can {
+            prescalers = copy(prescalers);
+            quanta = copy(quanta);
+            pins = copy(pins);
+        }
+    }
+
+    /**
+     * A way to measure or talk.
+     *
+     * @param overheadBytes each packet takes besides its values
+     */
+    public record Link(String name, String carries, double bytesPerSecond, int overheadBytes) {}
+
     /**
      * A pin.
      *
      * @param name as printed on the board
-     * @param also another function it has, for people
+     * @param position number of the pin of the package
+     * @param side north, east, south or west
+     * @param digital null for yes
+     * @param also what else is to know of it, for people
      */
-    public record Pin(String name, String also) {}
+    public record Pin(String name, int position, String side, Boolean digital, String also) {
+        public Pin {
+            digital = digital == null || digital;
+            also = also == null ? "" : also;
+        }
+    }
 
     public Board {
-        prescalers = List.copyOf(prescalers);
-        channels = List.copyOf(channels);
-        pins = List.copyOf(pins);
+        converters = copy(converters);
+        timers = copy(timers);
+        analogOutputs = copy(analogOutputs);
+        serialPorts = copy(serialPorts);
+        buses = copy(buses);
+        cans = copy(cans);
+        links = copy(links);
+        pins = copy(pins);
+        system = system == null ? new SystemUnits(0, 1, 1) : system;
+    }
+
+    static <T> List<T> copy(List<T> list) {
+        return list == null ? List.of() : List.copyOf(list);
     }
 
     /** The channel with an id that serves a kind of terminal. */
     public Optional<Channel> channel(String id, TerminalKind kind) {
-        return channels.stream().filter(c -> c.id().equals(id) && c.kind() == kind).findFirst();
+        return channels(kind).stream().filter(c -> c.id().equals(id)).findFirst();
     }
 
+    /** Every way this board has to serve a kind of terminal. */
     public List<Channel> channels(TerminalKind kind) {
-        return channels.stream().filter(c -> c.kind() == kind).toList();
+        List<Channel> all = new ArrayList<>();
+        switch (kind) {
+            case ANALOG_IN -> converters.forEach(c -> c.channels().forEach(x -> all.add(new Channel(c.name() + "." + x.id(), kind, c.name(), x.pins()))));
+            case ANALOG_OUT -> analogOutputs.forEach(o -> all.add(new Channel(o.name(), kind, o.name(), o.pins())));
+            case PWM_OUT -> timers("pwm").forEach(t -> t.channels().forEach(x -> all.add(new Channel(t.name() + "." + x.id(), kind, t.name(), x.pins()))));
+            case PWM_PAIR_OUT -> timers("pwm").filter(t -> t.deadTime() != null).forEach(t -> t.channels().stream().filter(x -> !x.complements().isEmpty())
+                    .forEach(x -> all.add(new Channel(t.name() + "." + x.id(), kind, t.name(), ways(List.of(x.pins(), x.complements()))))));
+            case THREE_PHASE_OUT -> timers("three-phase").filter(t -> t.deadTime() != null && t.channels().size() >= 3).forEach(t -> {
+                List<List<String>> legs = new ArrayList<>();
+                t.channels().subList(0, 3).forEach(x -> {
+                    legs.add(x.pins());
+                    legs.add(x.complements());
+                });
+                all.add(new Channel(t.name(), kind, t.name(), ways(legs)));
+            });
+            case PULSE_OUT -> timers("pulse").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
+            case ENCODER_IN -> timers("encoder").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), pairs(t))));
+            case INDEXED_ENCODER_IN -> timers("encoder").filter(t -> !t.index().isEmpty()).forEach(t -> all.add(new Channel(t.name(), kind, t.name(),
+                    ways(List.of(pairs(t), t.index())))));
+            case CAPTURE_IN -> timers("capture").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
+            case DELAY_IN -> timers("capture").filter(t -> t.channels().size() > 1).forEach(t -> all.add(new Channel(t.name(), kind, t.name(), pairs(t))));
+            case COUNTER_IN -> timers("counter").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
+            case DIGITAL_IN, DIGITAL_OUT, EDGE_IN -> pins.stream().filter(Pin::digital)
+                    .forEach(p -> all.add(new Channel(PIN_CHANNEL + p.name(), kind, PIN_CHANNEL + p.name(), List.of(p.name()))));
+            case HEALTH, WATCHDOG -> { }
+        }
+        return all;
+    }
+
+    private java.util.stream.Stream<Timer> timers(String use) {
+        return timers.stream().filter(t -> t.uses().contains(use));
+    }
+
+    /** Pins of the first two channels; alternatives belong together by their place in the lists. */
+    private static List<String> pairs(Timer t) {
+        List<String> pairs = new ArrayList<>();
+        var a = t.channels().getFirst().pins();
+        var b = t.channels().size() > 1 ? t.channels().get(1).pins() : List.<String>of();
+        for (int i = 0; i < Math.min(a.size(), b.size()); i++) {
+            pairs.add(a.get(i) + "," + b.get(i));
+        }
+        return pairs;
+    }
+
+    /** Every choice of one pin from each list, joined by commas. */
+    private static List<String> ways(List<List<String>> choices) {
+        List<String> ways = List.of("");
+        for (List<String> pins : choices) {
+            List<String> next = new ArrayList<>();
+            ways.forEach(w -> pins.forEach(p -> next.add(w.isEmpty() ? p : w + "," + p)));
+            ways = next;
+        }
+        return ways;
+    }
+
+    public Optional<Timer> timer(String timerName) {
+        return timers.stream().filter(t -> t.name().equals(timerName)).findFirst();
+    }
+
+    public Optional<Converter> converter(String converterName) {
+        return converters.stream().filter(c -> c.name().equals(converterName)).findFirst();
+    }
+
+    public Optional<AnalogOutput> analogOutput(String outputName) {
+        return analogOutputs.stream().filter(c -> c.name().equals(outputName)).findFirst();
+    }
+
+    /** Number of a channel's timer, from 0. */
+    public int timerNumber(Channel c) {
+        return timers.stream().map(Timer::name).toList().indexOf(c.unit());
+    }
+
+    /** Number of a channel within its timer, from 0; 0 where it is the whole timer. */
+    public int outputNumber(Channel c) {
+        return Math.max(0, timer(c.unit()).orElseThrow().channels().stream().map(x -> c.unit() + "." + x.id()).toList().indexOf(c.id()));
+    }
+
+    /** Number of a channel's converter, from 0. */
+    public int converterNumber(Channel c) {
+        return converters.stream().map(Converter::name).toList().indexOf(c.unit());
+    }
+
+    /** Number of a channel within its converter, from 0. */
+    public int inputNumber(Channel c) {
+        return converter(c.unit()).orElseThrow().channels().stream().map(x -> c.unit() + "." + x.id()).toList().indexOf(c.id());
+    }
+
+    public int analogOutputNumber(Channel c) {
+        return analogOutputs.stream().map(AnalogOutput::name).toList().indexOf(c.unit());
     }
 
     public boolean hasPin(String pin) {
-        return pins.stream().anyMatch(p -> p.name().equals(pin));
+        return pinNumber(pin) >= 0;
+    }
+
+    /** Number of a pin in the order of the file, from 0; -1 when there is none of this name. */
+    public int pinNumber(String pin) {
+        for (int i = 0; i < pins.size(); i++) {
+            if (pins.get(i).name().equals(pin)) {
+                return i;
+            }
+        }
+        return -1;
+    }
+
+    /** What a pin is for, as the peripherals name it, for people. */
+    public List<String> functionsOf(String pin) {
+        List<String> all = new ArrayList<>();
+        converters.forEach(c -> c.channels().stream().filter(x -> x.pins().contains(pin)).forEach(x -> all.add(c.name() + "." + x.id())));
+        timers.forEach(t -> {
+            t.channels().forEach(x -> {
+                if (x.pins().contains(pin)) {
+                    all.add(t.name() + "." + x.id());
+                }
+                if (x.complements().contains(pin)) {
+                    all.add(t.name() + "." + x.id() + " complement");
+                }
+            });
+            if (t.trip().contains(pin)) {
+                all.add(t.name() + " trip");
+            }
+            if (t.index().contains(pin)) {
+                all.add(t.name() + " index");
+            }
+        });
+        analogOutputs.stream().filter(o -> o.pins().contains(pin)).forEach(o -> all.add(o.name()));
+        serialPorts.forEach(s -> {
+            if (s.out().contains(pin)) {
+                all.add(s.name() + " out");
+            }
+            if (s.in().contains(pin)) {
+                all.add(s.name() + " in");
+            }
+        });
+        buses.stream().filter(b -> b.pins().stream().anyMatch(w -> List.of(w.split(",")).contains(pin))).forEach(b -> all.add(b.name() + " " + b.kind()));
+        cans.stream().filter(c -> c.pins().stream().anyMatch(w -> List.of(w.split(",")).contains(pin))).forEach(c -> all.add(c.name() + " CAN"));
+        return all;
     }
 }

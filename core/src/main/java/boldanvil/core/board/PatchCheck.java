@@ -6,14 +6,50 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Terminal;
+import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
-/** Finds conflicts between a part's terminals and the board it is patched to. */
+/** Finds conflicts between a part's terminals and the board it is patched to, and ways out of them. */
 public final class PatchCheck {
-    private PatchCheck() {}
+    private static final int PROPOSALS = 3;
+
+    private final Board board;
+    private final Program program;
+    private final Patch patch;
+    private final boolean required;
+    private final BoardSetup setup;
+    private final String patchPlace;
+    private final Map<String, Placement> placed = new LinkedHashMap<>();
+    private final List<Trouble> troubles = new ArrayList<>();
+
+    /** A change of the patch that mends a trouble. */
+    public record Proposal(String words, Patch patch) {}
+
+    /**
+     * Something wrong.
+     *
+     * @param terminal where it is; empty when it concerns the whole patch
+     * @param movable terminals of which moving one may help
+     */
+    public record Trouble(Finding finding, String terminal, List<String> movable) {
+        public Trouble {
+            movable = List.copyOf(movable);
+        }
+    }
+
+    private PatchCheck(Board board, Program program, Patch patch, boolean required) {
+        this.board = board;
+        this.program = program;
+        this.patch = patch;
+        this.required = required;
+        setup = new BoardSetup(board, patch, program);
+        patchPlace = "patch · " + program.name();
+    }
 
     /**
      * Checks one part.
@@ -23,80 +59,236 @@ public final class PatchCheck {
      * @param required whether every terminal needs a row, because some rig puts the part on a device
      */
     public static List<Finding> check(Boards boards, Program program, Patch patch, boolean required) {
-        List<Finding> findings = new ArrayList<>();
-        var board = boards.find(patch.board());
-        String patchPlace = "patch · " + program.name();
-        if (board.isEmpty()) {
-            return List.of(Finding.error(patchPlace, "There is no board '" + patch.board() + "'.",
-                    "Boards are: " + String.join(", ", boards.names()) + "."));
-        }
-        Map<String, String> pinOwner = new HashMap<>();
-        Map<String, String> channelOwner = new HashMap<>();
-        for (Port port : program.ports()) {
-            if (port.terminal() == null) {
-                if (required) {
-                    findings.add(Finding.error(port.path(), "The part runs on a device, but its port '" + port.name()
-                            + "' is no terminal.", "Replace the inlet or outlet by a terminal."));
-                }
-                continue;
-            }
-            String place = patchPlace + "/" + port.name();
-            var row = patch.row(port.name());
-            if (row.isEmpty() || row.get().peripheral().isEmpty() || row.get().pin().isEmpty()) {
-                if (required) {
-                    findings.add(Finding.error(place, "The terminal has no peripheral and pin.",
-                            "Choose them on the patch sheet."));
-                }
-                continue;
-            }
-            findings.addAll(row(board.get(), port, row.get(), place, pinOwner, channelOwner));
-        }
-        for (Patch.Row row : patch.rows()) {
-            if (program.port(row.terminal()).isEmpty()) {
-                findings.add(Finding.doubt(patchPlace + "/" + row.terminal(), "There is no such terminal on the sheet.",
-                        "Remove the row, or name the terminal so."));
-            }
-        }
-        return findings;
+        return troubles(boards, program, patch, required).stream().map(Trouble::finding).toList();
     }
 
-    private static List<Finding> row(Board board, Port port, Patch.Row row, String place, Map<String, String> pinOwner,
-            Map<String, String> channelOwner) {
-        List<Finding> findings = new ArrayList<>();
-        var channel = board.channel(row.peripheral(), port.terminal());
+    /** As {@link #check}, each with the terminal it concerns. */
+    public static List<Trouble> troubles(Boards boards, Program program, Patch patch, boolean required) {
+        var board = boards.find(patch.board());
+        if (board.isEmpty()) {
+            return List.of(new Trouble(Finding.error("patch · " + program.name(), "There is no board '" + patch.board() + "'.",
+                    "Boards are: " + String.join(", ", boards.names()) + "."), "", List.of()));
+        }
+        var check = new PatchCheck(board.get(), program, patch, required);
+        check.all();
+        return check.troubles;
+    }
+
+    /**
+     * Ways out of a trouble: for each terminal concerned, the nearest place without one. Each leaves fewer errors than there are.
+     */
+    public static List<Proposal> proposals(Boards boards, Program program, Patch patch, Trouble trouble) {
+        var board = boards.find(patch.board());
+        if (board.isEmpty() || trouble.movable().isEmpty()) {
+            return List.of();
+        }
+        long before = errors(boards, program, patch);
+        List<Proposal> found = new ArrayList<>();
+        for (String name : trouble.movable()) {
+            program.terminal(name).flatMap(t -> move(boards, board.get(), program, patch, t, before)).ifPresent(found::add);
+        }
+        if (found.isEmpty()) {
+            // Nothing helps alone; let everything concerned find new places together.
+            Patch loose = patch.withRows(patch.rows().stream().map(r -> trouble.movable().contains(r.terminal()) ? new Patch.Row(r.terminal(), "", "", r.wire()) : r).toList());
+            var all = AutoPatch.complete(board.get(), program, loose).patch();
+            if (errors(boards, program, all) < before) {
+                found.add(new Proposal("Find new places for " + String.join(" and ", trouble.movable()), all));
+            }
+        }
+        return found.subList(0, Math.min(PROPOSALS, found.size()));
+    }
+
+    private static Optional<Proposal> move(Boards boards, Board board, Program program, Patch patch, Terminal t, long before) {
+        String wire = patch.row(t.name()).map(Patch.Row::wire).orElse("");
+        // Channels next to the one there is come first: the harness changes least.
+        String now = patch.row(t.name()).map(Patch.Row::peripheral).orElse("");
+        var channels = new ArrayList<>(board.channels(t.kind()));
+        channels.sort(java.util.Comparator.comparingInt(c -> c.id().equals(now) ? 0 : now.startsWith(c.unit()) ? 1 : 2));
+        for (Channel c : channels) {
+            for (String way : c.pins()) {
+                Patch next = patch.with(new Patch.Row(t.name(), c.id(), way, wire));
+                if (!next.equals(patch) && errors(boards, program, next) < before) {
+                    return Optional.of(new Proposal("Move '" + t.name() + "' to " + c.id() + (c.kind() == TerminalKind.DIGITAL_IN || c.kind() == TerminalKind.DIGITAL_OUT
+                            || c.kind() == TerminalKind.EDGE_IN ? "" : ", pin " + way.replace(",", " and ")), next));
+                }
+            }
+        }
+        return Optional.empty();
+    }
+
+    private static long errors(Boards boards, Program program, Patch patch) {
+        return troubles(boards, program, patch, true).stream().filter(t -> t.finding().isError()).count();
+    }
+
+    private void error(String terminal, String cause, String cure, String... movable) {
+        troubles.add(new Trouble(Finding.error(patchPlace + (terminal.isEmpty() ? "" : "/" + terminal), cause, cure), terminal, List.of(movable)));
+    }
+
+    private void doubt(String terminal, String cause, String cure) {
+        troubles.add(new Trouble(Finding.doubt(patchPlace + (terminal.isEmpty() ? "" : "/" + terminal), cause, cure), terminal, List.of()));
+    }
+
+    private void all() {
+        setup.findings().forEach(f -> troubles.add(new Trouble(f, "", List.of())));
+        if (required) {
+            program.ports().stream().filter(p -> p.terminal() == null).map(Port::path).distinct().forEach(path -> troubles.add(new Trouble(
+                    Finding.error(path, "The part runs on a device, but its port '" + path.substring(path.lastIndexOf('/') + 1) + "' is no terminal.",
+                            "Replace the inlet or outlet by a terminal."), "", List.of())));
+        }
+        for (Terminal t : program.terminals()) {
+            if (t.kind().hasPins()) {
+                terminal(t);
+            } else {
+                within(t);
+            }
+        }
+        for (Patch.Row row : patch.rows()) {
+            if (program.terminal(row.terminal()).isEmpty()) {
+                doubt(row.terminal(), "There is no such terminal on the sheet.", "Remove the row, or name the terminal so.");
+            }
+        }
+        shared();
+    }
+
+    /** Terminals that need no pin. */
+    private void within(Terminal t) {
+        if (t.kind() == TerminalKind.WATCHDOG) {
+            if (board.watchdog() == null) {
+                error(t.name(), board.title() + " has no watchdog.", "Choose another board, or take the block off the sheet.");
+            } else if (setup.watchdog(t).isEmpty()) {
+                error(t.name(), "The watchdog cannot wait " + PatchNumbers.sig(t.number("timeout") * 1e3) + " ms.", "Choose a shorter timeout.");
+            } else if (t.number("timeout") < 2 * program.tickSeconds()) {
+                doubt(t.name(), "The watchdog bites before two steps have passed.", "Give it a few steps, or it bites at the first late one.");
+            }
+        }
+    }
+
+    private void terminal(Terminal t) {
+        var row = patch.row(t.name());
+        var all = board.channels(t.kind());
+        if (all.isEmpty()) {
+            error(t.name(), board.title() + " has no " + t.kind().label() + ".", "Choose another board, or take the terminal off the sheet.");
+            return;
+        }
+        if (row.isEmpty() || !row.get().isPlaced()) {
+            if (required) {
+                error(t.name(), "The terminal has no peripheral and pin.", "Choose them on the patch sheet, or have them found.", t.name());
+            }
+            return;
+        }
+        var channel = board.channel(row.get().peripheral(), t.kind());
         if (channel.isEmpty()) {
-            findings.add(Finding.error(place, "'" + row.peripheral() + "' is no " + port.terminal().label() + " of "
-                    + board.title() + ".", "Choose one of its " + port.terminal().label() + " channels."));
-            return findings;
+            error(t.name(), "'" + row.get().peripheral() + "' is no " + t.kind().label() + " of " + board.title() + ".",
+                    "Choose one of its " + t.kind().label() + " channels.", t.name());
+            return;
         }
-        if (!channel.get().pins().contains(row.pin())) {
-            findings.add(Finding.error(place, row.peripheral() + " does not come out at pin " + row.pin() + ".",
-                    "Choose " + String.join(" or ", channel.get().pins()) + "."));
+        if (!channel.get().pins().contains(row.get().pin())) {
+            error(t.name(), row.get().peripheral() + " does not come out at pin " + row.get().pin() + ".",
+                    "Choose " + String.join(" or ", channel.get().pins()) + ".", t.name());
         }
-        for (String pin : row.pin().split(",")) {
-            String other = pinOwner.putIfAbsent(pin.strip(), port.name());
-            if (other != null) {
-                findings.add(Finding.error(place, "Pin " + pin.strip() + " is taken by terminal '" + other + "' too.",
-                        "Give one of the two another pin."));
+        var mine = Placement.of(board, t, channel.get(), row.get().pin());
+        for (Placement p : placed.values()) {
+            mine.clash(p, board).ifPresent(cause -> error(t.name(), cause, "Move one of the two" + (cause.startsWith("Timer ")
+                    ? ", or give both the same setting." : "."), t.name(), p.terminal().name()));
+        }
+        placed.put(t.name(), mine);
+        settings(t);
+    }
+
+    /** What a terminal's settings ask of its peripheral. */
+    private void settings(Terminal t) {
+        switch (t.kind()) {
+            case PWM_OUT, PWM_PAIR_OUT, THREE_PHASE_OUT -> pwm(t);
+            case ANALOG_IN -> analogIn(t);
+            case CAPTURE_IN, DELAY_IN -> {
+                if (setup.capture(t).isEmpty()) {
+                    error(t.name(), "The timer cannot count as long as " + (t.kind() == TerminalKind.DELAY_IN ? PatchNumbers.sig(t.number("longest")) + " s"
+                            : "a period of " + PatchNumbers.sig(t.number("slowest")) + " Hz") + ".", "Ask for less.");
+                }
+            }
+            case PULSE_OUT -> {
+                for (String end : List.of("least", "greatest")) {
+                    if (setup.pulse(t, t.number(end)).period() == 0) {
+                        error(t.name(), "The timer cannot make " + PatchNumbers.sig(t.number(end)) + " Hz.", "Narrow the range.");
+                    }
+                }
+            }
+            case ENCODER_IN, INDEXED_ENCODER_IN -> {
+                if (t.number("filter") > 0 && setup.filter(t) < t.number("filter") * (1 - 1e-9)) {
+                    doubt(t.name(), "The timer's longest filter is " + PatchNumbers.sig(setup.filter(t) * 1e9) + " ns.", "Ask for less, or filter outside.");
+                }
+            }
+            case DIGITAL_IN, EDGE_IN -> {
+                if (!t.has("pull", "none") && !board.digital().pulls().contains(t.texts().get("pull"))) {
+                    error(t.name(), board.title() + " has no pull " + t.texts().get("pull") + ".", "Pulls are: " + String.join(", ", board.digital().pulls()) + ".");
+                }
+            }
+            default -> { }
+        }
+    }
+
+    private void pwm(Terminal t) {
+        double wanted = t.number("frequency");
+        var timer = setup.pwm(t);
+        if (timer.isEmpty()) {
+            error(t.name(), "The timer cannot make " + PatchNumbers.sig(wanted) + " Hz.", "Choose a frequency the timer can reach.");
+            return;
+        }
+        if (Math.abs(timer.get().hertz() - wanted) > 0.01 * wanted) {
+            doubt(t.name(), "The timer makes " + PatchNumbers.sig(timer.get().hertz()) + " Hz instead of " + PatchNumbers.sig(wanted) + " Hz.",
+                    "Choose a frequency that divides the clock better.");
+        }
+        if (t.kind() != TerminalKind.PWM_OUT && setup.deadTime(t).isEmpty()) {
+            error(t.name(), "The timer cannot make a dead time of " + PatchNumbers.sig(t.number("dead time") * 1e6) + " µs.", "Choose a shorter one.");
+        }
+        if (t.has("trip", "trip input") && setup.timerOf(t).map(x -> x.trip().isEmpty()).orElse(true)) {
+            error(t.name(), "The timer has no trip input.", "Choose another timer, or switch off on the sheet.", t.name());
+        }
+        double periods = program.tickSeconds() * timer.get().hertz();
+        if (!t.has("synchronised", "no") && Math.abs(periods - Math.rint(periods)) > 1e-6) {
+            error(t.name(), "The task cannot keep step with the PWM: a step is " + PatchNumbers.sig(periods) + " periods.",
+                    "Choose a frequency that is a whole multiple of 1 / sample time.");
+        }
+    }
+
+    private void analogIn(Terminal t) {
+        var sampling = setup.sampling(t).orElseThrow();
+        if (sampling.samplingSeconds() < t.number("sampling") * (1 - 1e-9)) {
+            doubt(t.name(), "The converter samples for " + PatchNumbers.sig(sampling.samplingSeconds() * 1e6) + " µs at most.", "Buffer the sensor, or slow the converter's clock.");
+        }
+        double ready = setup.queueSeconds(t) + sampling.seconds();
+        if (ready > program.tickSeconds()) {
+            error(t.name(), "Its conversion ends " + PatchNumbers.sig(ready * 1e6) + " µs after the trigger, after the step of " + PatchNumbers.sig(program.tickSeconds() * 1e6)
+                    + " µs.", "Sample for a shorter time, or move it to another converter.", t.name());
+        }
+        if (!t.has("trigger", "task")) {
+            var triggers = setup.channel(t).flatMap(c -> board.converter(c.unit())).map(Board.Converter::triggers).orElse(List.of());
+            boolean possible = placedTimers().stream().anyMatch(timer -> triggers.contains(timer + " " + t.texts().get("trigger")));
+            if (!possible) {
+                error(t.name(), "No PWM output stands on a timer that can trigger " + setup.channel(t).map(Channel::unit).orElse("it") + " at the " + t.texts().get("trigger") + ".",
+                        "Trigger by the task, or put a PWM output on a timer of: " + (triggers.isEmpty() ? "none" : String.join(", ", triggers)) + ".");
             }
         }
-        String other = channelOwner.putIfAbsent(row.peripheral(), port.name());
-        if (other != null && findings.isEmpty()) {
-            findings.add(Finding.error(place, row.peripheral() + " serves terminal '" + other + "' too.",
-                    "Give one of the two another channel."));
+    }
+
+    private List<String> placedTimers() {
+        return program.terminals().stream().filter(t -> t.numbers().containsKey("frequency") && !setup.pins(t).isEmpty()).flatMap(t -> setup.channel(t).stream())
+                .map(Channel::unit).toList();
+    }
+
+    /** What all terminals together take. */
+    private void shared() {
+        long converters = placed.values().stream().filter(p -> p.terminal().kind() == TerminalKind.ANALOG_IN).map(p -> p.channel().unit()).distinct()
+                .filter(u -> placed.values().stream().filter(p -> p.channel().unit().equals(u)).count() > 1).count();
+        int streams = board.system().dmaStreams();
+        if (streams > 0 && converters > streams) {
+            error("", "Converters with several channels need " + converters + " DMA streams; " + board.title() + " has " + streams + ".", "Use fewer converters.");
         }
-        if (port.terminal() == boldanvil.core.program.TerminalKind.PWM_OUT) {
-            var timer = PatchNumbers.timer(board, port);
-            double wanted = port.numbers().get("frequency");
-            if (timer == null) {
-                findings.add(Finding.error(place, "The timer cannot make " + wanted + " Hz.",
-                        "Choose a frequency the timer can reach."));
-            } else if (Math.abs(timer.hertz() - wanted) > 0.01 * wanted) {
-                findings.add(Finding.doubt(place, "The timer makes " + timer.hertz() + " Hz instead of " + wanted + " Hz.",
-                        "Choose a frequency that divides the clock better."));
-            }
+        long interrupts = program.tasks().size() + placed.values().stream().filter(p -> p.terminal().kind() == TerminalKind.EDGE_IN).count();
+        if (interrupts > board.system().priorities()) {
+            error("", "Tasks and pin interrupts need " + interrupts + " interrupt priorities; " + board.title() + " has " + board.system().priorities() + ".",
+                    "Use fewer sample times or pin interrupts.");
         }
-        return findings;
     }
 
     /** Whether some rig of the project puts a part on a device. */

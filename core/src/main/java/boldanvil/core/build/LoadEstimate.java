@@ -1,27 +1,38 @@
 package boldanvil.core.build;
 
 import boldanvil.core.board.Board;
+import boldanvil.core.board.BoardSetup;
+import boldanvil.core.board.PatchNumbers;
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Function;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Task;
+import boldanvil.core.program.Terminal;
 import boldanvil.core.program.Type;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.function.Function;
+import java.util.Optional;
 import java.util.stream.Collectors;
 
 /**
- * A first guess at processor time, before a board is bought: operations of the IR, weighted by what they cost with and
- * without hardware for their type. Meant for sizing, not for proof; response times follow from rate-monotonic analysis (Joseph
- * and Pandya, Finding response times in a real-time system, Computer Journal 29, 1986).
+ * Processor time before there is a board: each operation of the IR at the price the board file gives it, along the longest branch of each
+ * choice. Response times follow from rate-monotonic analysis (Joseph and Pandya, Finding response times in a real-time system, Computer
+ * Journal 29, 1986). A compiler may do better, a cache or a bus worse: it is for sizing, to be held against measured values.
  */
 public final class LoadEstimate {
-    private static final double CALL_CYCLES = 12;
-    private static final double MEMORY_CYCLES = 2;
+    /** Rounds taken for a loop of which only a limit is known. */
     private static final int LOOP_ROUNDS = 8;
+
+    private final Board.Core core;
+    private final Map<String, Procedure> procedures;
+    private final Map<String, Double> known = new HashMap<>();
+    private final Map<Function, Double> functions = new IdentityHashMap<>();
 
     /**
      * One task.
@@ -30,27 +41,40 @@ public final class LoadEstimate {
      * @param seconds worst case of one run by itself
      * @param responseSeconds from release to end, with all faster tasks in between; infinite when it never ends
      */
-    public record Row(String name, double periodSeconds, double seconds, double responseSeconds) {}
+    public record Row(String name, double periodSeconds, double seconds, double responseSeconds) {
+        /** Its share of the processor. */
+        public double load() {
+            return seconds / periodSeconds;
+        }
 
-    private LoadEstimate() {}
+        /** Whether it ends before it is released again. */
+        public boolean isInTime() {
+            return responseSeconds <= periodSeconds;
+        }
+    }
 
-    /** Estimates every task of a program on a board. */
-    public static List<Row> of(Program program, Board board) {
-        Map<String, Procedure> procedures = program.procedures().stream()
-                .collect(Collectors.toMap(Procedure::name, Function.identity()));
-        double continuous = program.continuous() ? cycles(procedures.get(Program.ADVANCE).body(), procedures, board)
-                + cycles(procedures.get(Program.SAMPLE).body(), procedures, board) : 0;
+    private LoadEstimate(Program program, Board.Core core) {
+        this.core = core;
+        procedures = program.procedures().stream().collect(Collectors.toMap(Procedure::name, p -> p));
+    }
+
+    /**
+     * Estimates every task of a program on a board. The fastest carries the interrupt, the terminals and what is computed in each tick;
+     * the continuous part is a row by itself.
+     */
+    public static List<Row> of(BoardSetup setup) {
+        Program program = setup.program();
+        var estimate = new LoadEstimate(program, setup.board().core());
+        double hertz = setup.coreHertz();
+        double tick = (estimate.core.cycles().interrupt() + estimate.terminals(program)) / hertz;
         List<Row> rows = new ArrayList<>();
         if (program.continuous()) {
-            double s = continuous / board.clockHz();
+            double s = (estimate.procedure(Program.ADVANCE) + estimate.procedure(Program.SAMPLE)) / hertz + (program.tasks().isEmpty() ? tick : 0);
             rows.add(new Row("continuous", program.tickSeconds(), s, s));
         }
         for (Task task : program.tasks()) {
-            double own = 0;
-            for (String p : List.of(task.publish(), task.latch(), task.run())) {
-                own += CALL_CYCLES + cycles(procedures.get(p).body(), procedures, board);
-            }
-            double seconds = own / board.clockHz();
+            double own = List.of(task.publish(), task.latch(), task.run()).stream().mapToDouble(p -> estimate.core.cycles().call() + estimate.procedure(p)).sum();
+            double seconds = own / hertz + (task.equals(program.tasks().getFirst()) ? tick : 0);
             double period = task.periodTicks() * program.tickSeconds();
             rows.add(new Row(task.name(), period, seconds, response(seconds, period, rows)));
         }
@@ -59,7 +83,14 @@ public final class LoadEstimate {
 
     /** Share of the processor that all tasks take together. */
     public static double load(List<Row> rows) {
-        return rows.stream().mapToDouble(r -> r.seconds() / r.periodSeconds()).sum();
+        return rows.stream().mapToDouble(Row::load).sum();
+    }
+
+    /** What is said of a board that cannot keep up; empty where every task ends in time. */
+    public static Optional<String> lateness(List<Row> rows, Board board) {
+        return rows.stream().filter(r -> !r.isInTime()).findFirst().map(r -> board.title() + " is too slow: the task '" + r.name() + "' takes about "
+                + PatchNumbers.sig(r.seconds() * 1e6) + " µs of its " + PatchNumbers.sig(r.periodSeconds() * 1e6) + " µs; the load is "
+                + PatchNumbers.sig(load(rows) * 100) + " %.");
     }
 
     private static double response(double own, double period, List<Row> faster) {
@@ -80,53 +111,89 @@ public final class LoadEstimate {
         return Double.POSITIVE_INFINITY;
     }
 
-    private static double cycles(List<Stmt> body, Map<String, Procedure> procedures, Board board) {
+    /** Reading and writing peripherals: a call, a conversion and a product for each port. */
+    private double terminals(Program program) {
+        double sum = 0;
+        for (Terminal t : program.terminals()) {
+            boolean level = t.ports().getFirst().slot().type() == Type.BOOL;
+            var price = price(Type.FLOAT64);
+            sum += t.ports().size() * (core.cycles().call() + core.cycles().load() + core.cycles().store() + (level ? 0 : price.convert() + price.multiply() + price.compare()));
+        }
+        return sum;
+    }
+
+    private double procedure(String name) {
+        Double already = known.get(name);
+        if (already == null) {
+            already = cycles(procedures.get(name).body());
+            known.put(name, already);
+        }
+        return already;
+    }
+
+    private double cycles(List<Stmt> body) {
+        var c = core.cycles();
         double sum = 0;
         for (Stmt s : body) {
             sum += switch (s) {
-                case Stmt.Assign a -> MEMORY_CYCLES + cycles(a.value(), board);
-                case Stmt.If i -> 2 + cycles(i.condition(), board)
-                        + Math.max(cycles(i.yes(), procedures, board), cycles(i.no(), procedures, board));
-                case Stmt.Repeat r -> r.count() * (3 + cycles(r.body(), procedures, board));
-                case Stmt.Store t -> MEMORY_CYCLES + 2 + cycles(t.index(), board) + cycles(t.value(), board);
-                // A loop whose rounds are not known is taken to run a few times.
-                case Stmt.While w -> Math.min(w.limit(), LOOP_ROUNDS) * (4 + cycles(w.condition(), board) + cycles(w.body(), procedures, board));
-                case Stmt.Group g -> cycles(g.body(), procedures, board);
-                case Stmt.Break _ -> 1;
+                case Stmt.Assign a -> (a.target().role() == Slot.Role.LOCAL ? 0 : c.store()) + cycles(a.value());
+                case Stmt.If i -> c.branch() + cycles(i.condition()) + Math.max(cycles(i.yes()), cycles(i.no()));
+                case Stmt.Repeat r -> r.count() * (c.branch() + cycles(r.body()));
+                case Stmt.Store t -> c.store() + c.element() + cycles(t.index()) + cycles(t.value());
+                case Stmt.While w -> Math.min(w.limit(), LOOP_ROUNDS) * (c.branch() + cycles(w.condition()) + cycles(w.body()));
+                case Stmt.Group g -> cycles(g.body());
+                case Stmt.Break _ -> c.branch();
                 case Stmt.Raise _ -> 0;
-                case Stmt.Invoke i -> CALL_CYCLES + cycles(procedures.get(i.procedure()).body(), procedures, board);
+                case Stmt.Invoke i -> c.call() + procedure(i.procedure());
             };
         }
         return sum;
     }
 
-    private static double cycles(Expr e, Board board) {
+    private double cycles(Expr e) {
+        var c = core.cycles();
         double own = switch (e) {
             case Expr.Literal _ -> 0;
-            case Expr.Read _ -> MEMORY_CYCLES;
-            case Expr.Binary b -> operation(b.op(), b.a().type(), board);
+            case Expr.Read r -> r.slot().role() == Slot.Role.LOCAL ? 0 : c.load();
+            case Expr.Binary b -> operation(b.op(), b.a().type());
             case Expr.Not _ -> 1;
-            case Expr.Select _ -> 3;
-            case Expr.Convert c -> operation(Expr.Op.ADD, c.type().isFloat() ? c.type() : c.a().type(), board);
-            case Expr.Call c -> operation(Expr.Op.DIV, c.type(), board);
-            case Expr.Apply a -> 30 * operation(Expr.Op.MUL, a.type(), board);
-            case Expr.Element _, Expr.At _ -> 5;
+            case Expr.Select _ -> c.select();
+            case Expr.Convert x -> price(x.type().isFloat() ? x.type() : x.a().type()).convert();
+            case Expr.Call x -> x.intrinsic() == Expr.Intrinsic.SQRT ? price(x.type()).root() : price(x.type()).compare() + price(x.type()).convert();
+            case Expr.Apply a -> c.call() + function(a.function());
+            case Expr.Element _, Expr.At _ -> c.element();
             case Expr.Wrap _ -> 1;
-            case Expr.Bits _ -> 2;
+            case Expr.Bits _ -> c.load();
         };
         for (Expr child : e.children()) {
-            own += cycles(child, board);
+            own += cycles(child);
         }
         return own;
     }
 
-    private static double operation(Expr.Op op, Type type, Board board) {
-        boolean hardware = !type.isFloat() || type.bytes() * 8 <= board.floatBits();
-        boolean division = op == Expr.Op.DIV;
-        if (hardware) {
-            return division ? 14 : 1;
+    private double function(Function f) {
+        Double already = functions.get(f);
+        if (already == null) {
+            already = cycles(f.body()) + cycles(f.result());
+            functions.put(f, already);
         }
-        double soft = division ? 160 : op == Expr.Op.MUL ? 45 : 38;
-        return type == Type.FLOAT64 ? soft : soft / 2;
+        return already;
+    }
+
+    private double operation(Expr.Op op, Type type) {
+        var p = price(type);
+        // Integers wider than the processor's are computed in pieces.
+        double pieces = type.isFloat() ? 1 : Math.max(1, type.bytes() * 8.0 / core.bits());
+        return pieces * switch (op) {
+            case ADD, SUB -> p.add();
+            case MUL -> p.multiply() * (type.isFloat() ? 1 : pieces);
+            case DIV, REM -> p.divide();
+            case LT, LE, GT, GE, EQ, NE -> p.compare();
+            case AND, OR, XOR, BAND, BOR, BXOR, SHL, SHR -> 1;
+        };
+    }
+
+    private Board.Arithmetic price(Type type) {
+        return type == Type.FLOAT64 ? core.float64() : type == Type.FLOAT32 ? core.float32() : core.integer();
     }
 }

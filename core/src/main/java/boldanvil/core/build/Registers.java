@@ -1,49 +1,65 @@
 package boldanvil.core.build;
 
 /**
- * The register block of the stand-ins, as {@code board_io_standin.c} declares it: offsets in bytes, little endian.
+ * The register block of the stand-ins, as {@code board_io_standin.c} declares it: words of 32 bits, little endian. Each constant is the
+ * number of a register's first word, each method that of one word.
  */
 public final class Registers {
-    public static final int UNITS = 4;
-    public static final int ADC_CHANNELS = 16;
-    public static final int PWM_CHANNELS = 4;
-    public static final int ADC = 0;
-    public static final int PWM_COMPARE = ADC + 2 * UNITS * ADC_CHANNELS;
-    public static final int PWM_PERIOD = PWM_COMPARE + 2 * UNITS * PWM_CHANNELS;
-    public static final int PWM_PRESCALER = PWM_PERIOD + 2 * UNITS;
-    public static final int ENCODER = PWM_PRESCALER + 2 * UNITS;
-    public static final int DIGITAL_IN = ENCODER + 2 * UNITS;
-    public static final int DIGITAL_OUT = DIGITAL_IN + 64;
-    public static final int WATCHDOG = DIGITAL_OUT + 64;
-    public static final int SIZE = WATCHDOG + 4;
+    private static final int CONVERTERS = 4;
+    private static final int CHANNELS = 16;
+    private static final int TIMERS = 8;
+    private static final int OUTPUTS = 4;
+    private static final int PINS = 128;
+
+    private static final int ADC = 0;
+    private static final int ADC_SAMPLING = ADC + CONVERTERS * CHANNELS;
+    private static final int ADC_TRIGGER = ADC_SAMPLING + CONVERTERS * CHANNELS;
+    public static final int DAC = ADC_TRIGGER + CONVERTERS * CHANNELS;
+    public static final int PRESCALER = DAC + 4;
+    public static final int PERIOD = PRESCALER + TIMERS;
+    public static final int CENTRE = PERIOD + TIMERS;
+    public static final int PHASE = CENTRE + TIMERS;
+    public static final int DEAD_PRESCALER = PHASE + TIMERS;
+    public static final int DEAD = DEAD_PRESCALER + TIMERS;
+    public static final int TRIP = DEAD + TIMERS;
+    public static final int REST = TRIP + TIMERS;
+    private static final int COMPARE = REST + TIMERS;
+    public static final int ENCODER = COMPARE + TIMERS * OUTPUTS;
+    public static final int ENCODER_FILTER = ENCODER + TIMERS;
+    public static final int INDEX_FOUND = ENCODER_FILTER + TIMERS;
+    public static final int INDEX_AT = INDEX_FOUND + TIMERS;
+    public static final int CAPTURE_PRESCALER = INDEX_AT + TIMERS;
+    public static final int CAPTURE_PERIOD = CAPTURE_PRESCALER + TIMERS;
+    public static final int CAPTURE_HIGH = CAPTURE_PERIOD + TIMERS;
+    public static final int DELAY = CAPTURE_HIGH + TIMERS;
+    public static final int COUNTER = DELAY + TIMERS;
+    public static final int PULL = COUNTER + TIMERS;
+    public static final int LEVEL_IN = PULL + PINS;
+    public static final int LEVEL_OUT = LEVEL_IN + PINS;
+    private static final int EDGE_CHOICE = LEVEL_OUT + PINS;
+    public static final int EDGE = EDGE_CHOICE + PINS;
+    public static final int CLOCK = EDGE + PINS;
+    public static final int CLOCK_DIVIDER = CLOCK + 4;
+    public static final int LOAD = CLOCK_DIVIDER + 8;
+    public static final int OVERRUNS = LOAD + 1;
+    public static final int STACK_FREE = OVERRUNS + 1;
+    public static final int RESET_CAUSE = STACK_FREE + 1;
+    public static final int WATCHDOG_PRESCALER = RESET_CAUSE + 1;
+    public static final int WATCHDOG_RELOAD = WATCHDOG_PRESCALER + 1;
+    /** How often the watchdog was told that a tick was completed. */
+    public static final int WATCHDOG = WATCHDOG_RELOAD + 1;
+    /** Words of the whole block. */
+    public static final int WORDS = WATCHDOG + 1;
 
     private Registers() {}
 
-    /** Register offset of an analog channel such as {@code ADC1.3}. */
-    public static int adc(String channel) {
-        return ADC + 2 * (unit(channel) * ADC_CHANNELS + index(channel));
+    /** The count of an analog input. */
+    public static int adc(int converter, int channel) {
+        return ADC + converter * CHANNELS + channel;
     }
 
-    /** Register offset of the compare value of a PWM channel such as {@code T1.A}. */
-    public static int pwmCompare(String channel) {
-        return PWM_COMPARE + 2 * (unit(channel) * PWM_CHANNELS + index(channel));
-    }
-
-    /** Register offset of an encoder counter such as {@code Q1}. */
-    public static int encoder(String channel) {
-        return ENCODER + 2 * unit(channel);
-    }
-
-    /** Number of a unit, from 0: 0 for {@code ADC1.3}. */
-    public static int unit(String channel) {
-        int dot = channel.indexOf('.');
-        String unit = dot < 0 ? channel : channel.substring(0, dot);
-        return Integer.parseInt(unit.replaceAll("\\D", "")) - 1;
-    }
-
-    /** Number of a channel within its unit, from 0: 3 for {@code ADC1.3}, 0 for {@code T1.A}. */
-    public static int index(String channel) {
-        String last = channel.substring(channel.indexOf('.') + 1);
-        return Character.isDigit(last.charAt(0)) ? Integer.parseInt(last) : last.charAt(0) - 'A';
+    /** The compare count of a PWM output. */
+    public static int compare(int timer, int channel) {
+        return COMPARE + timer * OUTPUTS + channel;
     }
 }

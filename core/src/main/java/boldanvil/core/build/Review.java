@@ -1,7 +1,9 @@
 package boldanvil.core.build;
 
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.board.PatchCheck;
+import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
@@ -9,6 +11,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.lower.LoweredSystem;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 
 /**
  * A project with everything that can be found out without running it.
@@ -32,7 +35,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             if (project.part(part).isEmpty()) {
                 findings.add(Finding.doubt("patch · " + part, "There is no part '" + part + "'.", "Remove its patch rows."));
             }
-            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required)));
+            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required && isChosen(project, part, patch.board()))));
         });
         for (Rig rig : project.rigs()) {
             bodies(project, rig, findings);
@@ -40,10 +43,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                 String at = "rig " + rig.name() + " · " + part;
                 if (project.part(part).isEmpty()) {
                     findings.add(Finding.error(at, "There is no part '" + part + "'.", "Remove it from the rig."));
-                } else if (place.mode() == Rig.Mode.DEVICE && (project.patches().get(part) == null
-                        || !project.patches().get(part).board().equals(place.device()))) {
-                    findings.add(Finding.error(at, "The part is not patched to " + place.device() + ".",
-                            "Patch its terminals to that board on the patch sheet."));
+                } else if (place.mode() == Rig.Mode.DEVICE) {
+                    device(project, system, boards, part, place.device(), at, findings);
                 }
             });
         }
@@ -51,6 +52,42 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             bench(project, system, findings);
         }
         return new Review(project, system, findings);
+    }
+
+    /** Whether some rig puts a part on a device with this board. */
+    private static boolean isChosen(Project project, String part, String board) {
+        return project.rigs().stream().map(r -> r.place(part)).anyMatch(p -> p.mode() == Rig.Mode.DEVICE && p.device().equals(board));
+    }
+
+    /** What is wrong with a part on a device: no patch to it, or, where it is not the patch in use, what is wrong with that. */
+    private static void device(Project project, LoweredSystem system, Boards boards, String part, String device, String at, List<Finding> findings) {
+        var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(device));
+        if (patch.isEmpty()) {
+            findings.add(Finding.error(at, "The part is not patched to " + device + ".", "Patch its terminals to that board on the patch sheet."));
+            return;
+        }
+        var program = system.program(part);
+        if (program.isPresent() && boards.find(device).isPresent()) {
+            if (!patch.get().board().equals(project.patches().get(part).board())) {
+                PatchCheck.check(boards, program.get(), patch.get(), true).forEach(f -> findings.add(new Finding(f.severity(), at + " · " + f.place(), f.cause(), f.cure())));
+            }
+            var rows = LoadEstimate.of(new BoardSetup(boards.require(at, device), patch.get(), program.get()));
+            LoadEstimate.lateness(rows, boards.require(at, device)).ifPresent(cause -> findings.add(Finding.doubt(at, cause,
+                    "Choose longer sample times, a faster board, or float32; it can be tried all the same.")));
+        }
+    }
+
+    /** The patch of a part to a board; a finding where there is none. */
+    public Patch patch(String part, String board) {
+        return Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(board)).orElseThrow(() -> FindingException.of("patch · " + part,
+                "The part is not patched to " + board + ".", "Patch its terminals to that board on the patch sheet."));
+    }
+
+    /** A part's board set up as a rig has it: the rig's device, else the board it is patched to; empty where there is none. */
+    public Optional<BoardSetup> setup(Rig rig, String part) {
+        var place = rig.place(part);
+        var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> place.mode() == Rig.Mode.DEVICE ? p.on(place.device()) : Optional.of(p));
+        return patch.flatMap(p -> Boards.of(project).find(p.board()).flatMap(b -> system.program(part).map(program -> new BoardSetup(b, p, program))));
     }
 
     /** What is wrong only with the bodies a rig chooses for subsystems. */

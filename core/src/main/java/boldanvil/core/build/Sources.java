@@ -1,11 +1,10 @@
 package boldanvil.core.build;
 
-import boldanvil.core.board.Board;
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.c.CText;
 import boldanvil.core.c.IntegratorGuide;
-import boldanvil.core.diagram.Patch;
 import boldanvil.core.program.Program;
 import java.io.IOException;
 import java.io.InputStream;
@@ -36,18 +35,21 @@ public record Sources(List<CFile> files, List<String> compiled) {
         List<CFile> files = new ArrayList<>(CGenerator.generate(program));
         List<String> compiled = List.of(program.name() + ".c");
         files.add(makefile(program, compiled));
+        files.add(cmake(program, compiled));
         files.add(IntegratorGuide.of(program));
         return new Sources(files, compiled);
     }
 
     /** The part with the file of its board and the interface a porter implements. */
-    public static Sources of(Program program, Board board, Patch patch) {
+    public static Sources of(BoardSetup setup) {
+        Program program = setup.program();
         List<CFile> files = new ArrayList<>(CGenerator.generate(program));
-        files.add(BoardFile.of(program, board, patch));
+        files.add(BoardFile.of(setup));
         files.add(resource("board_io.h"));
         files.add(resource("board_io_standin.c"));
-        List<String> compiled = List.of(program.name() + ".c", BoardFile.name(board), "board_io_standin.c");
+        List<String> compiled = List.of(program.name() + ".c", BoardFile.name(setup.board()), "board_io_standin.c");
         files.add(makefile(program, compiled));
+        files.add(cmake(program, compiled));
         files.add(IntegratorGuide.of(program));
         return new Sources(files, compiled);
     }
@@ -63,9 +65,19 @@ public record Sources(List<CFile> files, List<String> compiled) {
         return t.file("Makefile");
     }
 
+    private static CFile cmake(Program program, List<String> compiled) {
+        var t = new CText();
+        t.line("# Builds " + program.title() + ".").line("cmake_minimum_required(VERSION 3.13)").line("project(" + program.name() + " C)")
+                .line("add_library(" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
+                .line("set_target_properties(" + program.name() + " PROPERTIES PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
+                .line("target_compile_options(" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size())) + ")")
+                .line("target_link_libraries(" + program.name() + " PRIVATE m)");
+        return t.file("CMakeLists.txt");
+    }
+
     private static CFile resource(String name) {
         try (InputStream in = Sources.class.getResourceAsStream(name)) {
-            return new CFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8), Map.of());
+            return new CFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("@WORDS@", Integer.toString(Registers.WORDS)), Map.of());
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

@@ -12,6 +12,7 @@ import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Task;
+import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
@@ -216,6 +217,11 @@ public final class CGenerator {
     /** The C type of the context struct. */
     public static String contextType(Program program) {
         return program.name() + "_t";
+    }
+
+    /** A float64 constant as C writes it, exact to the bit. */
+    public static String literal(double v) {
+        return CExpressions.literal(Type.FLOAT64, v);
     }
 
     /** How C reaches a slot, given the name of a context variable. */

@@ -13,9 +13,11 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Supplier;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.StreamReadFeature;
+import tools.jackson.core.JsonToken;
 import tools.jackson.core.json.JsonFactory;
 import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.JsonNode;
@@ -43,19 +45,39 @@ public final class JsonFile {
      * @throws FindingException naming file, place, cause and cure when anything is wrong
      */
     static JsonNode read(Path file, String schema) {
-        return checked(parse(file, file.toString()), file.toString(), schema);
+        return checked(parse(file, file.toString()), file.toString(), schema, () -> {
+            try {
+                return Files.readString(file);
+            } catch (IOException e) {
+                return "";
+            }
+        });
     }
 
     /** As {@link #read(Path, String)}, of a text that stands at a place. */
     public static JsonNode read(String text, String place, String schema) {
         try {
-            return checked(MAPPER.readTree(text), place, schema);
+            return checked(MAPPER.readTree(text), place, schema, () -> text);
         } catch (JacksonException e) {
             throw broken(e, place);
         }
     }
 
-    private static JsonNode checked(JsonNode root, String place, String schema) {
+    /** The line, from 1, at which the value with a JSON pointer (RFC 6901) stands in a text; 0 where there is none. */
+    public static int lineOf(String text, String pointer) {
+        try (var parser = MAPPER.createParser(text)) {
+            for (var token = parser.nextToken(); token != null; token = parser.nextToken()) {
+                if (parser.streamReadContext().pathAsPointer().toString().equals(pointer) && token != JsonToken.PROPERTY_NAME) {
+                    return parser.currentTokenLocation().getLineNr();
+                }
+            }
+        } catch (JacksonException e) {
+            // Whoever asks has read the text before; without an answer a finding only lacks its line.
+        }
+        return 0;
+    }
+
+    private static JsonNode checked(JsonNode root, String place, String schema, Supplier<String> text) {
         if (!root.isObject()) {
             throw FindingException.of(place, "The file holds no JSON object.", "Restore it from version control.");
         }
@@ -69,7 +91,8 @@ public final class JsonFile {
             Error e = errors.getFirst();
             String more = errors.size() > 1 ? " (and " + (errors.size() - 1) + " more like it)" : "";
             String where = String.valueOf(e.getInstanceLocation());
-            throw FindingException.of(place + (where.isEmpty() ? "" : " at " + where), "The file does not fit its format: "
+            int line = lineOf(text.get(), where);
+            throw FindingException.of(place + (line > 0 ? ":" + line : "") + (where.isEmpty() ? "" : " at " + where), "The file does not fit its format: "
                     + sentence(e.getMessage()) + more + ".", "Correct this entry; docs/formats.md describes it.");
         }
         return root;

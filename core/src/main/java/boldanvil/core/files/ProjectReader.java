@@ -124,11 +124,17 @@ public final class ProjectReader {
         Map<String, Patch> patches = new LinkedHashMap<>();
         if (Files.exists(file)) {
             for (JsonNode n : JsonFile.read(file, "patch").path("patches")) {
-                patches.put(text(n, "part", ""), new Patch(text(n, "board", ""), list(n.path("rows"), r -> new Patch.Row(
-                        text(r, "terminal", ""), text(r, "peripheral", ""), text(r, "pin", ""), text(r, "wire", "")))));
+                patches.put(text(n, "part", ""), patch(n, list(n.path("others"), o -> patch(o, List.of()))));
             }
         }
         return patches;
+    }
+
+    private static Patch patch(JsonNode n, List<Patch> others) {
+        Map<String, String> clock = new LinkedHashMap<>();
+        n.path("clock").properties().forEach(e -> clock.put(e.getKey(), e.getValue().asString()));
+        return new Patch(text(n, "board", ""), clock, text(n, "linkLoss", "go on").equals("go safe"), list(n.path("rows"), r -> new Patch.Row(
+                text(r, "terminal", ""), text(r, "peripheral", ""), text(r, "pin", ""), text(r, "wire", ""))), others);
     }
 
     /** Board files as they are; what is wrong with one is found when it is read as a board. */

@@ -7,6 +7,7 @@ import static boldanvil.core.files.JsonLines.quote;
 
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Sheet;
@@ -123,11 +124,18 @@ public final class ProjectWriter {
 
     private static String patches(Project p) {
         return new JsonLines().put("format", "1").put("patches", p.patches().isEmpty() ? "[]" : "[\n"
-                + p.patches().entrySet().stream().map(e -> "    {\"part\": " + quote(e.getKey()) + ", \"board\": "
-                        + quote(e.getValue().board()) + ",\n     \"rows\": " + lines(e.getValue().rows().stream()
-                        .map(r -> line("terminal", quote(r.terminal()), "peripheral", quote(r.peripheral()), "pin",
-                                quote(r.pin()), "wire", quote(r.wire()))).toList()) + "}")
+                + p.patches().entrySet().stream().map(e -> "    {\"part\": " + quote(e.getKey()) + ", " + patch(e.getValue(), "     ")
+                        + (e.getValue().others().isEmpty() ? "" : ",\n     \"others\": [\n" + e.getValue().others().stream()
+                                .map(o -> "      {" + patch(o, "       ") + "}").collect(Collectors.joining(",\n")) + "]") + "}")
                 .collect(Collectors.joining(",\n")) + "\n  ]").toString();
+    }
+
+    private static String patch(Patch p, String indent) {
+        return "\"board\": " + quote(p.board()) + (p.clock().isEmpty() ? "" : ", \"clock\": " + JsonLines.map(p.clock()))
+                + (p.safeOnLinkLoss() ? ", \"linkLoss\": \"go safe\"" : "") + ",\n" + indent + "\"rows\": "
+                + (p.rows().isEmpty() ? "[]" : "[\n " + indent + String.join(",\n " + indent, p.rows().stream()
+                        .map(r -> line("terminal", quote(r.terminal()), "peripheral", quote(r.peripheral()), "pin",
+                                quote(r.pin()), "wire", quote(r.wire()))).toList()) + "]");
     }
 
     private static String bench(Project p) {

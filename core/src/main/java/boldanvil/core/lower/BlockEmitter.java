@@ -53,10 +53,14 @@ final class BlockEmitter implements Emitter {
 
     @Override
     public Expr in(String port) {
-        if (port.equals("pin")) {
-            return Expr.read(writer.pinOf(f));
+        if (isPin(port)) {
+            return Expr.read(writer.pinOf(f, port));
         }
         return element(indexOf(port), index());
+    }
+
+    private static boolean isPin(String port) {
+        return port.equals("pin") || port.startsWith("pin ");
     }
 
     private Expr element(int input, int wanted) {
@@ -231,8 +235,8 @@ final class BlockEmitter implements Emitter {
 
     @Override
     public void output(String port, Expr value) {
-        if (port.equals("pin")) {
-            assign(writer.pinOf(f), value);
+        if (isPin(port)) {
+            assign(writer.pinOf(f, port), value);
         } else {
             output(port, index(), value);
         }

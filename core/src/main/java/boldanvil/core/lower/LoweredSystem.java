@@ -7,6 +7,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.TerminalKind;
 import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Variables;
 import java.util.ArrayList;
@@ -22,15 +23,24 @@ import java.util.Set;
  *
  * @param parts by part id, in the order of the project
  * @param links wires whose both ends exist
+ * @param pulses what wires from PWM outputs to measuring inputs carry besides their values
  * @param findings of all parts, of the variables and of the system sheet
  */
-public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<Finding> findings) {
+public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<PulseLink> pulses, List<Finding> findings) {
     /** A wire of the system sheet. */
     public record Link(String fromPart, Port from, String toPart, Port to) {}
+
+    /**
+     * A wire that brings a property of pulses along, which does not change while running.
+     *
+     * @param dead whether it is the dead time, in seconds; else the frequency, in hertz
+     */
+    public record PulseLink(String fromPart, Port from, String toPart, Port to, boolean dead) {}
 
     public LoweredSystem {
         parts = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(parts));
         links = List.copyOf(links);
+        pulses = List.copyOf(pulses);
         findings = List.copyOf(findings);
     }
 
@@ -48,10 +58,11 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<F
             }
             findings.addAll(lowered.findings());
         }
-        return new LoweredSystem(parts, links(project, parts, findings), findings);
+        List<PulseLink> pulses = new ArrayList<>();
+        return new LoweredSystem(parts, links(project, parts, pulses, findings), pulses, findings);
     }
 
-    private static List<Link> links(Project project, Map<String, Lowered> parts, List<Finding> findings) {
+    private static List<Link> links(Project project, Map<String, Lowered> parts, List<PulseLink> pulses, List<Finding> findings) {
         List<Link> links = new ArrayList<>();
         Set<String> driven = new HashSet<>();
         for (Wire w : project.wires()) {
@@ -66,8 +77,8 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<F
                 driven.add(w.to() + "." + w.toPort());
                 continue;
             }
-            var from = a.get().port(w.fromPort()).filter(p -> !p.isInput());
-            var to = b.get().port(w.toPort()).filter(Port::isInput);
+            var from = a.get().port(w.fromPort()).filter(p -> !p.isInput() && p.isOnSystemSheet());
+            var to = b.get().port(w.toPort()).filter(p -> p.isInput() && p.isOnSystemSheet());
             if (from.isEmpty() || to.isEmpty()) {
                 findings.add(Finding.error(place, "The wire ends at a port that is not there.",
                         "Delete the wire, or name the inlet, outlet or terminal as the wire expects."));
@@ -77,16 +88,31 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<F
                     != (to.get().slot().type() == boldanvil.core.program.Type.BOOL)) {
                 findings.add(Finding.error(place, "A " + from.get().slot().type().label() + " signal meets a "
                         + to.get().slot().type().label() + " input.", "Put a Compare or Convert block into one of the parts."));
+            } else if (isPwm(from.get().terminal()) && to.get().terminal() == TerminalKind.CAPTURE_IN && to.get().name().equals(to.get().owner())) {
+                var duty = b.get().port(to.get().owner() + " duty").orElseThrow();
+                driven.add(w.to() + "." + duty.name());
+                links.add(new Link(w.from(), from.get(), w.to(), duty));
+                pulses.add(new PulseLink(w.from(), from.get(), w.to(), to.get(), false));
+            } else if (isPwm(from.get().terminal()) && to.get().terminal() == TerminalKind.DELAY_IN) {
+                if (from.get().terminal() == TerminalKind.PWM_OUT) {
+                    findings.add(Finding.error(place, "'" + from.get().name() + "' is a single output; there is no second edge to measure to.",
+                            "Set its outputs to a complementary pair, or wire a signal in seconds."));
+                }
+                pulses.add(new PulseLink(w.from(), from.get(), w.to(), to.get(), true));
             } else {
                 units(place, from.get(), to.get(), findings);
                 links.add(new Link(w.from(), from.get(), w.to(), to.get()));
             }
         }
         parts.forEach((id, part) -> part.program().ifPresent(program -> program.ports().stream()
-                .filter(p -> p.isInput() && !driven.contains(id + "." + p.name()))
+                .filter(p -> p.isInput() && p.wire() == Port.Wire.NEEDED && !driven.contains(id + "." + p.name()))
                 .forEach(p -> findings.add(Finding.error("system · " + id + "." + p.name(), "The input is not connected.",
                         "Draw a wire to it on the system sheet.")))));
         return links;
+    }
+
+    private static boolean isPwm(TerminalKind kind) {
+        return kind == TerminalKind.PWM_OUT || kind == TerminalKind.PWM_PAIR_OUT || kind == TerminalKind.THREE_PHASE_OUT;
     }
 
     private static void units(String place, Port from, Port to, List<Finding> findings) {

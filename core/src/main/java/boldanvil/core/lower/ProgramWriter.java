@@ -15,6 +15,7 @@ import boldanvil.core.program.Tunable;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
+import boldanvil.core.stock.TerminalPin;
 import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.Collections;
@@ -40,7 +41,7 @@ final class ProgramWriter {
     private final List<Tap> taps = new ArrayList<>();
     private final List<Tunable> tunables = new ArrayList<>();
     private final Map<FlatBlock, Expr[][]> outputs = new IdentityHashMap<>();
-    private final Map<FlatBlock, Slot> pins = new IdentityHashMap<>();
+    private final Map<FlatBlock, Map<String, Slot>> pins = new IdentityHashMap<>();
     private final Map<FlatBlock, Struct> structs = new IdentityHashMap<>();
     private final Map<Group, Condition> conditions = new IdentityHashMap<>();
     private final Map<FlatBlock, Slot[][]> assumed = new IdentityHashMap<>();
@@ -261,7 +262,7 @@ final class ProgramWriter {
             Expr[][] values = new Expr[ports.size()][];
             outputs.put(f, values);
             if (role == BlockType.Role.TERMINAL || role == BlockType.Role.INLET || role == BlockType.Role.OUTLET) {
-                pin(f);
+                pins(f);
             }
             for (int o = 0; o < values.length; o++) {
                 values[o] = new Expr[f.width(o)];
@@ -315,32 +316,32 @@ final class ProgramWriter {
         return false;
     }
 
-    private void pin(FlatBlock f) {
-        boolean input = f.face().inputs().isEmpty();
-        Type type = switch (f.type().id()) {
-            case "digital in", "digital out" -> Type.BOOL;
-            case "inlet" -> f.outputType(0);
-            case "outlet" -> f.inputType(0) == null ? resolver.real() : f.inputType(0);
-            default -> resolver.real();
-        };
-        var terminal = f.type().terminal();
-        String unit = terminal == null ? f.settings().text("unit") : switch (terminal) {
-            case ANALOG_IN -> "V";
-            case ENCODER_IN -> "rad";
-            default -> "";
-        };
-        var role = input ? Slot.Role.INPUT : Slot.Role.OUTPUT;
-        Slot s = slot(label(f) + "_pin", role, type, 0, f.path(), unit);
-        pins.put(f, s);
+    /** Makes the slots and ports on the outer side of an inlet, outlet or terminal. */
+    private void pins(FlatBlock f) {
         Map<String, Double> numbers = new LinkedHashMap<>();
+        Map<String, String> texts = new LinkedHashMap<>();
         for (Parameter p : f.type().parameters()) {
             if (p.isNumeric()) {
                 numbers.put(p.name(), resolver.values(f, p.name())[0]);
-            } else if (p.kind() == Parameter.Kind.CHOICE) {
-                numbers.put(p.name() + "=" + f.settings().text(p.name()), 1.0);
+            } else {
+                texts.put(p.name(), f.settings().text(p.name()));
             }
         }
-        ports.add(new Port(f.block().name(), s, terminal, f.path(), numbers));
+        var kind = f.type().terminal(f.settings());
+        Map<String, Slot> slotsByPin = new LinkedHashMap<>();
+        for (TerminalPin pin : f.type().pins(f.settings())) {
+            Type type = pin.type() != null ? pin.type() : switch (f.type().role()) {
+                case INLET -> f.outputType(0);
+                case OUTLET -> f.inputType(0) == null ? resolver.real() : f.inputType(0);
+                default -> resolver.real();
+            };
+            String unit = kind == null ? f.settings().text("unit") : pin.unit();
+            String name = pin.name().isEmpty() ? "" : " " + pin.name();
+            Slot s = slot(label(f) + name + "_pin", pin.input() ? Slot.Role.INPUT : Slot.Role.OUTPUT, type, pin.initial(), f.path(), unit);
+            slotsByPin.put("pin" + name, s);
+            ports.add(new Port(f.block().name() + name, s, f.block().name(), kind, pin.wire(), f.path(), numbers, texts));
+        }
+        pins.put(f, slotsByPin);
     }
 
     private void tap(FlatBlock f, BlockEmitter e, String element) {
@@ -551,8 +552,8 @@ final class ProgramWriter {
         return tickNanos * 1e-9;
     }
 
-    Slot pinOf(FlatBlock f) {
-        return pins.get(f);
+    Slot pinOf(FlatBlock f, String pin) {
+        return pins.get(f).get(pin);
     }
 
     Expr[] outputs(FlatBlock f, String port) {

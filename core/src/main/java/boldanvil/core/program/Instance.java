@@ -39,6 +39,11 @@ public interface Instance {
         void read(double[] into, int at);
     }
 
+    /** The pulses at a PWM output, as whatever runs this copy makes them. */
+    default Pulse pulse(Port port) {
+        return Pulse.asked(port);
+    }
+
     /** Sets a slot, converting as {@link Type#convert} does. */
     void set(Slot slot, double value);
 }

@@ -1,5 +1,7 @@
 package boldanvil.core.program;
 
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Optional;
 
@@ -46,6 +48,20 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
 
     public Optional<Port> port(String portName) {
         return ports.stream().filter(p -> p.name().equals(portName)).findFirst();
+    }
+
+    /** The terminals in the order of their first ports. */
+    public List<Terminal> terminals() {
+        var byOwner = new LinkedHashMap<String, List<Port>>();
+        ports.stream().filter(p -> p.terminal() != null).forEach(p -> byOwner.computeIfAbsent(p.owner(), _ -> new ArrayList<>()).add(p));
+        return byOwner.values().stream().map(all -> {
+            Port first = all.getFirst();
+            return new Terminal(first.owner(), first.terminal(), first.path(), first.numbers(), first.texts(), all);
+        }).toList();
+    }
+
+    public Optional<Terminal> terminal(String terminalName) {
+        return terminals().stream().filter(t -> t.name().equals(terminalName)).findFirst();
     }
 
     public Optional<Tap> tap(String tapName) {

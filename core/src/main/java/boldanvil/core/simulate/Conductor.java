@@ -59,6 +59,15 @@ public final class Conductor {
             moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
                     link.to().slot()));
         }
+        pulses();
+    }
+
+    /** Tells measuring inputs what stays the same about the pulses they are wired to. */
+    private void pulses() {
+        for (var p : system.pulses()) {
+            var pulse = instances.get(p.fromPart()).pulse(p.from());
+            instances.get(p.toPart()).set(p.to().slot(), p.dead() ? pulse.deadSeconds() : pulse.hertz());
+        }
     }
 
     /** Has an observer told of a part's signals. */
@@ -106,6 +115,7 @@ public final class Conductor {
         }
         tick = 0;
         members.forEach(m -> m.instance().init());
+        pulses();
         kept.forEach(k -> k.instance().set(k.slot(), k.value()));
         scheduled.addAll(planned);
     }

@@ -63,7 +63,8 @@ public final class BlockType {
     private final Consumer<Emitter> behaviour;
     private final String help;
     private final Role role;
-    private final TerminalKind terminal;
+    private final Function<Settings, TerminalKind> terminal;
+    private final Function<Settings, List<TerminalPin>> pins;
     private final boolean continuousOnly;
     private final boolean discreteOnly;
 
@@ -80,6 +81,7 @@ public final class BlockType {
         help = b.help;
         role = b.role;
         terminal = b.terminal;
+        pins = b.pins;
         continuousOnly = b.continuousOnly;
         discreteOnly = b.discreteOnly;
     }
@@ -139,9 +141,14 @@ public final class BlockType {
         return role;
     }
 
-    /** The kind of peripheral a terminal stands for; null for other blocks. */
-    public TerminalKind terminal() {
-        return terminal;
+    /** The kind of peripheral a terminal with these settings stands for; null for other blocks. */
+    public TerminalKind terminal(Settings s) {
+        return terminal.apply(s);
+    }
+
+    /** The outer sides of an inlet, outlet or terminal. */
+    public List<TerminalPin> pins(Settings s) {
+        return pins.apply(s);
     }
 
     /** Whether it can only run in the continuous part. */
@@ -197,7 +204,8 @@ public final class BlockType {
         private Consumer<Emitter> behaviour = _ -> { };
         private String help = "";
         private Role role = Role.ORDINARY;
-        private TerminalKind terminal;
+        private Function<Settings, TerminalKind> terminal = _ -> null;
+        private Function<Settings, List<TerminalPin>> pins = _ -> List.of();
         private boolean continuousOnly;
         private boolean discreteOnly;
 
@@ -273,9 +281,20 @@ public final class BlockType {
             return this;
         }
 
-        Builder terminal(TerminalKind kind) {
+        Builder terminal(TerminalKind kind, TerminalPin... outer) {
+            return terminal(_ -> kind, _ -> List.of(outer));
+        }
+
+        Builder terminal(Function<Settings, TerminalKind> kind, Function<Settings, List<TerminalPin>> outer) {
             terminal = kind;
+            pins = outer;
             return role(Role.TERMINAL);
+        }
+
+        /** A port of the part on its own sheet. */
+        Builder port(Role inletOrOutlet) {
+            pins = _ -> List.of(inletOrOutlet == Role.INLET ? TerminalPin.in("", null, "") : TerminalPin.out("", null, ""));
+            return role(inletOrOutlet);
         }
 
         Builder continuousOnly() {

@@ -39,12 +39,12 @@ public final class Structure {
             .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16", "int32", "uint32",
                     "float32", "float64"), text("unit", "", "Unit of the signal."))
             .face(Face.NONE.out("y")).says("in {unit}").type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
-            .role(BlockType.Role.INLET).does(e -> e.output("y", e.in("pin")));
+            .port(BlockType.Role.INLET).does(e -> e.output("y", e.in("pin")));
 
     static final BlockType OUTLET = BlockType.named("outlet", "Outlet", Family.STRUCTURE)
             .help("Where a signal leaves this sheet. On a part's own sheet: a port of the part.")
             .with(text("unit", "", "Unit of the signal."))
-            .face(Face.NONE.in("u", Accept.ANY)).says("out {unit}").role(BlockType.Role.OUTLET)
+            .face(Face.NONE.in("u", Accept.ANY)).says("out {unit}").port(BlockType.Role.OUTLET)
             .does(e -> e.output("pin", e.in("u")));
 
     static final BlockType TAP = BlockType.named("tap", "Tap", Family.STRUCTURE)

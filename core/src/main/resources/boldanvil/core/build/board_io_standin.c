@@ -4,18 +4,46 @@
 #include <stddef.h>
 
 struct standin_registers {
-    uint16_t adc[4][16];
-    uint16_t pwm_compare[4][4];
-    uint16_t pwm_period[4];
-    uint16_t pwm_prescaler[4];
-    uint16_t encoder[4];
-    uint8_t digital_in[64];
-    uint8_t digital_out[64];
+    uint32_t adc[4][16];
+    uint32_t adc_sampling[4][16];
+    uint32_t adc_trigger[4][16];
+    uint32_t dac[4];
+    uint32_t prescaler[8];
+    uint32_t period[8];
+    uint32_t centre[8];
+    uint32_t phase[8];
+    uint32_t dead_prescaler[8];
+    uint32_t dead[8];
+    uint32_t trip[8];
+    uint32_t rest[8];
+    uint32_t compare[8][4];
+    uint32_t encoder[8];
+    uint32_t encoder_filter[8];
+    uint32_t index_found[8];
+    uint32_t index_at[8];
+    uint32_t capture_prescaler[8];
+    uint32_t capture_period[8];
+    uint32_t capture_high[8];
+    uint32_t delay[8];
+    uint32_t counter[8];
+    uint32_t pull[128];
+    uint32_t level_in[128];
+    uint32_t level_out[128];
+    uint32_t edge_choice[128];
+    uint32_t edge[128];
+    uint32_t clock[4];
+    uint32_t clock_divider[8];
+    uint32_t load;
+    uint32_t overruns;
+    uint32_t stack_free;
+    uint32_t reset_cause;
+    uint32_t watchdog_prescaler;
+    uint32_t watchdog_reload;
     uint32_t watchdog;
 };
 
-typedef char standin_layout[sizeof(struct standin_registers) == 316 ? 1 : -1];
-typedef char standin_watchdog[offsetof(struct standin_registers, watchdog) == 312 ? 1 : -1];
+typedef char standin_layout[sizeof(struct standin_registers) == 4 * @WORDS@ ? 1 : -1];
+typedef char standin_watchdog[offsetof(struct standin_registers, watchdog) == 4 * (@WORDS@ - 1) ? 1 : -1];
 
 static struct standin_registers *registers;
 
@@ -26,36 +54,159 @@ void standin_attach(struct standin_registers *block)
     registers = block;
 }
 
+void board_clock_setup(uint8_t source, uint16_t divide, uint16_t multiply, uint16_t post)
+{
+    registers->clock[0] = source;
+    registers->clock[1] = divide;
+    registers->clock[2] = multiply;
+    registers->clock[3] = post;
+}
+
+void board_clock_divide(uint8_t domain, uint16_t divider)
+{
+    registers->clock_divider[domain & 7U] = divider;
+}
+
+void board_adc_setup(uint8_t unit, uint8_t channel, uint8_t sampling, uint8_t trigger)
+{
+    registers->adc_sampling[unit & 3U][channel & 15U] = sampling;
+    registers->adc_trigger[unit & 3U][channel & 15U] = trigger;
+}
+
 uint16_t board_adc_read(uint8_t unit, uint8_t channel)
 {
-    return registers->adc[unit & 3U][channel & 15U];
+    return (uint16_t)registers->adc[unit & 3U][channel & 15U];
 }
 
-void board_pwm_setup(uint8_t timer, uint16_t prescaler, uint16_t period, bool centre)
+void board_dac_write(uint8_t unit, uint16_t count)
 {
-    (void)centre;
-    registers->pwm_prescaler[timer & 3U] = prescaler;
-    registers->pwm_period[timer & 3U] = period;
+    registers->dac[unit & 3U] = count;
 }
 
-void board_pwm_write(uint8_t timer, uint8_t channel, uint16_t compare)
+void board_pwm_setup(uint8_t timer, uint16_t prescaler, uint32_t period, bool centre, uint32_t phase)
 {
-    registers->pwm_compare[timer & 3U][channel & 3U] = compare;
+    registers->prescaler[timer & 7U] = prescaler;
+    registers->period[timer & 7U] = period;
+    registers->centre[timer & 7U] = centre ? 1U : 0U;
+    registers->phase[timer & 7U] = phase;
 }
 
-uint16_t board_encoder_read(uint8_t timer)
+void board_pwm_dead_time(uint8_t timer, uint16_t prescaler, uint16_t count)
 {
-    return registers->encoder[timer & 3U];
+    registers->dead_prescaler[timer & 7U] = prescaler;
+    registers->dead[timer & 7U] = count;
+}
+
+void board_pwm_trip(uint8_t timer)
+{
+    registers->trip[timer & 7U] = 1U;
+}
+
+void board_pwm_write(uint8_t timer, uint8_t channel, uint32_t compare)
+{
+    registers->compare[timer & 7U][channel & 3U] = compare;
+    registers->rest[timer & 7U] = 0U;
+}
+
+void board_pwm_rest(uint8_t timer, bool high)
+{
+    registers->rest[timer & 7U] = high ? 2U : 1U;
+}
+
+void board_pulse_write(uint8_t timer, uint16_t prescaler, uint32_t period)
+{
+    registers->prescaler[timer & 7U] = prescaler;
+    registers->period[timer & 7U] = period;
+}
+
+void board_encoder_setup(uint8_t timer, uint16_t filter)
+{
+    registers->encoder_filter[timer & 7U] = filter;
+}
+
+uint32_t board_encoder_read(uint8_t timer)
+{
+    return registers->encoder[timer & 7U];
+}
+
+bool board_encoder_index(uint8_t timer, uint32_t *at)
+{
+    *at = registers->index_at[timer & 7U];
+    return registers->index_found[timer & 7U] != 0U;
+}
+
+void board_capture_setup(uint8_t timer, uint16_t prescaler)
+{
+    registers->capture_prescaler[timer & 7U] = prescaler;
+}
+
+uint32_t board_capture_read(uint8_t timer, uint32_t *high)
+{
+    *high = registers->capture_high[timer & 7U];
+    return registers->capture_period[timer & 7U];
+}
+
+uint32_t board_delay_read(uint8_t timer)
+{
+    return registers->delay[timer & 7U];
+}
+
+uint32_t board_counter_read(uint8_t timer)
+{
+    return registers->counter[timer & 7U];
+}
+
+void board_digital_setup(uint8_t pin, uint8_t pull)
+{
+    registers->pull[pin & 127U] = pull;
 }
 
 bool board_digital_read(uint8_t pin)
 {
-    return registers->digital_in[pin & 63U] != 0U;
+    return registers->level_in[pin & 127U] != 0U;
 }
 
 void board_digital_write(uint8_t pin, bool level)
 {
-    registers->digital_out[pin & 63U] = level ? 1U : 0U;
+    registers->level_out[pin & 127U] = level ? 1U : 0U;
+}
+
+void board_edge_setup(uint8_t pin, bool rising, bool falling)
+{
+    registers->edge_choice[pin & 127U] = (rising ? 1U : 0U) | (falling ? 2U : 0U);
+}
+
+bool board_edge_take(uint8_t pin)
+{
+    bool taken = registers->edge[pin & 127U] != 0U;
+    registers->edge[pin & 127U] = 0U;
+    return taken;
+}
+
+uint32_t board_load(void)
+{
+    return registers->load;
+}
+
+uint32_t board_overruns(void)
+{
+    return registers->overruns;
+}
+
+uint32_t board_stack_free(void)
+{
+    return registers->stack_free;
+}
+
+uint8_t board_reset_cause(void)
+{
+    return (uint8_t)registers->reset_cause;
+}
+
+void board_watchdog_setup(uint16_t prescaler, uint32_t reload)
+{
+    registers->watchdog_prescaler = prescaler;
+    registers->watchdog_reload = reload;
 }
 
 void board_watchdog(void)

@@ -3,6 +3,7 @@ package boldanvil.core.build;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.c.CFile;
 import boldanvil.core.diagram.BenchLayout;
@@ -19,6 +20,7 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -103,8 +105,12 @@ class BuildTest {
         assertThatThrownBy(() -> Builder.write(List.of(new CFile("a", "", Map.of())), file)).isInstanceOf(FindingException.class);
     }
 
+    private static BoardSetup setup(Program p) {
+        return new BoardSetup(Boards.shipped().find("swage32").orElseThrow(), demo().patches().get("controller"), p);
+    }
+
     private static Sources onBoard() {
-        return Sources.of(controller(), Boards.shipped().find("swage32").orElseThrow(), demo().patches().get("controller"));
+        return Sources.of(setup(controller()));
     }
 
     private static String text(String name) {
@@ -114,26 +120,35 @@ class BuildTest {
     @Test
     void aDevicePartHasItsBoardFiles() {
         assertThat(onBoard().files()).extracting(CFile::name).containsExactly("controller.h", "controller.c", "swage32_board.c",
-                "board_io.h", "board_io_standin.c", "Makefile", "controller.md");
+                "board_io.h", "board_io_standin.c", "Makefile", "CMakeLists.txt", "controller.md");
     }
 
     @Test
     void theBoardFileNamesChannelsAndPins() {
-        assertThat(text("swage32_board.c")).contains("board_adc_read(0U, 2U)", "ADC1.2, pin W3", "board_encoder_read(0U)",
-                "board_pwm_setup(0U, 1U, 8400U, false)", "board_pwm_write(0U, 1U", "board_watchdog()", "every 100.0 us");
+        assertThat(text("swage32_board.c")).contains("board_adc_read(0U, 2U)", "ADC1.2, pin W3", "board_encoder_read(2U)",
+                "board_pwm_setup(0U, 1U, 8400U, false, 0U)", "board_pwm_write(0U, 1U", "board_clock_setup(0U, ", "board_digital_write(43U, false)", "every 100.0 us");
     }
 
     @Test
-    void theRegistersOfTheStandInLieWhereItsSourceSays() {
-        assertThat(text("board_io_standin.c")).contains("sizeof(struct standin_registers) == " + Registers.SIZE,
-                "watchdog) == " + Registers.WATCHDOG);
-        assertThat(Registers.adc("ADC2.3")).isEqualTo(2 * (16 + 3));
-        assertThat(Registers.pwmCompare("T1.C")).isEqualTo(Registers.PWM_COMPARE + 4);
-        assertThat(Registers.encoder("Q2")).isEqualTo(Registers.ENCODER + 2);
+    void theRegistersOfTheStandInLieWhereItsSourceSays() throws Exception {
+        Builder.write(onBoard().files(), folder);
+        String members = "adc[1][3] dac[0] prescaler[0] period[0] centre[0] phase[0] dead_prescaler[0] dead[0] trip[0] rest[0] compare[2][1] encoder[0] encoder_filter[0] "
+                + "index_found[0] index_at[0] capture_prescaler[0] capture_period[0] capture_high[0] delay[0] counter[0] pull[0] level_in[0] level_out[0] edge[0] clock[0] "
+                + "clock_divider[0] load overruns stack_free reset_cause watchdog_prescaler watchdog_reload watchdog";
+        var c = new StringBuilder("#include \"board_io_standin.c\"\n#include <stdio.h>\nint main(void) {\n");
+        List.of(members.split(" ")).forEach(m -> c.append("printf(\"%d \", (int)(offsetof(struct standin_registers, ").append(m).append(") / 4));\n"));
+        Files.writeString(folder.resolve("offsets.c"), c + "return 0; }\n");
+        CompiledC.execute(folder, List.of("gcc", "-o", "offsets", "offsets.c"));
+        assertThat(CompiledC.execute(folder, List.of("./offsets")).strip().split(" ")).containsExactly(IntStream.of(Registers.adc(1, 3), Registers.DAC, Registers.PRESCALER,
+                Registers.PERIOD, Registers.CENTRE, Registers.PHASE, Registers.DEAD_PRESCALER, Registers.DEAD, Registers.TRIP, Registers.REST, Registers.compare(2, 1),
+                Registers.ENCODER, Registers.ENCODER_FILTER, Registers.INDEX_FOUND, Registers.INDEX_AT, Registers.CAPTURE_PRESCALER, Registers.CAPTURE_PERIOD,
+                Registers.CAPTURE_HIGH, Registers.DELAY, Registers.COUNTER, Registers.PULL, Registers.LEVEL_IN, Registers.LEVEL_OUT, Registers.EDGE, Registers.CLOCK,
+                Registers.CLOCK_DIVIDER, Registers.LOAD, Registers.OVERRUNS, Registers.STACK_FREE, Registers.RESET_CAUSE, Registers.WATCHDOG_PRESCALER,
+                Registers.WATCHDOG_RELOAD, Registers.WATCHDOG).mapToObj(Integer::toString).toArray(String[]::new));
     }
 
     @Test
-    void everythingForTheBoardCompilesUnderStrictFlagsWithBothMakeAndGcc() throws Exception {
+    void everythingForTheBoardCompilesUnderStrictFlagsByMakeAndByCmake() throws Exception {
         Builder.write(onBoard().files(), folder);
         List<String> command = new ArrayList<>(List.of("gcc"));
         command.addAll(CompiledC.STRICT);
@@ -142,6 +157,11 @@ class BuildTest {
         if (Toolchain.find("make").isPresent()) {
             CompiledC.execute(folder, List.of("make", "-s"));
             assertThat(folder.resolve("controller.so")).exists();
+        }
+        if (Toolchain.find("cmake").isPresent() && Toolchain.find("make").isPresent()) {
+            CompiledC.execute(folder, List.of("cmake", "-S", ".", "-B", "by-cmake"));
+            CompiledC.execute(folder, List.of("cmake", "--build", "by-cmake"));
+            assertThat(folder.resolve("by-cmake/controller.so")).exists();
         }
     }
 
@@ -171,7 +191,7 @@ class BuildTest {
 
     @Test
     void theLoadIsEstimatedForEachTask() {
-        var rows = LoadEstimate.of(controller(), Boards.shipped().find("swage32").orElseThrow());
+        var rows = LoadEstimate.of(setup(controller()));
         assertThat(rows).extracting(LoadEstimate.Row::name).containsExactly("task_100us", "task_1ms");
         assertThat(LoadEstimate.load(rows)).isBetween(0.01, 0.9);
         assertThat(rows.get(1).responseSeconds()).isGreaterThan(rows.get(1).seconds());
@@ -181,9 +201,8 @@ class BuildTest {
     @Test
     void singlePrecisionIsCheaperOnABoardThatHasIt() {
         var b = new PartBuilder("p").block("a", "inlet").block("g", "gain", "k=2").block("o", "outlet").wire("a.y", "g.u").wire("g.y", "o.u");
-        var board = Boards.shipped().find("swage32").orElseThrow();
-        double wide = LoadEstimate.load(LoadEstimate.of(b.program(), board));
-        double narrow = LoadEstimate.load(LoadEstimate.of(b.real("float32").program(), board));
+        double wide = LoadEstimate.load(LoadEstimate.of(setup(b.program())));
+        double narrow = LoadEstimate.load(LoadEstimate.of(setup(b.real("float32").program())));
         assertThat(narrow).isLessThan(wide);
     }
 
@@ -191,7 +210,7 @@ class BuildTest {
     void anOverloadedBoardNeverResponds() {
         var b = new PartBuilder("p").sampleTime("2 us").block("a", "sine").block("s", "sine", "sample time=4 us").block("o", "outlet")
                 .block("q", "outlet", "sample time=4 us").wire("a.y", "o.u").wire("s.y", "q.u");
-        var rows = LoadEstimate.of(b.program(), Boards.shipped().find("swage32").orElseThrow());
+        var rows = LoadEstimate.of(setup(b.program()));
         assertThat(rows.getLast().responseSeconds()).isInfinite();
     }
 

@@ -1,0 +1,286 @@
+package boldanvil.core.board;
+
+import boldanvil.core.program.Terminal;
+import java.util.SplittableRandom;
+
+/**
+ * A terminal's peripheral at work: what it makes of signals, as counts in registers, and what counts mean. The program's side of it is
+ * what generated code computes; the other side is the hardware, which a stand-in and a simulation as built share.
+ *
+ * <p>For an input the signals given are those on its wires, and the signals made are what the program sees; for an output it is the
+ * other way round. Signals are in the order of the terminal's ports, counts in the order stated for each kind below.
+ */
+public abstract class PinModel {
+    /** Back to the state at power-up. */
+    public void init() { }
+
+    /** Counts that follow from signals. Called once for each tick; may remember. */
+    public abstract long[] counts(double[] signals);
+
+    /** Signals that follow from counts. */
+    public abstract double[] signals(long[] counts);
+
+    /** The model of a terminal; null for one without pins, or whose setting is out of reach. */
+    public static PinModel of(BoardSetup setup, Terminal t) {
+        return switch (t.kind()) {
+            case ANALOG_IN -> setup.scale(t).<PinModel>map(s -> new Analog(s, t.number("noise"), t.path().hashCode())).orElse(null);
+            case ANALOG_OUT -> setup.scale(t).<PinModel>map(s -> new Analog(s, 0, 0)).orElse(null);
+            case PWM_OUT, THREE_PHASE_OUT -> setup.pwm(t).<PinModel>map(Pwm::new).orElse(null);
+            case PWM_PAIR_OUT -> setup.pwm(t).flatMap(p -> setup.deadTime(t).<PinModel>map(d -> new Pair(p, d, setup.timerHertz(t)))).orElse(null);
+            case PULSE_OUT -> new Pulses(setup, t);
+            case ENCODER_IN, INDEXED_ENCODER_IN -> new Encoder(t.number("lines"), setup.filter(t), setup.program().tickSeconds(), t.ports().size() > 1);
+            case CAPTURE_IN -> setup.capture(t).<PinModel>map(Capture::new).orElse(null);
+            case DELAY_IN -> setup.capture(t).<PinModel>map(Delay::new).orElse(null);
+            case COUNTER_IN -> new Counter();
+            case DIGITAL_IN, DIGITAL_OUT -> new Level();
+            case EDGE_IN -> new Edges();
+            case HEALTH, WATCHDOG -> null;
+        };
+    }
+
+    /** One count. */
+    private static final class Analog extends PinModel {
+        private final PinMath.Scale scale;
+        private final double noiseVolts;
+        private final long seed;
+        private SplittableRandom random;
+
+        Analog(PinMath.Scale scale, double noiseVolts, long seed) {
+            this.scale = scale;
+            this.noiseVolts = noiseVolts;
+            this.seed = seed;
+            init();
+        }
+
+        @Override
+        public void init() {
+            random = new SplittableRandom(seed);
+        }
+
+        @Override
+        public long[] counts(double[] volts) {
+            double v = volts[0];
+            if (noiseVolts > 0) {
+                v += noiseVolts * random.nextGaussian();
+            }
+            return new long[] {scale.count(v)};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {scale.volts((int) counts[0])};
+        }
+    }
+
+    /** One compare count for each duty cycle. */
+    private static final class Pwm extends PinModel {
+        private final PinMath.PwmTimer timer;
+
+        Pwm(PinMath.PwmTimer timer) {
+            this.timer = timer;
+        }
+
+        @Override
+        public long[] counts(double[] duties) {
+            long[] compare = new long[duties.length];
+            for (int i = 0; i < compare.length; i++) {
+                compare[i] = timer.compare(duties[i]);
+            }
+            return compare;
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            double[] duties = new double[counts.length];
+            for (int i = 0; i < duties.length; i++) {
+                duties[i] = timer.duty((int) counts[i]);
+            }
+            return duties;
+        }
+    }
+
+    /**
+     * A compare count; the second signal is the complement's share of the period. The high side is on for the compare time less the
+     * dead time, the low side for the rest less the dead time.
+     */
+    private static final class Pair extends PinModel {
+        private final PinMath.PwmTimer timer;
+        private final double deadShare;
+
+        Pair(PinMath.PwmTimer timer, PinMath.Dead dead, double clockHertz) {
+            this.timer = timer;
+            deadShare = (double) dead.count() * dead.prescaler() / clockHertz * timer.hertz();
+        }
+
+        @Override
+        public long[] counts(double[] duties) {
+            return new long[] {timer.compare(duties[0])};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            double duty = timer.duty((int) counts[0]);
+            return new double[] {duty == 1 ? 1 : Math.max(0, duty - (duty > 0 ? deadShare : 0)), duty == 0 ? 1 : Math.max(0, 1 - duty - (duty < 1 ? deadShare : 0))};
+        }
+    }
+
+    /** Prescaler and period; period 0 is off. */
+    private static final class Pulses extends PinModel {
+        private final BoardSetup setup;
+        private final Terminal terminal;
+
+        Pulses(BoardSetup setup, Terminal terminal) {
+            this.setup = setup;
+            this.terminal = terminal;
+        }
+
+        @Override
+        public long[] counts(double[] hertz) {
+            var p = setup.pulse(terminal, hertz[0]);
+            return new long[] {p.prescaler(), p.period()};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {counts[1] == 0 ? 0 : setup.timerHertz(terminal) / counts[0] / counts[1]};
+        }
+    }
+
+    /**
+     * Total count, whether the index was seen, and the count at which it was first. What the filter does not let through is not
+     * counted: a count stays away while the shaft is faster than it allows. The index stands at every full turn.
+     */
+    private static final class Encoder extends PinModel {
+        private final double lines;
+        private final double mostPerTick;
+        private final boolean indexed;
+        private boolean first = true;
+        private long last;
+        private long lost;
+        private boolean found;
+        private long at;
+
+        Encoder(double lines, double filterSeconds, double tickSeconds, boolean indexed) {
+            this.lines = lines;
+            this.indexed = indexed;
+            mostPerTick = filterSeconds > 0 ? Math.floor(tickSeconds / filterSeconds) : Double.POSITIVE_INFINITY;
+        }
+
+        @Override
+        public void init() {
+            first = true;
+            last = 0;
+            lost = 0;
+            found = false;
+            at = 0;
+        }
+
+        @Override
+        public long[] counts(double[] angle) {
+            long now = PinMath.encoderCount(lines, angle[0]);
+            long turn = Math.round(4 * lines);
+            if (!first) {
+                long moved = now - last;
+                if (Math.abs(moved) > mostPerTick) {
+                    lost += moved;
+                }
+                long before = Math.floorDiv(last, turn);
+                long after = Math.floorDiv(now, turn);
+                if (before != after && !found) {
+                    found = true;
+                    at = Math.max(before, after) * turn - lost;
+                    // Going down, the index stands at the upper edge of the turn that was entered.
+                }
+            }
+            first = false;
+            last = now;
+            return indexed ? new long[] {now - lost, found ? 1 : 0, at} : new long[] {now - lost};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            double rpc = PinMath.radiansPerCount(lines);
+            return indexed ? new double[] {(counts[0] - counts[2]) * rpc, counts[1] == 0 ? 1 : 2} : new double[] {counts[0] * rpc};
+        }
+    }
+
+    /** Counts of a period and of its high part. */
+    private static final class Capture extends PinModel {
+        private final PinMath.CaptureTimer timer;
+
+        Capture(PinMath.CaptureTimer timer) {
+            this.timer = timer;
+        }
+
+        @Override
+        public long[] counts(double[] pulses) {
+            long period = timer.period(pulses[0]);
+            return new long[] {period, Math.round(Math.clamp(pulses[1], 0, 1) * period)};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {counts[0] == 0 ? 0 : timer.tickHertz() / counts[0], counts[0] == 0 ? 0 : (double) counts[1] / counts[0]};
+        }
+    }
+
+    /** Counts between two edges. */
+    private static final class Delay extends PinModel {
+        private final PinMath.CaptureTimer timer;
+
+        Delay(PinMath.CaptureTimer timer) {
+            this.timer = timer;
+        }
+
+        @Override
+        public long[] counts(double[] seconds) {
+            double counts = Math.rint(seconds[0] * timer.tickHertz());
+            return new long[] {Double.isNaN(counts) ? 0 : (long) Math.clamp(counts, 0, timer.top())};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {counts[0] / timer.tickHertz()};
+        }
+    }
+
+    /** Pulses so far. */
+    private static final class Counter extends PinModel {
+        @Override
+        public long[] counts(double[] pulses) {
+            double count = Math.floor(pulses[0]);
+            return new long[] {Double.isNaN(count) ? 0 : (long) count};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {counts[0]};
+        }
+    }
+
+    /** One bit. */
+    private static final class Level extends PinModel {
+        @Override
+        public long[] counts(double[] level) {
+            return new long[] {level[0] != 0 ? 1 : 0};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {counts[0]};
+        }
+    }
+
+    /** The level, and whether an edge came and went unseen between two ticks; wires that change at ticks make none. */
+    private static final class Edges extends PinModel {
+        @Override
+        public long[] counts(double[] level) {
+            return new long[] {level[0] != 0 ? 1 : 0, 0};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {counts[0], counts[1]};
+        }
+    }
+}

@@ -1,0 +1,74 @@
+package boldanvil.core.board;
+
+import boldanvil.core.program.Terminal;
+import boldanvil.core.program.TerminalKind;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A terminal at a channel of a board, with every pin it takes.
+ *
+ * @param pins those of the channel and the timer's trip input where that is used
+ */
+record Placement(Terminal terminal, Channel channel, List<String> pins) {
+    Placement {
+        pins = List.copyOf(pins);
+    }
+
+    static Placement of(Board board, Terminal t, Channel channel, String way) {
+        List<String> pins = new ArrayList<>(List.of(way.split(",")));
+        if (t.has("trip", "trip input")) {
+            board.timer(channel.unit()).filter(x -> !x.trip().isEmpty()).ifPresent(x -> pins.add(x.trip().getFirst()));
+        }
+        return new Placement(t, channel, pins);
+    }
+
+    /** Why two placements cannot both be, told of this one. */
+    Optional<String> clash(Placement other, Board board) {
+        String name = "'" + other.terminal().name() + "'";
+        for (String pin : pins) {
+            if (other.pins().contains(pin)) {
+                return Optional.of("Pin " + pin + " is taken by terminal " + name + " too.");
+            }
+        }
+        if (terminal.kind() == TerminalKind.EDGE_IN && other.terminal().kind() == TerminalKind.EDGE_IN) {
+            int lines = board.system().interruptLines();
+            return line(pins.getFirst(), board) == line(other.pins().getFirst(), board)
+                    ? Optional.of("Pin " + pins.getFirst() + " shares interrupt line " + line(pins.getFirst(), board) + " of " + lines + " with terminal " + name + ".")
+                    : Optional.empty();
+        }
+        if (!channel.unit().equals(other.channel().unit())) {
+            return Optional.empty();
+        }
+        if (terminal.kind().takesTimer() || other.terminal().kind().takesTimer()) {
+            return Optional.of(channel.unit() + " serves terminal " + name + (other.terminal().kind().takesTimer() ? ", which takes all of it." : " already, and would be taken whole."));
+        }
+        if (channel.id().equals(other.channel().id())) {
+            return Optional.of(channel.id() + " serves terminal " + name + " too.");
+        }
+        return isPwm(terminal) && isPwm(other.terminal()) ? timing(other) : Optional.empty();
+    }
+
+    private static int line(String pin, Board board) {
+        return board.pins().get(board.pinNumber(pin)).position() % board.system().interruptLines();
+    }
+
+    /** What PWM outputs on one timer must have in common. */
+    private Optional<String> timing(Placement other) {
+        String start = "Timer " + channel.unit() + " serves '" + other.terminal().name() + "' with ";
+        for (String number : List.of("frequency", "phase", "dead time")) {
+            boolean pairs = terminal.kind() == TerminalKind.PWM_PAIR_OUT && other.terminal().kind() == TerminalKind.PWM_PAIR_OUT;
+            if (terminal.number(number) != other.terminal().number(number) && (pairs || !number.equals("dead time"))) {
+                return Optional.of(start + "another " + number + ": " + PatchNumbers.sig(other.terminal().number(number)) + " instead of "
+                        + PatchNumbers.sig(terminal.number(number)) + ".");
+            }
+        }
+        String alignment = other.terminal().texts().get("alignment");
+        return terminal.has("alignment", alignment) ? Optional.empty() : Optional.of(start + "another alignment: " + alignment + ".");
+    }
+
+    private static boolean isPwm(Terminal t) {
+        return t.kind() == TerminalKind.PWM_OUT || t.kind() == TerminalKind.PWM_PAIR_OUT;
+    }
+}

@@ -1,0 +1,34 @@
+package boldanvil.core.stock;
+
+import boldanvil.core.program.Port;
+import boldanvil.core.program.Type;
+
+/**
+ * An outer side of a terminal, inlet or outlet. Its behaviour calls it {@code pin}, or {@code pin} and its name where it has several.
+ *
+ * @param name what its port on the system sheet is called after the block; empty for the block's name alone
+ * @param input whether signals come in here
+ * @param type null for the part's real type
+ * @param unit of the signal
+ * @param wire what may be connected to it
+ * @param initial value while nothing is
+ */
+public record TerminalPin(String name, boolean input, Type type, String unit, Port.Wire wire, double initial) {
+    static TerminalPin in(String name, Type type, String unit) {
+        return new TerminalPin(name, true, type, unit, Port.Wire.NEEDED, 0);
+    }
+
+    static TerminalPin out(String name, Type type, String unit) {
+        return new TerminalPin(name, false, type, unit, Port.Wire.OPTIONAL, 0);
+    }
+
+    /** The same, but it may stay open and then reads as a value. */
+    TerminalPin orElse(double value) {
+        return new TerminalPin(name, input, type, unit, Port.Wire.OPTIONAL, value);
+    }
+
+    /** The same, but between the program and its device only. */
+    TerminalPin within() {
+        return new TerminalPin(name, input, type, unit, Port.Wire.NONE, initial);
+    }
+}

@@ -1,0 +1,114 @@
+package boldanvil.standin;
+
+import boldanvil.core.board.BoardSetup;
+import boldanvil.core.board.PinMath;
+import boldanvil.core.build.LoadEstimate;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.TerminalKind;
+import java.util.ArrayList;
+import java.util.List;
+
+/**
+ * The processor of a stand-in, in virtual time: a tick takes as long as the board's cycle table says, so a slow board misses ticks here
+ * as it would on the bench. A tick whose interrupt comes while the one before is still being computed is missed.
+ */
+final class Processor {
+    static final int POWER = 0;
+    static final int WATCHDOG = 1;
+    /** A guess where the compiler's own figure is not at hand. */
+    private static final long STACK_OF_A_TICK = 256;
+
+    /** Time of a task's run and how many ticks lie between two. */
+    private record Cost(double seconds, int everyTicks) {}
+
+    private final List<Cost> costs = new ArrayList<>();
+    private final double tickSeconds;
+    private final double dogSeconds;
+    private final long stackFree;
+    private long tick;
+    private double busyUntil;
+    private double lastLoad;
+    private long missed;
+    private double fedAt;
+    private int cause;
+    private long resets;
+
+    Processor(BoardSetup setup) {
+        Program program = setup.program();
+        tickSeconds = program.tickSeconds();
+        for (LoadEstimate.Row r : LoadEstimate.of(setup)) {
+            costs.add(new Cost(r.seconds(), (int) Math.max(1, Math.round(r.periodSeconds() / tickSeconds))));
+        }
+        dogSeconds = program.terminals().stream().filter(t -> t.kind() == TerminalKind.WATCHDOG).findFirst().flatMap(setup::watchdog)
+                .map(PinMath.Dog::seconds).orElse(Double.POSITIVE_INFINITY);
+        stackFree = Math.max(0, setup.board().memory().stackBytes() - STACK_OF_A_TICK);
+    }
+
+    /** Back to power-up. */
+    void reset() {
+        tick = 0;
+        busyUntil = 0;
+        lastLoad = 0;
+        missed = 0;
+        fedAt = 0;
+        cause = POWER;
+        resets = 0;
+    }
+
+    /** The next tick's interrupt; false when it is missed. */
+    boolean begins() {
+        double now = tick * tickSeconds;
+        if (busyUntil > now + 1e-12) {
+            missed++;
+            tick++;
+            return false;
+        }
+        double cost = 0;
+        for (Cost c : costs) {
+            cost += tick % c.everyTicks() == 0 ? c.seconds() : 0;
+        }
+        busyUntil = now + cost;
+        lastLoad = cost / tickSeconds;
+        tick++;
+        return true;
+    }
+
+    double load() {
+        return lastLoad;
+    }
+
+    long missed() {
+        return missed;
+    }
+
+    long ticks() {
+        return tick;
+    }
+
+    long stackFree() {
+        return stackFree;
+    }
+
+    int cause() {
+        return cause;
+    }
+
+    long resets() {
+        return resets;
+    }
+
+    void fed() {
+        fedAt = busyUntil;
+    }
+
+    boolean isBitten() {
+        return tick * tickSeconds - fedAt > dogSeconds;
+    }
+
+    void restarted(int why) {
+        cause = why;
+        resets++;
+        fedAt = tick * tickSeconds;
+        busyUntil = fedAt;
+    }
+}
