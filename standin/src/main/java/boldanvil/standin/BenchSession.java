@@ -23,7 +23,10 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 
@@ -37,6 +40,7 @@ final class BenchSession implements AutoCloseable {
     private final Map<String, Device> devices = new LinkedHashMap<>();
     private final Map<String, XcpServer> servers = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
+    private final Set<String> late = ConcurrentHashMap.newKeySet();
     private final Arena arena = Arena.ofShared();
     private Conductor conductor;
     private RunLoop loop;
@@ -154,6 +158,19 @@ final class BenchSession implements AutoCloseable {
         thread = Thread.ofPlatform().name("ticks").priority(Thread.MAX_PRIORITY).start(loop);
     }
 
+    /** A device that misses ticks is told of once. */
+    private void collectOverruns() {
+        devices.forEach((part, d) -> {
+            var p = d.processor();
+            if (p != null && p.missed() > 0 && p.ticks() > 100 && late.add(part)) {
+                synchronized (findings) {
+                    findings.add(Finding.doubt("rig " + rig.name() + " · " + part, d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
+                            "Choose longer sample times, a faster board, or float32."));
+                }
+            }
+        });
+    }
+
     private void collectFaults() {
         var fresh = conductor.takeFaults();
         if (!fresh.isEmpty()) {
@@ -176,7 +193,8 @@ final class BenchSession implements AutoCloseable {
         Map<String, Object> s = new LinkedHashMap<>();
         s.put("time", loop == null ? 0.0 : loop.nowNanos() / 1e9);
         s.put("ended", thread != null && !thread.isAlive());
-        s.put("overruns", loop == null ? 0 : loop.overruns());
+        s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull).mapToLong(Processor::missed).sum());
+        collectOverruns();
         s.put("dropped", servers.values().stream().mapToLong(XcpServer::dropped).sum());
         synchronized (findings) {
             s.put("findings", findings.stream().map(f -> Map.of("place", f.place(), "cause", f.cause(), "cure", f.cure())).toList());

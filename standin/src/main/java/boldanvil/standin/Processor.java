@@ -10,7 +10,8 @@ import java.util.List;
 
 /**
  * The processor of a stand-in, in virtual time: a tick takes as long as the board's cycle table says, so a slow board misses ticks here
- * as it would on the bench. A tick whose interrupt comes while the one before is still being computed is missed.
+ * as it would on the bench. A tick whose interrupt comes while the one before is being computed begins late; one that finds another waiting
+ * already is missed.
  */
 final class Processor {
     static final int POWER = 0;
@@ -58,7 +59,8 @@ final class Processor {
     /** The next tick's interrupt; false when it is missed. */
     boolean begins() {
         double now = tick * tickSeconds;
-        if (busyUntil > now + 1e-12) {
+        double begin = Math.max(now, busyUntil);
+        if (begin >= now + tickSeconds - 1e-12) {
             missed++;
             tick++;
             return false;
@@ -67,7 +69,7 @@ final class Processor {
         for (Cost c : costs) {
             cost += tick % c.everyTicks() == 0 ? c.seconds() : 0;
         }
-        busyUntil = now + cost;
+        busyUntil = begin + cost;
         lastLoad = cost / tickSeconds;
         tick++;
         return true;

@@ -176,7 +176,7 @@ class EveryTerminalTest {
         }
     }
 
-    /** A program that takes about five of its steps on the small board: the stand-in computes every sixth, and tells so. */
+    /** A program that takes several of its steps on the small board: the stand-in computes as many as it can, and tells so. */
     @Test
     void aBoardThatIsTooSlowMissesTicks() throws IOException {
         var b = new PartBuilder("slow").sampleTime("100 us").block("v", "analog in").block("h", "health").block("load", "tap").block("missed", "tap").block("n", "tap")
@@ -194,9 +194,9 @@ class EveryTerminalTest {
             }
             double load = device.get(p.tap("load").orElseThrow().slot());
             assertThat(load).isGreaterThan(2);
-            long everyNth = (long) Math.ceil(load - 1e-4);
-            assertThat(processor.missed()).isEqualTo(1000 - Math.ceilDiv(1000, everyNth));
-            assertThat(device.get(p.tap("missed").orElseThrow().slot())).isBetween(processor.missed() - (double) everyNth, (double) processor.missed());
+            // As many are computed as fit into 1000 ticks, one more may be under way.
+            assertThat((double) processor.missed()).isCloseTo(1000 - 1000 / load, within(2.0));
+            assertThat(device.get(p.tap("missed").orElseThrow().slot())).isBetween(processor.missed() - load - 1, (double) processor.missed());
         }
     }
 

@@ -23,7 +23,8 @@ import java.util.stream.Collectors;
 /**
  * Processor time before there is a board: each operation of the IR at the price the board file gives it, along the longest branch of each
  * choice. Response times follow from rate-monotonic analysis (Joseph and Pandya, Finding response times in a real-time system, Computer
- * Journal 29, 1986). A compiler may do better, a cache or a bus worse: it is for sizing, to be held against measured values.
+ * Journal 29, 1986), with blocking: all tasks run in one interrupt, so a task waits for a slower one that has begun (Sha, Rajkumar and
+ * Lehoczky, IEEE Transactions on Computers 39, 1990). A compiler may do better, a cache or a bus worse: it is for sizing, to be held against measured values.
  */
 public final class LoadEstimate {
     /** Rounds taken for a loop of which only a limit is known. */
@@ -39,7 +40,7 @@ public final class LoadEstimate {
      *
      * @param periodSeconds time between releases
      * @param seconds worst case of one run by itself
-     * @param responseSeconds from release to end, with all faster tasks in between; infinite when it never ends
+     * @param responseSeconds from release to end, behind a slower task and with all faster ones in between; infinite when it never ends
      */
     public record Row(String name, double periodSeconds, double seconds, double responseSeconds) {
         /** Its share of the processor. */
@@ -70,13 +71,18 @@ public final class LoadEstimate {
         List<Row> rows = new ArrayList<>();
         if (program.continuous()) {
             double s = (estimate.procedure(Program.ADVANCE) + estimate.procedure(Program.SAMPLE)) / hertz + (program.tasks().isEmpty() ? tick : 0);
-            rows.add(new Row("continuous", program.tickSeconds(), s, s));
+            rows.add(new Row("continuous", program.tickSeconds(), s, 0));
         }
         for (Task task : program.tasks()) {
             double own = List.of(task.publish(), task.latch(), task.run()).stream().mapToDouble(p -> estimate.core.cycles().call() + estimate.procedure(p)).sum();
             double seconds = own / hertz + (task.equals(program.tasks().getFirst()) ? tick : 0);
             double period = task.periodTicks() * program.tickSeconds();
-            rows.add(new Row(task.name(), period, seconds, response(seconds, period, rows)));
+            rows.add(new Row(task.name(), period, seconds, 0));
+        }
+        for (int i = 0; i < rows.size(); i++) {
+            Row r = rows.get(i);
+            double blocked = rows.subList(i + 1, rows.size()).stream().mapToDouble(Row::seconds).max().orElse(0);
+            rows.set(i, new Row(r.name(), r.periodSeconds(), r.seconds(), response(r.seconds() + blocked, r.periodSeconds(), rows.subList(0, i))));
         }
         return rows;
     }
@@ -89,7 +95,8 @@ public final class LoadEstimate {
     /** What is said of a board that cannot keep up; empty where every task ends in time. */
     public static Optional<String> lateness(List<Row> rows, Board board) {
         return rows.stream().filter(r -> !r.isInTime()).findFirst().map(r -> board.title() + " is too slow: the task '" + r.name() + "' takes about "
-                + PatchNumbers.sig(r.seconds() * 1e6) + " µs of its " + PatchNumbers.sig(r.periodSeconds() * 1e6) + " µs; the load is "
+                + PatchNumbers.sig(r.seconds() * 1e6) + " µs of its " + PatchNumbers.sig(r.periodSeconds() * 1e6) + " µs"
+                + (r.seconds() <= r.periodSeconds() ? " and waits for others" : "") + "; the load is "
                 + PatchNumbers.sig(load(rows) * 100) + " %.");
     }
 

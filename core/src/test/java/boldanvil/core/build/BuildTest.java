@@ -31,7 +31,8 @@ class BuildTest {
     private final List<String> log = new ArrayList<>();
 
     private static Project demo() {
-        return ProjectReader.read(Path.of("../demo/larkmere-lock"));
+        var demo = ProjectReader.read(Path.of("../demo/larkmere-lock"));
+        return demo.withRigs(demo.rigs().stream().filter(r -> !r.name().equals("clinker")).toList());
     }
 
     private static Program controller() {
@@ -43,8 +44,13 @@ class BuildTest {
     }
 
     @Test
-    void theDemoHasNoFinding() {
+    void theDemoHasNoFindingButThatOneBoardIsTooSlow() {
         assertThat(Review.of(demo()).findings()).isEmpty();
+        assertThat(Review.of(ProjectReader.read(Path.of("../demo/larkmere-lock"))).findings()).singleElement().satisfies(f -> {
+            assertThat(f.place()).isEqualTo("rig clinker · controller");
+            assertThat(f.cause()).contains("Clinker 16 is too slow").contains("of its 100 µs");
+            assertThat(f.isError()).isFalse();
+        });
     }
 
     @Test
@@ -195,7 +201,8 @@ class BuildTest {
         assertThat(rows).extracting(LoadEstimate.Row::name).containsExactly("task_100us", "task_1ms");
         assertThat(LoadEstimate.load(rows)).isBetween(0.01, 0.9);
         assertThat(rows.get(1).responseSeconds()).isGreaterThan(rows.get(1).seconds());
-        assertThat(rows.get(0).responseSeconds()).isEqualTo(rows.get(0).seconds());
+        // The fast task waits for the slow one where that has begun.
+        assertThat(rows.get(0).responseSeconds()).isEqualTo(rows.get(0).seconds() + rows.get(1).seconds());
     }
 
     @Test
