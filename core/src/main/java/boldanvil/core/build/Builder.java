@@ -1,6 +1,7 @@
 package boldanvil.core.build;
 
 import boldanvil.core.c.CFile;
+import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
@@ -8,6 +9,7 @@ import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
@@ -16,9 +18,13 @@ import java.util.List;
 import java.util.function.BooleanSupplier;
 import java.util.function.Consumer;
 
-/** Writes generated files and compiles them to an image. What has not changed since the last build is not compiled again. */
+/**
+ * Writes generated files and compiles them to an image. Each file is compiled only when it, a header or the command has changed; beside
+ * each object lies a stamp that tells what it was made from.
+ */
 public final class Builder {
     private final Path folder;
+    private final Target target;
     private final Consumer<String> log;
     private final BooleanSupplier cancelled;
 
@@ -28,7 +34,13 @@ public final class Builder {
      * @param cancelled asked now and then; ends the build when it says true
      */
     public Builder(Path folder, Consumer<String> log, BooleanSupplier cancelled) {
+        this(folder, Target.HOST, log, cancelled);
+    }
+
+    /** As above, for another target than this machine. */
+    public Builder(Path folder, Target target, Consumer<String> log, BooleanSupplier cancelled) {
         this.folder = folder;
+        this.target = target;
         this.log = log;
         this.cancelled = cancelled;
     }
@@ -44,68 +56,141 @@ public final class Builder {
                 }
             }
         } catch (IOException e) {
-            throw FindingException.of(folder.toString(), "Generated files cannot be written: " + e.getMessage() + ".",
-                    "Check the disk and the folder's permissions.");
+            throw unwritable(folder, e);
         }
     }
 
-    /** Compiles a part. */
+    private static FindingException unwritable(Path folder, IOException e) {
+        return FindingException.of(folder.toString(), "Files of the build cannot be written: " + e.getMessage() + ".",
+                "Check the disk and the folder's permissions.");
+    }
+
+    /**
+     * Compiles a part.
+     *
+     * @throws FindingException when the compiler is missing, refuses the files, or the build is cancelled
+     */
     public Image build(Program program, Sources sources) {
-        Path gcc = Toolchain.compiler();
+        target.orThrow();
         write(sources.files(), folder);
-        Path library = folder.resolve(program.name() + ".so");
-        List<String> command = new ArrayList<>(List.of(gcc.toString()));
-        command.addAll(Sources.FLAGS);
-        command.addAll(List.of("-fPIC", "-shared", "-o", library.getFileName() + ".new"));
-        command.addAll(sources.compiled());
-        command.add("-lm");
-        String stamp = stamp(sources, command);
-        Path stampFile = folder.resolve(program.name() + ".stamp");
+        Path image = folder.resolve(program.name() + target.ending());
         try {
-            boolean same = Files.exists(library) && Files.exists(stampFile)
-                    && Files.readString(stampFile).equals(stamp + " " + sha256(Files.readAllBytes(library)));
-            if (same) {
-                log.accept("Unchanged since the last build: " + library.getFileName());
-            } else {
-                compile(command, library);
-                Files.writeString(stampFile, stamp + " " + sha256(Files.readAllBytes(library)));
+            List<String> fresh = new ArrayList<>();
+            for (String file : sources.compiled()) {
+                if (compile(file, sources)) {
+                    fresh.add(file);
+                }
             }
-            byte[] bytes = Files.readAllBytes(library);
-            return new Image(library, sha256(bytes), bytes.length, codeBytes(library), Layout.of(program).size(), !same, command);
+            List<String> objects = sources.compiled().stream().map(Builder::object).toList();
+            List<String> link = new ArrayList<>(List.of(target.compiler()));
+            link.addAll(target.link());
+            link.addAll(List.of("-o", image.getFileName() + ".new"));
+            link.addAll(objects);
+            link.addAll(target.libraries());
+            var stamp = new StringBuilder(String.join(" ", link));
+            for (String o : objects) {
+                stamp.append(' ').append(sha256(Files.readAllBytes(folder.resolve(o))));
+            }
+            Path stampFile = folder.resolve(program.name() + ".stamp");
+            boolean same = Files.exists(image) && Files.exists(stampFile)
+                    && Files.readString(stampFile).lines().findFirst().orElse("").equals(sha256(stamp + sha256(Files.readAllBytes(image))));
+            Image.Sizes sizes;
+            if (same) {
+                log.accept("Unchanged since the last build: " + image.getFileName());
+                sizes = sizes(Files.readString(stampFile));
+            } else {
+                if (fresh.isEmpty()) {
+                    fresh.add(image.getFileName().toString());
+                }
+                run(link, sources);
+                Files.move(folder.resolve(image.getFileName() + ".new"), image, StandardCopyOption.REPLACE_EXISTING);
+                sizes = measured(sources);
+                Files.writeString(stampFile, sha256(stamp + sha256(Files.readAllBytes(image))) + "\n" + sizes.code() + " " + sizes.data() + " " + sizes.zeroed() + " " + sizes.stack() + "\n");
+                log.accept("Built " + image.getFileName());
+            }
+            byte[] bytes = Files.readAllBytes(image);
+            return new Image(image, sha256(bytes), sources.stamp(), bytes.length, sizes, Layout.of(program).size(), fresh, command(sources.compiled().getFirst()));
         } catch (IOException e) {
-            throw FindingException.of(folder.toString(), "The image cannot be written: " + e.getMessage() + ".",
-                    "Check the disk and the folder's permissions.");
+            throw unwritable(folder, e);
         }
     }
 
-    private void compile(List<String> command, Path library) throws IOException {
+    private static String object(String file) {
+        return file.substring(0, file.lastIndexOf('.')) + ".o";
+    }
+
+    private List<String> command(String file) {
+        List<String> command = new ArrayList<>(List.of(target.compiler()));
+        command.addAll(Sources.FLAGS);
+        command.addAll(target.compile());
+        command.addAll(List.of("-fcallgraph-info=su", "-c", "-o", object(file), file));
+        return command;
+    }
+
+    /** Compiles one file; false when its object is as it should be already. */
+    private boolean compile(String file, Sources sources) throws IOException {
+        List<String> command = command(file);
+        var made = new StringBuilder(String.join(" ", command));
+        sources.files().stream().filter(f -> f.name().equals(file) || f.name().endsWith(".h")).forEach(f -> made.append('\0').append(f.name()).append('\0').append(f.text()));
+        String stamp = sha256(made.toString());
+        Path object = folder.resolve(object(file));
+        Path stampFile = folder.resolve(object(file) + ".stamp");
+        if (Files.exists(object) && Files.exists(stampFile) && Files.readString(stampFile).equals(stamp + " " + sha256(Files.readAllBytes(object)))) {
+            return false;
+        }
+        Files.deleteIfExists(stampFile);
         log.accept(String.join(" ", command));
+        run(command, sources);
+        Files.writeString(stampFile, stamp + " " + sha256(Files.readAllBytes(object)));
+        return true;
+    }
+
+    private void run(List<String> command, Sources sources) {
         var outcome = Toolchain.run(command, folder, cancelled);
-        outcome.output().lines().forEach(log);
+        outcome.output().lines().map(l -> CompilerMessages.traced(l, sources.files())).forEach(log);
         if (outcome.status() != 0) {
-            throw FindingException.of("build · " + library.getFileName(), "gcc ended with status " + outcome.status() + ": "
-                    + outcome.output().lines().filter(l -> l.contains("error")).findFirst().orElse("see the log") + ".",
-                    "Read the build log; if the generated code is at fault, please report the sheet.");
+            var findings = new ArrayList<>(CompilerMessages.findings(outcome.output(), sources.files()).stream().filter(Finding::isError).toList());
+            if (findings.isEmpty()) {
+                findings.add(Finding.error("build · " + folder.getFileName(), command.getFirst() + " ended with status " + outcome.status() + ": "
+                        + outcome.output().lines().findFirst().orElse("it said nothing") + ".", "Read the build log; if the generated code is at fault, please report the sheet."));
+            }
+            throw new FindingException(findings);
         }
-        Files.move(library.resolveSibling(library.getFileName() + ".new"), library,
-                java.nio.file.StandardCopyOption.REPLACE_EXISTING);
-        log.accept("Built " + library.getFileName());
     }
 
-    /** Machine code and constants by the tool {@code size}; 0 where that is not installed. */
-    private long codeBytes(Path library) {
-        if (Toolchain.find("size").isEmpty()) {
-            return 0;
+    /** What the tool {@code size} and the call graphs tell of the objects. */
+    private Image.Sizes measured(Sources sources) throws IOException {
+        long[] sum = new long[3];
+        if (Toolchain.find(target.size()).isPresent()) {
+            List<String> command = new ArrayList<>(List.of(target.size(), "-B"));
+            sources.compiled().forEach(f -> command.add(object(f)));
+            var outcome = Toolchain.run(command, folder, cancelled);
+            String[] lines = outcome.output().split("\n");
+            for (int i = 1; i < lines.length && outcome.status() == 0; i++) {
+                String[] words = lines[i].strip().split("\\s+");
+                for (int k = 0; k < 3; k++) {
+                    sum[k] += Long.parseLong(words[k]);
+                }
+            }
         }
-        var outcome = Toolchain.run(List.of("size", "-B", library.getFileName().toString()), folder, cancelled);
-        String[] lines = outcome.output().split("\n");
-        return outcome.status() == 0 && lines.length > 1 ? Long.parseLong(lines[1].strip().split("\\s+")[0]) : 0;
+        List<String> graphs = new ArrayList<>();
+        for (String f : sources.compiled()) {
+            Path graph = folder.resolve(f.substring(0, f.lastIndexOf('.')) + ".ci");
+            if (Files.exists(graph)) {
+                graphs.add(Files.readString(graph));
+            }
+        }
+        return new Image.Sizes(sum[0], sum[1], sum[2], StackUse.of(graphs));
     }
 
-    private static String stamp(Sources sources, List<String> command) {
-        var all = new StringBuilder(String.join(" ", command));
-        sources.files().forEach(f -> all.append('\0').append(f.name()).append('\0').append(f.text()));
-        return sha256(all.toString().getBytes(StandardCharsets.UTF_8));
+    private static Image.Sizes sizes(String stamp) {
+        String[] n = stamp.lines().skip(1).findFirst().orElse("0 0 0 0").split(" ");
+        return new Image.Sizes(Long.parseLong(n[0]), Long.parseLong(n[1]), Long.parseLong(n[2]), Long.parseLong(n[3]));
+    }
+
+    /** SHA-256 of a text in hexadecimal. */
+    static String sha256(String text) {
+        return sha256(text.getBytes(StandardCharsets.UTF_8));
     }
 
     /** SHA-256 in hexadecimal. */

@@ -30,6 +30,13 @@ public record Sources(List<CFile> files, List<String> compiled) {
         compiled = List.copyOf(compiled);
     }
 
+    /** A hash of everything that is compiled: equal for equal sources, whatever the place or the time. */
+    public String stamp() {
+        var all = new StringBuilder();
+        files.stream().filter(f -> f.name().endsWith(".c") || f.name().endsWith(".h")).forEach(f -> all.append(f.name()).append('\0').append(f.text()).append('\0'));
+        return Builder.sha256(all.toString());
+    }
+
     /** The part alone, for the rig <em>code</em> or for whoever integrates it. */
     public static Sources of(Program program) {
         List<CFile> files = new ArrayList<>(CGenerator.generate(program));

@@ -9,7 +9,7 @@ import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.function.BooleanSupplier;
 
-/** The C compiler of this machine. */
+/** Programs of this machine: where they are, and how they end. */
 public final class Toolchain {
     private static final long LIMIT_SECONDS = 120;
 
@@ -27,12 +27,6 @@ public final class Toolchain {
             }
         }
         return Optional.empty();
-    }
-
-    /** The compiler, or a finding that says how to get it. */
-    public static Path compiler() {
-        return find("gcc").orElseThrow(() -> FindingException.of("build", "There is no gcc on this machine.",
-                "Install it, on Debian with 'apt-get install gcc libc6-dev'."));
     }
 
     /**

@@ -102,7 +102,47 @@ class BuildTest {
         var broken = new Sources(List.of(new CFile("p.c", "int x = ;\n", Map.of())), List.of("p.c"));
         var p = new PartBuilder("p").block("c", "constant").block("o", "outlet").wire("c.y", "o.u").program();
         assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, broken)).isInstanceOf(FindingException.class)
-                .hasMessageContaining("gcc ended with status 1").hasMessageContaining("p.c:1");
+                .hasMessageContaining("build · p.c:1").hasMessageContaining("expected expression");
+    }
+
+    @Test
+    void aCompilerMessageIsTracedToItsBlock() {
+        var file = new CFile("p.c", "void f(int *x);\nvoid f(int *x)\n{\n    *x = 1;\n    *x = nothing;\n    *x = 2;\n}\n", Map.of(4, "p/first", 5, "p/loop/gain", 6, "p/last"));
+        var p = new PartBuilder("p").block("c", "constant").block("o", "outlet").wire("c.y", "o.u").program();
+        assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, new Sources(List.of(file), List.of("p.c")))).isInstanceOfSatisfying(FindingException.class, e -> {
+            assertThat(e.findings().getFirst().place()).isEqualTo("p/loop/gain");
+            assertThat(e.findings().getFirst().cause()).contains("p.c:5").contains("nothing");
+        });
+        assertThat(log).anyMatch(l -> l.contains("p.c:5") && l.endsWith("[p/loop/gain]"));
+    }
+
+    @Test
+    void onlyTheFileThatChangedIsCompiledAgain() {
+        var sources = onBoard();
+        var first = new Builder(folder, log::add, () -> false).build(controller(), sources);
+        assertThat(first.compiled()).containsExactly("controller.c", "swage32_board.c", "board_io_standin.c");
+        var changed = new Sources(sources.files().stream().map(f -> f.name().equals("swage32_board.c") ? new CFile(f.name(), f.text() + "/* changed */\n", f.places()) : f).toList(),
+                sources.compiled());
+        var second = new Builder(folder, log::add, () -> false).build(controller(), changed);
+        assertThat(second.compiled()).containsExactly("swage32_board.c");
+        assertThat(second.sources()).isNotEqualTo(first.sources());
+        assertThat(new Builder(folder, log::add, () -> false).build(controller(), changed).fresh()).isFalse();
+    }
+
+    @Test
+    void theStackIsTheDeepestChainOfCalls() {
+        assertThat(StackUse.of(List.of("node: { title: \"a.c:f\" label: \"f\\na.c:1:6\\n40 bytes (static)\\n0 dynamic objects\" }\n"
+                + "node: { title: \"g\" label: \"g\\na.c:9:6\\n8 bytes (static)\" }\nnode: { title: \"h\" label: \"h\\na.c:9:6\\n100 bytes (static)\" }\n"
+                + "edge: { sourcename: \"a.c:f\" targetname: \"g\" label: \"a.c:3:3\" }\nedge: { sourcename: \"g\" targetname: \"h\" }\nedge: { sourcename: \"g\" targetname: \"g\" }")))
+                .isEqualTo(148);
+        assertThat(build(controller()).sizes().stack()).isBetween(16L, 4_000L);
+    }
+
+    @Test
+    void withoutItsCompilerATargetSaysHowToGetIt() {
+        var none = new Target("no-such-gcc", "size", "Install it.", List.of(), List.of(), List.of(), ".so");
+        assertThatThrownBy(() -> new Builder(folder, none, log::add, () -> false).build(controller(), onBoard())).isInstanceOf(FindingException.class)
+                .hasMessageContaining("There is no no-such-gcc").hasMessageContaining("Install it");
     }
 
     @Test

@@ -1,0 +1,42 @@
+package boldanvil.core.build;
+
+import boldanvil.core.finding.FindingException;
+import java.util.List;
+
+/**
+ * What images are made for.
+ *
+ * @param compiler program name of the C compiler
+ * @param size program that tells sizes
+ * @param cure how to get them
+ * @param compile flags of each compilation, after {@link Sources#FLAGS}
+ * @param link flags of linking, before the objects
+ * @param libraries flags after the objects
+ * @param ending of the image's file name
+ */
+public record Target(String compiler, String size, String cure, List<String> compile, List<String> link, List<String> libraries, String ending) {
+    /** This machine: a library that stand-ins and code rigs load. */
+    public static final Target HOST = new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs in which all parts are models work without.",
+            List.of("-fPIC"), List.of("-shared"), List.of("-lm"), ".so");
+
+    /** A bare Cortex-M4F. */
+    public static final Target CORTEX_M4F = new Target("arm-none-eabi-gcc", "arm-none-eabi-size",
+            "Install it, on Debian with 'apt-get install gcc-arm-none-eabi libnewlib-arm-none-eabi'.",
+            List.of("-mcpu=cortex-m4", "-mthumb", "-mfloat-abi=hard", "-mfpu=fpv4-sp-d16", "-ffunction-sections", "-fdata-sections"),
+            List.of("-mcpu=cortex-m4", "-mthumb", "-mfloat-abi=hard", "-mfpu=fpv4-sp-d16", "-nostartfiles", "-Wl,--gc-sections", "-Wl,--no-warn-rwx-segments", "--specs=nosys.specs", "-T", "image.ld"),
+            List.of("-lm"), ".elf");
+
+    public Target {
+        compile = List.copyOf(compile);
+        link = List.copyOf(link);
+        libraries = List.copyOf(libraries);
+    }
+
+    /** This target, or a finding that says how to get its compiler. */
+    public Target orThrow() {
+        if (Toolchain.find(compiler).isEmpty()) {
+            throw FindingException.of("build", "There is no " + compiler + " on this machine.", cure);
+        }
+        return this;
+    }
+}
