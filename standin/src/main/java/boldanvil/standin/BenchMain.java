@@ -1,18 +1,33 @@
 package boldanvil.standin;
 
+import boldanvil.core.link.DeviceRegistry;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
+import java.util.concurrent.TimeUnit;
 
 /**
- * Entry of the bench process. It reads a token from its standard input, prints {@code READY port} and serves until its
- * standard input ends, that is until the process that started it is gone.
+ * Entry of the bench process. It reads a token from its standard input, prints {@code READY port} and serves until its standard input ends,
+ * that is until the process that started it is gone. Devices then go on by themselves for half an hour, in case somebody takes them up
+ * again, unless somebody ends them before.
  */
 public final class BenchMain {
+    private static final long LINGER_NANOS = TimeUnit.MINUTES.toNanos(30);
+    private static final long LOOK_MILLIS = 500;
+
     private BenchMain() {}
 
-    public static void main(String[] args) throws IOException {
+    /** Without its entry a process cannot be found again, but works. */
+    private static void enter(DeviceRegistry.Entry entry) {
+        try {
+            DeviceRegistry.enter(entry);
+        } catch (IOException e) {
+            System.err.println("The bench process cannot be entered among the devices: " + e.getMessage());
+        }
+    }
+
+    public static void main(String[] args) throws IOException, InterruptedException {
         var in = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8));
         String token = in.readLine();
         if (token == null || token.isBlank()) {
@@ -20,10 +35,20 @@ public final class BenchMain {
             System.exit(2);
         }
         try (var server = new ControlServer(token.strip())) {
+            enter(new DeviceRegistry.Entry(ProcessHandle.current().pid(), server.port(), token.strip()));
             System.out.println("READY " + server.port());
             System.out.flush();
-            while (in.readLine() != null) {
-                // Nothing else is said on this way; its end is what counts.
+            var parent = Thread.ofPlatform().daemon().name("parent").start(() -> {
+                try {
+                    while (in.readLine() != null) {
+                        // Nothing else is said on this way; its end is what counts.
+                    }
+                } catch (IOException e) {
+                    // That is its end.
+                }
+            });
+            while (!server.awaitEnd(LOOK_MILLIS) && (parent.isAlive() || server.isWorthKeeping(LINGER_NANOS))) {
+                // Looks again.
             }
         }
         System.exit(0);

@@ -38,6 +38,7 @@ final class BenchSession implements AutoCloseable {
     private final Review review;
     private final Rig rig;
     private final Map<String, Device> devices = new LinkedHashMap<>();
+    private final Map<String, BootServer> boots = new LinkedHashMap<>();
     private final Map<String, XcpServer> servers = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
     private final Set<String> late = ConcurrentHashMap.newKeySet();
@@ -46,13 +47,65 @@ final class BenchSession implements AutoCloseable {
     private RunLoop loop;
     private Thread thread;
 
-    /** Reads a project and prepares its devices. */
-    BenchSession(Path project, String rigName) {
+    /**
+     * Reads a project and prepares its devices.
+     *
+     * @param flash the folder where devices keep what they hold; null for nowhere
+     */
+    BenchSession(Path project, String rigName, Path flash) throws IOException {
         review = Review.of(ProjectReader.read(project)).orThrow();
         rig = review.rig(rigName);
-        rig.places().forEach((part, place) -> {
-            if (place.mode() == Rig.Mode.DEVICE) {
-                devices.put(part, new Device(Boards.of(review.project()).require("rig " + rigName, place.device())));
+        for (var e : rig.places().entrySet()) {
+            if (e.getValue().mode() == Rig.Mode.DEVICE) {
+                var board = Boards.of(review.project()).require("rig " + rigName, e.getValue().device());
+                var device = new Device(board, flash == null ? null : flash.resolve(board.name() + "-" + e.getKey() + ".flash"));
+                devices.put(e.getKey(), device);
+                boots.put(e.getKey(), new BootServer(device));
+            }
+        }
+    }
+
+    boolean hasDevices() {
+        return !devices.isEmpty();
+    }
+
+    /** Ports of the devices' boot loaders, by part. */
+    Map<String, Integer> bootPorts() {
+        Map<String, Integer> ports = new LinkedHashMap<>();
+        boots.forEach((part, b) -> ports.put(part, b.port()));
+        return ports;
+    }
+
+    /** What there is to say about this process to whoever looks around. */
+    Map<String, Object> who() {
+        List<Object> all = new ArrayList<>();
+        devices.forEach((part, d) -> all.add(Map.of("part", part, "board", d.board().name(), "title", d.board().title(), "serial", d.serial(), "firmware", Device.FIRMWARE,
+                "build", d.build(), "running", d.isRunning() && thread != null && thread.isAlive())));
+        return Map.of("project", review.project().name(), "rig", rig.name(), "devices", all, "seconds", loop == null ? 0.0 : loop.nowNanos() / 1e9);
+    }
+
+    /** What somebody needs to take up the rig as it runs. */
+    Map<String, Object> attach() {
+        if (thread == null || !thread.isAlive()) {
+            throw FindingException.of("bench", "The rig does not run.", "Start it anew.");
+        }
+        Map<String, Object> answer = new LinkedHashMap<>();
+        answer.put("project", review.project().name());
+        answer.put("rig", rig.name());
+        Map<String, Integer> ports = new LinkedHashMap<>();
+        servers.forEach((part, s) -> ports.put(part, s.port()));
+        answer.put("xcp", ports);
+        Map<String, String> builds = new LinkedHashMap<>();
+        devices.forEach((part, d) -> builds.put(part, d.build()));
+        answer.put("builds", builds);
+        return answer;
+    }
+
+    /** Nobody is connected any more: devices that are to go safe do so. */
+    void linkLost() {
+        devices.forEach((part, d) -> {
+            if (review.patch(part, d.board().name()).safeOnLinkLoss()) {
+                d.stop();
             }
         });
     }
@@ -218,6 +271,7 @@ final class BenchSession implements AutoCloseable {
     @Override
     public void close() {
         stop();
+        boots.values().forEach(BootServer::close);
         servers.values().forEach(XcpServer::close);
         if (thread == null || !thread.isAlive()) {
             arena.close();

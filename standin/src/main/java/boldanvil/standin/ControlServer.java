@@ -2,6 +2,7 @@ package boldanvil.standin;
 
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceFault;
 import boldanvil.core.simulate.Change;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -14,10 +15,12 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.MessageDigest;
 import java.util.ArrayList;
-import java.util.Base64;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
@@ -29,11 +32,14 @@ final class ControlServer implements AutoCloseable {
 
     private final String token;
     private final ServerSocket server;
+    private final CountDownLatch ending = new CountDownLatch(1);
     private BenchSession session;
+    private Thread master;
+    private long quietSince = System.nanoTime();
 
     ControlServer(String token) throws IOException {
         this.token = token;
-        server = new ServerSocket(0, 2, InetAddress.getLoopbackAddress());
+        server = new ServerSocket(0, 8, InetAddress.getLoopbackAddress());
         Thread.ofPlatform().daemon().name("control").start(this::accept);
     }
 
@@ -43,12 +49,42 @@ final class ControlServer implements AutoCloseable {
 
     private void accept() {
         while (!server.isClosed()) {
-            try (Socket socket = server.accept()) {
-                serve(socket);
-            } catch (IOException | RuntimeException e) {
-                // This client is gone; wait for the next.
+            try {
+                Socket socket = server.accept();
+                Thread.ofPlatform().daemon().name("control client").start(() -> {
+                    try (socket) {
+                        serve(socket);
+                    } catch (IOException | RuntimeException e) {
+                        // This client is gone; others are served by their own threads.
+                    } finally {
+                        left();
+                    }
+                });
+            } catch (IOException e) {
+                // The next one may come through.
             }
         }
+    }
+
+    /** A connection has ended. If it was the one that drives the rig and did not say that it leaves, devices do what the project says. */
+    private synchronized void left() {
+        if (master == Thread.currentThread()) {
+            master = null;
+            quietSince = System.nanoTime();
+            if (session != null) {
+                session.linkLost();
+            }
+        }
+    }
+
+    /** Whether a device computes that nobody is connected to, but somebody may want to take up. */
+    boolean isWorthKeeping(long lingerNanos) {
+        return session != null && session.hasDevices() && (master != null || System.nanoTime() - quietSince < lingerNanos);
+    }
+
+    /** Waits until somebody asks the process to end; false when the time is over before. */
+    boolean awaitEnd(long millis) throws InterruptedException {
+        return ending.await(millis, TimeUnit.MILLISECONDS);
     }
 
     private void serve(Socket socket) throws IOException {
@@ -78,7 +114,7 @@ final class ControlServer implements AutoCloseable {
         return line.toString();
     }
 
-    private Map<String, Object> answer(String line, boolean known) {
+    private synchronized Map<String, Object> answer(String line, boolean known) {
         try {
             JsonNode request = MAPPER.readTree(line);
             String what = request.path("do").asString("");
@@ -110,19 +146,38 @@ final class ControlServer implements AutoCloseable {
                 if (session != null) {
                     session.close();
                 }
-                session = new BenchSession(Path.of(text(r, "project")), text(r, "rig"));
+                String flash = text(r, "flash");
+                session = new BenchSession(Path.of(text(r, "project")), text(r, "rig"), flash.isEmpty() ? null : Path.of(flash));
+                master = Thread.currentThread();
+                return Map.of("boot", session.bootPorts());
             }
-            case "identify" -> {
-                var d = session().device(text(r, "part"));
-                return Map.of("board", d.board().name(), "title", d.board().title(), "serial", d.serial(),
-                        "flash", d.board().memory().flashBytes(), "image", d.digest());
+            case "fault" -> {
+                var fault = DeviceFault.labelled(text(r, "kind"));
+                if (fault == null) {
+                    throw FindingException.of(text(r, "part"), "A stand-in plays no fault '" + text(r, "kind") + "'.", "Faults are: "
+                            + String.join(", ", Arrays.stream(DeviceFault.values()).map(DeviceFault::label).toList()) + ".");
+                }
+                session().device(text(r, "part")).fault(fault);
             }
-            case "erase" -> session().device(text(r, "part")).erase(r.path("bytes").asInt(0));
-            case "program" -> session().device(text(r, "part")).program(r.path("offset").asInt(0),
-                    Base64.getDecoder().decode(text(r, "data")));
-            case "digest" -> {
-                return Map.of("sha256", session().device(text(r, "part")).digest());
+            case "built" -> session().device(text(r, "part")).note(text(r, "sources"));
+            case "who" -> {
+                var who = new LinkedHashMap<String, Object>(session == null ? Map.of() : session.who());
+                who.put("connected", master != null);
+                return who;
             }
+            case "attach" -> {
+                if (master != null && master != Thread.currentThread()) {
+                    throw FindingException.of("bench", "Somebody drives this rig already.", "End the other connection first.");
+                }
+                master = Thread.currentThread();
+                return session().attach();
+            }
+            case "detach" -> {
+                master = null;
+                quietSince = System.nanoTime();
+                return Map.of();
+            }
+            case "end" -> ending.countDown();
             case "prepare" -> {
                 Map<String, Path> images = new LinkedHashMap<>();
                 r.path("images").properties().forEach(e -> images.put(e.getKey(), Path.of(e.getValue().asString())));

@@ -4,27 +4,57 @@ import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.build.Builder;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceFault;
 import java.io.IOException;
 import java.lang.foreign.Arena;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.util.Arrays;
+import java.util.concurrent.locks.LockSupport;
 
 /**
  * The stand-in of a board: flash that images are downloaded into at the speed of its link, and a processor that runs what is
- * there. What is downloaded is what runs.
+ * there. What is downloaded is what runs. Flash keeps what it holds in a file, as flash does without power.
  */
 final class Device {
+    /** Version of the boot loader that stand-ins play. */
+    static final String FIRMWARE = "1.1";
     /** Speed of the download link, bytes per second. */
     static final int LINK_BYTES_PER_SECOND = 400_000;
+    private static final int DIGEST_CHARACTERS = 64;
 
     private final Board board;
+    private final Path kept;
     private byte[] flash = new byte[0];
     private int written;
+    private String build = "";
     private Processor processor;
+    private volatile DeviceInstance running;
+    private volatile DeviceFault fault = DeviceFault.NONE;
 
+    /** A device with empty flash that forgets. */
     Device(Board board) {
+        this(board, null);
+    }
+
+    /** @param kept the file that holds the flash; null for none */
+    Device(Board board, Path kept) {
         this.board = board;
+        this.kept = kept;
+        if (kept != null && Files.exists(kept)) {
+            try {
+                byte[] all = Files.readAllBytes(kept);
+                if (all.length > DIGEST_CHARACTERS) {
+                    build = new String(all, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII).strip();
+                    flash = Arrays.copyOfRange(all, DIGEST_CHARACTERS, all.length);
+                    written = flash.length;
+                }
+            } catch (IOException e) {
+                // A flash that cannot be read is as good as empty: it is written anew.
+            }
+        }
     }
 
     Board board() {
@@ -32,7 +62,21 @@ final class Device {
     }
 
     String serial() {
-        return "SW32-" + String.format("%04d", Math.floorMod(board.name().hashCode(), 10_000));
+        return "BA-" + String.format("%04d", Math.floorMod(board.name().hashCode(), 10_000));
+    }
+
+    /** What it says of itself: board, serial number, firmware, hash of the sources of its image. */
+    String identity() {
+        return fault == DeviceFault.WRONG_IDENTITY ? "stranger;BA-0000;" + FIRMWARE + ";" : board.name() + ";" + serial() + ";" + FIRMWARE + ";" + (isWhole() ? build : "");
+    }
+
+    DeviceFault fault() {
+        return fault;
+    }
+
+    /** Has it play a fault from now on. */
+    void fault(DeviceFault next) {
+        fault = next;
     }
 
     /** Erases the flash for an image of a size. */
@@ -43,6 +87,18 @@ final class Device {
         }
         flash = new byte[bytes];
         written = 0;
+        build = "";
+        forget();
+    }
+
+    private void forget() {
+        if (kept != null) {
+            try {
+                Files.deleteIfExists(kept);
+            } catch (IOException e) {
+                // It will be overwritten.
+            }
+        }
     }
 
     /** Writes the next piece; takes as long as the link does. */
@@ -51,8 +107,53 @@ final class Device {
             throw FindingException.of(board.title(), "A piece of the image is out of order.", "Download again.");
         }
         System.arraycopy(piece, 0, flash, offset, piece.length);
+        if (fault == DeviceFault.VERIFY && offset == 0) {
+            flash[piece.length / 2] ^= 4;
+        }
         written += piece.length;
-        java.util.concurrent.locks.LockSupport.parkNanos(piece.length * 1_000_000_000L / LINK_BYTES_PER_SECOND);
+        LockSupport.parkNanos(piece.length * 1_000_000_000L / LINK_BYTES_PER_SECOND);
+    }
+
+    boolean isHalfWritten() {
+        return written * 2 > flash.length;
+    }
+
+    private boolean isWhole() {
+        return flash.length > 0 && written == flash.length;
+    }
+
+    byte[] flash() {
+        return flash;
+    }
+
+    /** The supply breaks down: what runs stops, half an image is none. */
+    void brownOut() {
+        stop();
+        flash = new byte[0];
+        written = 0;
+        build = "";
+    }
+
+    /** Notes which sources the image was made from, and keeps the flash. */
+    void note(String sources) {
+        build = sources;
+        if (kept != null && isWhole()) {
+            try {
+                Files.createDirectories(kept.getParent());
+                Path fresh = kept.resolveSibling(kept.getFileName() + ".new");
+                byte[] all = Arrays.copyOf(String.format("%-" + DIGEST_CHARACTERS + "s", build).getBytes(StandardCharsets.US_ASCII), DIGEST_CHARACTERS + flash.length);
+                System.arraycopy(flash, 0, all, DIGEST_CHARACTERS, flash.length);
+                Files.write(fresh, all);
+                Files.move(fresh, kept, StandardCopyOption.REPLACE_EXISTING);
+            } catch (IOException e) {
+                // The device works as well; it only has to be downloaded again next time.
+            }
+        }
+    }
+
+    /** Hash of the sources of the image it holds; empty for none. */
+    String build() {
+        return isWhole() ? build : "";
     }
 
     /** The processor of the program that was started; null before. */
@@ -60,9 +161,23 @@ final class Device {
         return processor;
     }
 
+    /** Ends what runs; outputs go to their safe state. */
+    void stop() {
+        DeviceInstance r = running;
+        if (r != null) {
+            r.halt();
+        }
+    }
+
+    /** Whether a program was started and has not been stopped. */
+    boolean isRunning() {
+        DeviceInstance r = running;
+        return r != null && !r.isHalted();
+    }
+
     /** SHA-256 of what the flash holds; empty while it holds no whole image. */
     String digest() {
-        return flash.length == 0 || written < flash.length ? "" : Builder.sha256(flash);
+        return isWhole() ? Builder.sha256(flash) : "";
     }
 
     /** Starts the processor on what the flash holds. */
@@ -75,7 +190,8 @@ final class Device {
             try {
                 Files.write(file, Arrays.copyOf(flash, flash.length));
                 processor = new Processor(setup);
-                return new DeviceInstance(file, setup, processor, arena);
+                running = new DeviceInstance(file, setup, processor, arena);
+                return running;
             } finally {
                 // The loaded library keeps its pages; the file is not needed any more.
                 Files.deleteIfExists(file);

@@ -49,6 +49,8 @@ final class DeviceInstance implements Instance {
     private final List<Place> outputs = new ArrayList<>();
     private final Map<Slot, Wire> wires = new IdentityHashMap<>();
     private long kicks;
+    private volatile boolean halted;
+    private boolean safeNow;
 
     DeviceInstance(Path image, BoardSetup setup, Processor processor, Arena arena) {
         this.setup = setup;
@@ -145,6 +147,14 @@ final class DeviceInstance implements Instance {
 
     @Override
     public void step() {
+        if (halted) {
+            if (!safeNow) {
+                call(safe);
+                outputs();
+                safeNow = true;
+            }
+            return;
+        }
         boolean runs = processor.begins();
         word(Registers.LOAD, Math.round(processor.load() * LOAD_PARTS));
         word(Registers.OVERRUNS, processor.missed());
@@ -189,10 +199,13 @@ final class DeviceInstance implements Instance {
         // Done within step.
     }
 
-    /** Puts the outputs into their safe state, as when the device is stopped. */
-    void makeSafe() {
-        call(safe);
-        outputs();
+    /** Stops the program and puts the outputs into their safe state, at the beginning of the next step. */
+    void halt() {
+        halted = true;
+    }
+
+    boolean isHalted() {
+        return halted;
     }
 
     /** Whether a timer's outputs rest in their safe state. */

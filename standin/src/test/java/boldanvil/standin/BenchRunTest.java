@@ -158,12 +158,13 @@ class BenchRunTest {
         var r = new Recorder();
         prepare("swage", 1, MAX, r).close();
         assertThat(r.steps).containsExactly("Check the project", "Build controller", "Start the bench process",
-                "Check the link to swage32", "Download to swage32", "Verify", "Prepare to run");
+                "Find swage32", "Check identity and link of swage32", "Download to swage32", "Verify swage32", "Prepare to run");
         assertThat(r.share).isEqualTo(1);
-        assertThat(r.log).anyMatch(l -> l.contains("Swage 32, serial")).anyMatch(l -> l.contains("SHA-256"));
+        assertThat(r.log).anyMatch(l -> l.contains("swage32, serial") && l.contains("firmware 1.1")).anyMatch(l -> l.contains("SHA-256"));
         var again = new Recorder();
         prepare("swage", 1, MAX, again).close();
-        assertThat(again.log).anyMatch(l -> l.startsWith("Unchanged"));
+        assertThat(again.log).anyMatch(l -> l.startsWith("Unchanged")).anyMatch(l -> l.contains("holds this build already"));
+        assertThat(again.steps).doesNotContain("Download to swage32");
     }
 
     @Test

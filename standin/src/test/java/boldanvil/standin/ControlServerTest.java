@@ -86,18 +86,26 @@ class ControlServerTest {
             c.ask("load", Map.of("project", DEMO, "rig", "swage"));
             assertThatThrownBy(() -> c.ask("run", Map.of())).hasMessageContaining("not prepared");
             assertThatThrownBy(() -> c.ask("prepare", Map.of())).hasMessageContaining("no image");
-            assertThatThrownBy(() -> c.ask("identify", Map.of("part", "drive"))).hasMessageContaining("does not run on a device");
+            assertThatThrownBy(() -> c.ask("built", Map.of("sources", "", "part", "drive"))).hasMessageContaining("does not run on a device");
         }
     }
 
     @Test
-    void aDeviceIdentifiesItself() {
+    void whoLooksAroundIsTold() {
         try (var c = client()) {
+            assertThat(c.ask("who", Map.of()).path("devices").size()).isZero();
             c.ask("load", Map.of("project", DEMO, "rig", "swage"));
-            var id = c.ask("identify", Map.of("part", "controller"));
-            assertThat(id.path("board").asString()).isEqualTo("swage32");
-            assertThat(id.path("image").asString()).isEmpty();
-            assertThat(id.path("flash").asLong()).isEqualTo(524_288);
+            try (var other = client()) {
+                var who = other.ask("who", Map.of());
+                assertThat(who.path("rig").asString()).isEqualTo("swage");
+                assertThat(who.path("connected").asBoolean()).isTrue();
+                assertThat(who.path("devices").path(0).path("board").asString()).isEqualTo("swage32");
+                assertThat(who.path("devices").path(0).path("build").asString()).isEmpty();
+                assertThat(who.path("devices").path(0).path("running").asBoolean()).isFalse();
+                assertThatThrownBy(() -> other.ask("attach", Map.of())).hasMessageContaining("Somebody drives this rig");
+            }
+            assertThatThrownBy(() -> c.ask("fault", Map.of("part", "controller", "kind", "gremlins"))).hasMessageContaining("no fault 'gremlins'");
+            assertThatThrownBy(() -> c.ask("attach", Map.of())).hasMessageContaining("does not run");
         }
     }
 

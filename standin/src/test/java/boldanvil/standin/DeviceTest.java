@@ -156,7 +156,7 @@ class DeviceTest {
 
     @Test
     void aDeviceTellsWhoItIs() {
-        assertThat(new Device(SWAGE).serial()).startsWith("SW32-");
+        assertThat(new Device(SWAGE).serial()).startsWith("BA-");
         assertThat(new Device(SWAGE).board().title()).isEqualTo("Swage 32");
     }
 }

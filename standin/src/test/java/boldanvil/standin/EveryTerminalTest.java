@@ -169,7 +169,8 @@ class EveryTerminalTest {
             device.set(p.port("volts").orElseThrow().slot(), 0.5);
             device.step();
             assertThat(device.get(p.port("leg low").orElseThrow().slot())).isCloseTo(0.5, within(0.03));
-            device.makeSafe();
+            device.halt();
+            device.step();
             assertThat(device.get(p.port("leg low").orElseThrow().slot())).isZero();
             assertThat(device.get(p.port("leg").orElseThrow().slot())).isZero();
             assertThat(device.get(p.port("lamp").orElseThrow().slot())).isEqualTo(1);

@@ -2,20 +2,24 @@ package boldanvil.core.bench;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.ControlClient;
+import boldanvil.core.link.DeviceRegistry;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.security.SecureRandom;
+import java.util.ArrayList;
 import java.util.HexFormat;
+import java.util.List;
+import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 
 /** A bench process started by this one; it ends when this one does. */
-final class BenchProcess implements AutoCloseable {
+final class BenchProcess implements BenchLink {
     /** System property with the class path of the bench process; without it, this process's own is used. */
     static final String CLASS_PATH = "boldanvil.bench.classpath";
     private static final int START_SECONDS = 30;
@@ -23,6 +27,7 @@ final class BenchProcess implements AutoCloseable {
     private final Process process;
     private final ControlClient control;
     private volatile boolean closing;
+    private volatile boolean left;
 
     /** @param onLost called when the process ends without being closed */
     BenchProcess(Runnable onLost) {
@@ -32,10 +37,13 @@ final class BenchProcess implements AutoCloseable {
         try {
             // The quick compiler suffices for the few microseconds of a tick; the thorough one would take a core from the
             // ticks for seconds, just when they begin to keep pace with the wall clock.
-            process = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                    "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED", "-cp",
-                    System.getProperty(CLASS_PATH, System.getProperty("java.class.path")), "boldanvil.standin.BenchMain")
-                    .redirectError(ProcessBuilder.Redirect.DISCARD).start();
+            List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                    "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED"));
+            if (System.getProperty(DeviceRegistry.FOLDER) != null) {
+                command.add("-D" + DeviceRegistry.FOLDER + "=" + System.getProperty(DeviceRegistry.FOLDER));
+            }
+            command.addAll(List.of("-cp", System.getProperty(CLASS_PATH, System.getProperty("java.class.path")), "boldanvil.standin.BenchMain"));
+            process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
             process.getOutputStream().write((token + "\n").getBytes(StandardCharsets.UTF_8));
             process.getOutputStream().flush();
             control = new ControlClient(port(), token, 30_000);
@@ -72,19 +80,34 @@ final class BenchProcess implements AutoCloseable {
         throw FindingException.of("bench", "The bench process did not come up.", "Check the installation, then try again.");
     }
 
-    ControlClient control() {
+    @Override
+    public ControlClient control() {
         return control;
     }
 
-    /** Ends the process at once, as pulling the plug would. */
-    void kill() {
+    @Override
+    public void kill() {
         process.destroyForcibly();
+    }
+
+    @Override
+    public void leave() {
+        closing = true;
+        left = true;
+        try {
+            control.ask("detach", Map.of());
+        } catch (FindingException e) {
+            // It is gone; there is nothing to leave.
+        }
+        control.close();
     }
 
     @Override
     public void close() {
         closing = true;
         control.close();
-        process.destroyForcibly();
+        if (!left) {
+            process.destroyForcibly();
+        }
     }
 }

@@ -28,7 +28,7 @@ public final class BenchRun implements LiveRun {
     private final Review review;
     private final Rig rig;
     private final RunOptions options;
-    private final BenchProcess process;
+    private final BenchLink process;
     private final Map<String, Image> images;
     private final TapList taps;
     private final SampleStore store;
@@ -37,17 +37,19 @@ public final class BenchRun implements LiveRun {
     private final List<Change> changes = new CopyOnWriteArrayList<>();
     private final List<Finding> findings = new CopyOnWriteArrayList<>();
     private final CountDownLatch over = new CountDownLatch(1);
+    private final boolean taken;
     private volatile State state = State.READY;
     private volatile double seconds;
     private volatile int overruns;
 
     /** @param ports XCP ports by part */
-    BenchRun(Review review, Rig rig, RunOptions options, BenchProcess process, Map<String, Image> images,
+    BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images,
             Map<String, Integer> ports) {
         this.review = review;
         this.rig = rig;
         this.options = options;
         this.process = process;
+        taken = process instanceof AttachedBench;
         this.images = Map.copyOf(images);
         changes.addAll(options.changes());
         taps = TapList.of(review.system());
@@ -99,13 +101,49 @@ public final class BenchRun implements LiveRun {
             }
             state = State.LOST;
         }
-        findings.add(Finding.error("rig " + rig.name(), "The connection to the bench process was lost at " + seconds + " s.",
-                "Check the cable and the power, then start the rig again. What was recorded until then is kept."));
+        findings.add(Finding.error("rig " + rig.name(), "The connection was lost at " + seconds + " s. " + left(),
+                "Check the cable and the power, then take the device up again, or start the rig anew. What was recorded until then is kept."));
         over.countDown();
+    }
+
+    /** What the devices do without this window, as the project says. */
+    private String left() {
+        List<String> words = new ArrayList<>();
+        rig.places().forEach((part, place) -> {
+            if (place.mode() == Rig.Mode.DEVICE) {
+                words.add(review.patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes into its safe state." : place.device() + " goes on by itself.");
+            }
+        });
+        return words.isEmpty() ? "" : String.join(" ", words);
+    }
+
+    /** Lets the rig go on by itself, without this run; it can be taken up again. */
+    public void leave() {
+        synchronized (this) {
+            if (state != State.RUNNING && state != State.PAUSED) {
+                throw FindingException.of("rig " + rig.name(), "The rig does not run.", "Start it first.");
+            }
+            state = State.ENDED;
+        }
+        over.countDown();
+        links.values().forEach(XcpClient::close);
+        process.leave();
+    }
+
+    /** Cuts the lines to the bench process, which lives on; to see what happens. */
+    public void cut() {
+        process.control().close();
+        links.values().forEach(XcpClient::drop);
+        lost();
     }
 
     @Override
     public void start() {
+        if (taken) {
+            state = State.RUNNING;
+            Thread.ofPlatform().daemon().name("bench status").start(this::watch);
+            return;
+        }
         var planned = options.changes().stream()
                 .map(c -> Map.of("address", c.address(), "value", c.value(), "atNanos", c.atNanos())).toList();
         process.control().ask("run", Map.of("endNanos", options.endNanos(),

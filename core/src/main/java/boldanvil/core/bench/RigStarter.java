@@ -11,14 +11,13 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.program.Program;
 import boldanvil.core.simulate.Addresses;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
-import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicReference;
@@ -26,8 +25,6 @@ import tools.jackson.databind.JsonNode;
 
 /** Takes a rig from a project to where it can be started. Each step either succeeds or ends the whole with a finding. */
 public final class RigStarter {
-    private static final int PIECE = 8 * 1024;
-
     private final Project project;
     private final String rigName;
     private final RunOptions options;
@@ -109,14 +106,18 @@ public final class RigStarter {
     private BenchRun connect(Review review, Rig rig, BenchProcess process, Map<String, Image> images) {
         var control = process.control();
         Path snapshot = snapshot(review.project());
+        JsonNode boot;
         try {
-            control.ask("load", Map.of("project", snapshot.toString(), "rig", rig.name()));
+            boot = control.ask("load", Map.of("project", snapshot.toString(), "rig", rig.name(),
+                    "flash", options.buildFolder().resolve("devices").toAbsolutePath().toString())).path("boot");
         } finally {
             Folders.delete(snapshot);
         }
+        options.faults().forEach((part, fault) -> control.ask("fault", Map.of("part", part, "kind", fault.label())));
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                deploy(process, part, place.device(), images.get(part));
+                new Deployer("rig " + rigName + " · " + part, place.device(), progress).deploy(boot.path(part).asInt(0), images.get(part));
+                control.ask("built", Map.of("part", part, "sources", images.get(part).sources()));
             }
         });
         step("Prepare to run");
@@ -127,45 +128,54 @@ public final class RigStarter {
             }
         });
         JsonNode answer = control.ask("prepare", Map.of("images", code, "lossless", Double.isInfinite(options.speed())));
-        Map<String, Integer> ports = new LinkedHashMap<>();
-        answer.path("xcp").properties().forEach(e -> ports.put(e.getKey(), e.getValue().asInt()));
-        return new BenchRun(review, rig, options, process, images, ports);
+        return new BenchRun(review, rig, options, process, images, ports(answer));
     }
 
-    private void deploy(BenchProcess process, String part, String board, Image image) {
-        var control = process.control();
-        step("Check the link to " + board);
-        JsonNode id = control.ask("identify", Map.of("part", part));
-        progress.log(id.path("title").asString("") + ", serial " + id.path("serial").asString("") + ", "
-                + id.path("flash").asLong(0) / 1024 + " KiB flash");
-        if (!id.path("board").asString("").equals(board)) {
-            throw FindingException.of("rig " + rigName + " · " + part, "The device is a " + id.path("title").asString("?")
-                    + ", the rig wants " + board + ".", "Connect the right device, or choose another in the rig.");
-        }
-        step("Download to " + board);
-        try {
-            byte[] bytes = Files.readAllBytes(image.file());
-            control.ask("erase", Map.of("part", part, "bytes", bytes.length));
-            for (int at = 0; at < bytes.length; at += PIECE) {
-                if (progress.cancelled()) {
-                    throw FindingException.of("rig " + rigName, "The download was cancelled.",
-                            "Start again; the device holds no complete image now.");
-                }
-                byte[] piece = Arrays.copyOfRange(bytes, at, Math.min(bytes.length, at + PIECE));
-                control.ask("program", Map.of("part", part, "offset", at, "data", Base64.getEncoder().encodeToString(piece)));
-                progress.share((at + piece.length) / (double) bytes.length);
+    /** What a device is to run, or what one that was found should be running. */
+    private static Map<String, String> builds(Review review, Rig rig) {
+        Map<String, String> builds = new LinkedHashMap<>();
+        rig.places().forEach((part, place) -> {
+            if (place.mode() == Rig.Mode.DEVICE) {
+                builds.put(part, sources(review, rig, part).stamp());
             }
-        } catch (IOException e) {
-            throw FindingException.of(image.file().toString(), "The image cannot be read: " + e.getMessage() + ".", "Build again.");
+        });
+        return builds;
+    }
+
+    /**
+     * Takes up a rig that runs by itself, without touching it.
+     *
+     * @param process where it runs
+     * @throws FindingException when the process runs another rig, or its devices run other builds than the project would make
+     */
+    public static BenchRun attach(Project project, String rigName, RunOptions options, DeviceRegistry.Entry process) {
+        var review = Review.of(project.rig(rigName).map(project::as).orElse(project)).orThrow();
+        Rig rig = review.rig(rigName);
+        var link = new AttachedBench(process);
+        try {
+            JsonNode answer = link.control().ask("attach", Map.of());
+            String place = "rig " + rigName;
+            if (!answer.path("rig").asString("").equals(rigName) || !answer.path("project").asString("").equals(project.name())) {
+                throw FindingException.of(place, "The process runs the rig '" + answer.path("rig").asString("") + "' of '" + answer.path("project").asString("") + "'.",
+                        "Choose that rig, or start this one anew.");
+            }
+            builds(review, rig).forEach((part, wanted) -> {
+                if (!answer.path("builds").path(part).asString("").equals(wanted)) {
+                    throw FindingException.of(place + " · " + part, "The device runs an older build than the project would make now.",
+                            "Start the rig to put the new build on it, or open the project as it was.");
+                }
+            });
+            return new BenchRun(review, rig, options, link, Map.of(), ports(answer));
+        } catch (FindingException e) {
+            link.leave();
+            throw e;
         }
-        step("Verify");
-        String digest = control.ask("digest", Map.of("part", part)).path("sha256").asString("");
-        if (!digest.equals(image.sha256())) {
-            throw FindingException.of("rig " + rigName + " · " + part, "The device holds another image than was downloaded.",
-                    "Download again; if it happens again, check the link.");
-        }
-        progress.log("The device holds the image built here, " + image.bytes() + " bytes, SHA-256 "
-                + digest.substring(0, 12) + "…");
+    }
+
+    private static Map<String, Integer> ports(JsonNode answer) {
+        Map<String, Integer> ports = new LinkedHashMap<>();
+        answer.path("xcp").properties().forEach(e -> ports.put(e.getKey(), e.getValue().asInt()));
+        return ports;
     }
 
     /** The project as it is now, saved or not, for the other process to read. */

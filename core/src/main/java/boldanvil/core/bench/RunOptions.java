@@ -1,8 +1,10 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.link.DeviceFault;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 
 /**
  * How a rig is run.
@@ -11,13 +13,19 @@ import java.util.List;
  * @param speed virtual seconds per wall second; {@link Double#POSITIVE_INFINITY} for as fast as it can
  * @param changes changes planned beforehand
  * @param buildFolder where generated files and images go
+ * @param faults what stand-ins are to play while images are put on them, by part
  */
-public record RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder) {
+public record RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder, Map<String, DeviceFault> faults) {
     /** Samples of a tap kept of a run without an end: more than three minutes at 10 kHz. */
     private static final int OPEN_END_SAMPLES = 2_000_000;
 
     public RunOptions {
         changes = List.copyOf(changes);
+        faults = Map.copyOf(faults);
+    }
+
+    public RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder) {
+        this(endNanos, speed, changes, buildFolder, Map.of());
     }
 
     /** How many samples of a tap are kept: all, where the run has an end. */

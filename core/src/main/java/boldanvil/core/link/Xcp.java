@@ -18,6 +18,7 @@ public final class Xcp {
     public static final int UPLOAD = 0xF5;
     public static final int SHORT_UPLOAD = 0xF4;
     public static final int DOWNLOAD = 0xF0;
+    public static final int BUILD_CHECKSUM = 0xF3;
     public static final int SET_DAQ_PTR = 0xE2;
     public static final int WRITE_DAQ = 0xE1;
     public static final int SET_DAQ_LIST_MODE = 0xE0;
@@ -31,12 +32,21 @@ public final class Xcp {
     public static final int ALLOC_ODT = 0xD4;
     public static final int ALLOC_ODT_ENTRY = 0xD3;
 
+    public static final int PROGRAM_START = 0xD2;
+    public static final int PROGRAM_CLEAR = 0xD1;
+    public static final int PROGRAM = 0xD0;
+    public static final int PROGRAM_RESET = 0xCF;
+
+    /** Type of checksum that is CRC-32 (IEEE 802.3). */
+    public static final int CRC_32 = 0x09;
+
     /** First byte of a positive response, an error, an event, a service request. */
     public static final int RESPONSE = 0xFF;
     public static final int ERROR = 0xFE;
     public static final int EVENT = 0xFD;
     public static final int SERVICE = 0xFC;
 
+    public static final int ERR_CMD_BUSY = 0x10;
     public static final int ERR_CMD_UNKNOWN = 0x20;
     public static final int ERR_CMD_SYNTAX = 0x21;
     public static final int ERR_OUT_OF_RANGE = 0x22;
@@ -81,6 +91,7 @@ public final class Xcp {
     /** A description of an error code. */
     public static String error(int code) {
         return switch (code) {
+            case ERR_CMD_BUSY -> "it is busy";
             case ERR_CMD_UNKNOWN -> "the command is not known";
             case ERR_CMD_SYNTAX -> "the command is malformed";
             case ERR_OUT_OF_RANGE -> "an address or value is out of range";

@@ -307,6 +307,15 @@ public final class XcpClient implements AutoCloseable {
         command(Xcp.GET_STATUS);
     }
 
+    /** Breaks the connection as a cable that is pulled out would. */
+    public void drop() {
+        try {
+            socket.close();
+        } catch (IOException e) {
+            // It is broken one way or the other.
+        }
+    }
+
     /** Whether the connection stands. */
     public boolean isOpen() {
         return !closed;

@@ -1,0 +1,44 @@
+package boldanvil.core.bench;
+
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.ControlClient;
+import boldanvil.core.link.DeviceRegistry;
+import java.util.Map;
+
+/** A bench process that was there before this one. Closing it leaves it to itself. */
+final class AttachedBench implements BenchLink {
+    private static final int ANSWER_MILLIS = 30_000;
+
+    private final DeviceRegistry.Entry entry;
+    private final ControlClient control;
+
+    AttachedBench(DeviceRegistry.Entry entry) {
+        this.entry = entry;
+        control = entry.connect(ANSWER_MILLIS);
+    }
+
+    @Override
+    public ControlClient control() {
+        return control;
+    }
+
+    @Override
+    public void kill() {
+        ProcessHandle.of(entry.pid()).ifPresent(ProcessHandle::destroyForcibly);
+    }
+
+    @Override
+    public void leave() {
+        try {
+            control.ask("detach", Map.of());
+        } catch (FindingException e) {
+            // It is gone; there is nothing to leave.
+        }
+        control.close();
+    }
+
+    @Override
+    public void close() {
+        leave();
+    }
+}

@@ -1,0 +1,80 @@
+package boldanvil.core.bench;
+
+import boldanvil.core.build.Image;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.XcpProgrammer;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.file.Files;
+import java.util.Locale;
+
+/** Puts an image on a device, step by step: find it, check who it is and its link, download, verify. */
+final class Deployer {
+    private static final double SLOW_LINK_SECONDS = 0.1;
+
+    private final String place;
+    private final String board;
+    private final Progress progress;
+
+    /**
+     * @param place how findings name the device
+     * @param board the board that is wanted
+     */
+    Deployer(String place, String board, Progress progress) {
+        this.place = place;
+        this.board = board;
+        this.progress = progress;
+    }
+
+    private void step(String name) {
+        if (progress.cancelled()) {
+            throw FindingException.of(place, "Starting was cancelled before '" + name + "'.", "Start again.");
+        }
+        progress.step(name);
+    }
+
+    /** Does all steps; what the device holds already is not downloaded again. */
+    void deploy(int port, Image image) {
+        step("Find " + board);
+        try (var device = new XcpProgrammer(place, new InetSocketAddress(InetAddress.getLoopbackAddress(), port))) {
+            step("Check identity and link of " + board);
+            var id = device.identity();
+            if (!id.board().equals(board)) {
+                throw FindingException.of(place, "The device that answers is a '" + id.board() + "', the rig wants " + board + ".",
+                        "Connect the right device, or choose another in the rig. Nothing was written to it.");
+            }
+            double seconds = device.roundTrip();
+            progress.log(String.format(Locale.ROOT, "%s, serial %s, firmware %s, round trip %.2f ms", id.board(), id.serial(), id.firmware(), seconds * 1e3));
+            if (seconds > SLOW_LINK_SECONDS) {
+                throw FindingException.of(place, String.format(Locale.ROOT, "The link is too slow: a question takes %.0f ms.", seconds * 1e3), "Free the link, or use a faster one.");
+            }
+            byte[] bytes = Files.readAllBytes(image.file());
+            if (holds(device, id, image, bytes)) {
+                progress.log("The device holds this build already.");
+                return;
+            }
+            step("Download to " + board);
+            device.download(bytes, progress::share, progress::cancelled);
+            step("Verify " + board);
+            device.verify(bytes);
+            device.finish();
+            progress.log("The device holds the image built here, " + image.bytes() + " bytes, SHA-256 " + image.sha256().substring(0, 12) + "…");
+        } catch (IOException e) {
+            throw FindingException.of(image.file().toString(), "The image cannot be read: " + e.getMessage() + ".", "Build again.");
+        }
+    }
+
+    private static boolean holds(XcpProgrammer device, XcpProgrammer.Identity id, Image image, byte[] bytes) {
+        if (!id.image().equals(image.sources())) {
+            return false;
+        }
+        try {
+            device.verify(bytes);
+            return true;
+        } catch (FindingException e) {
+            // It says so, but holds something else; download it.
+            return false;
+        }
+    }
+}

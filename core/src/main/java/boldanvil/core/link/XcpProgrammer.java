@@ -1,0 +1,191 @@
+package boldanvil.core.link;
+
+import boldanvil.core.finding.FindingException;
+import java.io.BufferedInputStream;
+import java.io.BufferedOutputStream;
+import java.io.DataInputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.net.InetSocketAddress;
+import java.net.Socket;
+import java.net.SocketTimeoutException;
+import java.nio.ByteBuffer;
+import java.nio.ByteOrder;
+import java.nio.charset.StandardCharsets;
+import java.util.function.BooleanSupplier;
+import java.util.function.DoubleConsumer;
+import java.util.zip.CRC32;
+
+/**
+ * Puts images on a device with the programming commands of XCP (ASAM MCD-1 XCP 1.5, part 2). Whatever goes wrong is told within two
+ * seconds, with its cause and a cure; the device is then without a whole image and does not run.
+ */
+public final class XcpProgrammer implements AutoCloseable {
+    private static final int ANSWER_MILLIS = 1_200;
+    private static final int BUSY_MILLIS = 1_500;
+    private static final int PIECE = Xcp.MAX_CTO - 2;
+
+    private final String place;
+    private final Socket socket = new Socket();
+    private final DataInputStream in;
+    private final OutputStream out;
+    private int counter;
+
+    /**
+     * What a device says it is.
+     *
+     * @param board name of its board
+     * @param firmware version of what answers
+     * @param image hash of the sources of the image it holds; empty for none
+     */
+    public record Identity(String board, String serial, String firmware, String image) {}
+
+    /** @param place how findings name the device */
+    public XcpProgrammer(String place, InetSocketAddress address) {
+        this.place = place;
+        try {
+            socket.connect(address, ANSWER_MILLIS);
+            socket.setSoTimeout(ANSWER_MILLIS);
+            socket.setTcpNoDelay(true);
+            in = new DataInputStream(new BufferedInputStream(socket.getInputStream()));
+            out = new BufferedOutputStream(socket.getOutputStream());
+        } catch (IOException e) {
+            close();
+            throw unplugged();
+        }
+        try {
+            command(Xcp.CONNECT, 0);
+        } catch (FindingException e) {
+            close();
+            throw e;
+        }
+    }
+
+    private FindingException unplugged() {
+        return FindingException.of(place, "The device does not answer.", "Check that it has power and that its cable is plugged in.");
+    }
+
+    private FindingException gone() {
+        return FindingException.of(place, "The device fell silent in the middle of the work; its supply may have broken down.",
+                "Check supply and cable, then download again. The device holds no whole image and does not run.");
+    }
+
+    private byte[] command(int... bytes) {
+        byte[] packet = new byte[bytes.length];
+        for (int i = 0; i < bytes.length; i++) {
+            packet[i] = (byte) bytes[i];
+        }
+        return command(packet);
+    }
+
+    /** Sends a command, again and again while the device is busy, and returns its positive response. */
+    private byte[] command(byte[] packet) {
+        long end = System.nanoTime() + BUSY_MILLIS * 1_000_000L;
+        while (true) {
+            byte[] r = exchange(packet);
+            if ((r[0] & 0xFF) != Xcp.ERROR) {
+                return r;
+            }
+            int code = r.length > 1 ? r[1] & 0xFF : 0;
+            if (code != Xcp.ERR_CMD_BUSY) {
+                throw FindingException.of(place, "The device refuses a command: " + Xcp.error(code) + ".", code == Xcp.ERR_MEMORY_OVERFLOW
+                        ? "Take blocks out of the part, or choose a board with more flash." : "Reset the device, then download again.");
+            }
+            if (System.nanoTime() > end) {
+                throw FindingException.of(place, "The link is busy: the device has put off the same command for " + BUSY_MILLIS / 1000.0 + " s.",
+                        "Close other programs that talk to the device, or measure fewer signals, then try again.");
+            }
+            try {
+                Thread.sleep(50);
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                throw gone();
+            }
+        }
+    }
+
+    private byte[] exchange(byte[] packet) {
+        boolean first = counter == 0;
+        try {
+            Xcp.write(out, packet, counter++);
+            out.flush();
+            byte[] r = Xcp.read(in);
+            if (r == null) {
+                throw first ? unplugged() : gone();
+            }
+            return r;
+        } catch (SocketTimeoutException e) {
+            throw first ? unplugged() : gone();
+        } catch (IOException e) {
+            throw first ? unplugged() : gone();
+        }
+    }
+
+    /** Asks who the device is: four fields with semicolons between. */
+    public Identity identity() {
+        byte[] r = command(Xcp.GET_ID, 0);
+        int length = ByteBuffer.wrap(r).order(ByteOrder.LITTLE_ENDIAN).getInt(4);
+        byte[] text = command(Xcp.UPLOAD, Math.clamp(length, 0, 250));
+        String[] f = (new String(text, 1, text.length - 1, StandardCharsets.UTF_8) + ";;; ").split(";");
+        return new Identity(f[0], f[1], f[2], f[3].strip());
+    }
+
+    /** The link's round trip in seconds: the median of a few questions. */
+    public double roundTrip() {
+        double[] seconds = new double[7];
+        for (int i = 0; i < seconds.length; i++) {
+            long begin = System.nanoTime();
+            command(Xcp.GET_STATUS);
+            seconds[i] = (System.nanoTime() - begin) / 1e9;
+        }
+        java.util.Arrays.sort(seconds);
+        return seconds[seconds.length / 2];
+    }
+
+    /**
+     * Stops the device, erases, downloads and verifies.
+     *
+     * @param share is told how much is done, 0 to 1
+     * @param cancelled asked for each piece
+     */
+    public void download(byte[] image, DoubleConsumer share, BooleanSupplier cancelled) {
+        command(Xcp.PROGRAM_START);
+        command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.PROGRAM_CLEAR).putInt(4, image.length).array());
+        command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.SET_MTA).putInt(4, 0).array());
+        for (int at = 0; at < image.length; at += PIECE) {
+            if (cancelled.getAsBoolean()) {
+                throw FindingException.of(place, "The download was cancelled.", "Start again; the device holds no whole image now and does not run.");
+            }
+            int n = Math.min(PIECE, image.length - at);
+            command(ByteBuffer.allocate(2 + n).put((byte) Xcp.PROGRAM).put((byte) n).put(image, at, n).array());
+            share.accept((at + n) / (double) image.length);
+        }
+        command(Xcp.PROGRAM, 0);
+    }
+
+    /** Has the device compute the CRC-32 (IEEE 802.3) of what it holds, and compares. */
+    public void verify(byte[] image) {
+        command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.SET_MTA).putInt(4, 0).array());
+        byte[] r = command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.BUILD_CHECKSUM).putInt(4, image.length).array());
+        var crc = new CRC32();
+        crc.update(image);
+        if (r.length < 8 || r[1] != Xcp.CRC_32 || ByteBuffer.wrap(r).order(ByteOrder.LITTLE_ENDIAN).getInt(4) != (int) crc.getValue()) {
+            throw FindingException.of(place, "Verifying failed: the device holds something else than was downloaded.",
+                    "Download again; if it happens again, check the link and the device's flash. The device does not run.");
+        }
+    }
+
+    /** Ends programming; the device is ready to start what it holds. */
+    public void finish() {
+        command(Xcp.PROGRAM_RESET);
+    }
+
+    @Override
+    public void close() {
+        try {
+            socket.close();
+        } catch (IOException e) {
+            // It is closed one way or the other.
+        }
+    }
+}

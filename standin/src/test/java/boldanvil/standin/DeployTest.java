@@ -1,0 +1,238 @@
+package boldanvil.standin;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import boldanvil.core.bench.BenchRun;
+import boldanvil.core.bench.LiveRun;
+import boldanvil.core.bench.Progress;
+import boldanvil.core.bench.RigStarter;
+import boldanvil.core.bench.RunOptions;
+import boldanvil.core.board.Board;
+import boldanvil.core.board.Boards;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceFault;
+import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.link.XcpProgrammer;
+import java.io.IOException;
+import java.net.InetAddress;
+import java.net.InetSocketAddress;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Images are put on stand-ins over XCP; faults are told in time; what runs by itself is found and taken up again. */
+class DeployTest {
+    private static final Board SWAGE = Boards.shipped().find("swage32").orElseThrow();
+    private static final byte[] IMAGE = new byte[20_000];
+
+    static {
+        new Random(1).nextBytes(IMAGE);
+    }
+
+    @TempDir
+    private Path folder;
+
+    private String before;
+
+    @BeforeEach
+    void ownRegistry() {
+        before = System.getProperty(DeviceRegistry.FOLDER);
+        System.setProperty(DeviceRegistry.FOLDER, folder.resolve("devices").toString());
+    }
+
+    @AfterEach
+    void endWhatRuns() {
+        for (var e : DeviceRegistry.entries()) {
+            ProcessHandle.of(e.pid()).ifPresent(ProcessHandle::destroyForcibly);
+        }
+        if (before == null) {
+            System.clearProperty(DeviceRegistry.FOLDER);
+        } else {
+            System.setProperty(DeviceRegistry.FOLDER, before);
+        }
+    }
+
+    private static InetSocketAddress at(BootServer s) {
+        return new InetSocketAddress(InetAddress.getLoopbackAddress(), s.port());
+    }
+
+    @Test
+    void anImageIsDownloadedVerifiedAndKept() throws IOException {
+        Path kept = folder.resolve("swage.flash");
+        var device = new Device(SWAGE, kept);
+        try (var server = new BootServer(device); var p = new XcpProgrammer("here", at(server))) {
+            assertThat(p.identity()).isEqualTo(new XcpProgrammer.Identity("swage32", device.serial(), "1.1", ""));
+            double[] share = {0};
+            p.download(IMAGE, s -> share[0] = s, () -> false);
+            p.verify(IMAGE);
+            p.finish();
+            assertThat(share[0]).isEqualTo(1);
+            assertThat(device.flash()).isEqualTo(IMAGE);
+            device.note("a".repeat(64));
+            assertThat(p.identity().image()).isEqualTo("a".repeat(64));
+            byte[] other = IMAGE.clone();
+            other[77]++;
+            assertThatThrownBy(() -> p.verify(other)).isInstanceOf(FindingException.class).hasMessageContaining("Verifying failed");
+        }
+        var later = new Device(SWAGE, kept);
+        assertThat(later.flash()).isEqualTo(IMAGE);
+        assertThat(later.build()).isEqualTo("a".repeat(64));
+    }
+
+    /** Each fault, and a word of its finding. */
+    @ParameterizedTest
+    @CsvSource({"UNPLUGGED, does not answer", "VERIFY, Verifying failed", "BUSY, link is busy", "BROWN_OUT, fell silent"})
+    void aFaultIsToldWithinTwoSecondsAndTheDeviceDoesNotRun(DeviceFault fault, String word) throws IOException {
+        var device = new Device(SWAGE);
+        device.fault(fault);
+        try (var server = new BootServer(device)) {
+            long begin = System.nanoTime();
+            assertThatThrownBy(() -> {
+                try (var p = new XcpProgrammer("here", at(server))) {
+                    p.download(IMAGE, _ -> { }, () -> false);
+                    p.verify(IMAGE);
+                }
+            }).isInstanceOfSatisfying(FindingException.class, e -> {
+                assertThat(e.findings().getFirst().cause()).contains(word);
+                assertThat(e.findings().getFirst().cure()).isNotBlank();
+            });
+            assertThat((System.nanoTime() - begin) / 1e9).isLessThan(2);
+            assertThat(device.isRunning()).isFalse();
+            if (fault != DeviceFault.VERIFY) {
+                assertThat(device.digest()).isEmpty();
+            }
+            device.fault(DeviceFault.NONE);
+            try (var p = new XcpProgrammer("here", at(server))) {
+                p.download(IMAGE, _ -> { }, () -> false);
+                p.verify(IMAGE);
+            }
+        }
+    }
+
+    @Test
+    void whatDoesNotFitOrIsOutOfOrderIsRefused() throws IOException {
+        var device = new Device(Boards.shipped().find("clinker16").orElseThrow());
+        try (var server = new BootServer(device); var p = new XcpProgrammer("here", at(server))) {
+            assertThatThrownBy(() -> p.download(new byte[70_000], _ -> { }, () -> false)).hasMessageContaining("memory does not suffice").hasMessageContaining("more flash");
+            assertThatThrownBy(() -> p.verify(IMAGE)).hasMessageContaining("out of range");
+            assertThatThrownBy(() -> p.download(IMAGE, _ -> { }, () -> true)).hasMessageContaining("cancelled");
+        }
+    }
+
+    @Test
+    void nobodyListensAtAll() throws IOException {
+        int port;
+        try (var server = new BootServer(new Device(SWAGE))) {
+            port = server.port();
+        }
+        assertThatThrownBy(() -> new XcpProgrammer("here", new InetSocketAddress(InetAddress.getLoopbackAddress(), port))).hasMessageContaining("does not answer");
+    }
+
+    private static Project demo(boolean safe) {
+        var p = ProjectReader.read(Path.of("../demo/larkmere-lock"));
+        return p.withPatch("controller", p.patches().get("controller").withSafeOnLinkLoss(safe));
+    }
+
+    private BenchRun start(Project project, Map<String, DeviceFault> faults) {
+        return (BenchRun) RigStarter.prepare(project, "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build"), faults), Progress.NONE);
+    }
+
+    @Test
+    void aRigWithAWrongDeviceIsRefusedByName() {
+        assertThatThrownBy(() -> start(demo(false), Map.of("controller", DeviceFault.WRONG_IDENTITY))).isInstanceOfSatisfying(FindingException.class, e -> {
+            assertThat(e.findings().getFirst().place()).isEqualTo("rig swage · controller");
+            assertThat(e.findings().getFirst().cause()).contains("is a 'stranger', the rig wants swage32");
+        });
+    }
+
+    private static DeviceRegistry.Found found(boolean connected) throws InterruptedException {
+        long end = System.nanoTime() + 10_000_000_000L;
+        while (true) {
+            var all = DeviceRegistry.devices();
+            if (all.size() == 1 && all.getFirst().connected() == connected) {
+                return all.getFirst();
+            }
+            assertThat(System.nanoTime()).as("%s", all).isLessThan(end);
+            Thread.sleep(20);
+        }
+    }
+
+    private static void reach(LiveRun run, double seconds) throws InterruptedException {
+        long end = System.nanoTime() + 20_000_000_000L;
+        while (run.seconds() < seconds) {
+            assertThat(System.nanoTime()).isLessThan(end);
+            Thread.sleep(5);
+        }
+    }
+
+    @Test
+    void aDeviceGoesOnByItselfAndIsTakenUpAgainWithoutARestart() throws Exception {
+        double left;
+        try (var run = start(demo(false), Map.of())) {
+            run.start();
+            reach(run, 0.2);
+            run.set("controller.position_loop.target", 0.123);
+            assertThat(found(true).running()).isTrue();
+            left = run.seconds();
+            run.leave();
+        }
+        var device = found(false);
+        assertThat(device.running()).isTrue();
+        assertThat(device.board()).isEqualTo("swage32");
+        var options = new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build"));
+        assertThatThrownBy(() -> RigStarter.attach(demo(false), "code", options, device.process())).hasMessageContaining("runs the rig 'swage'");
+        var changed = demo(false).change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(), p.solver(), p.real(), p.x(), p.y(), p.sheets()));
+        assertThatThrownBy(() -> RigStarter.attach(changed, "swage", options, device.process())).hasMessageContaining("older build");
+        try (var run = RigStarter.attach(demo(false), "swage", options, device.process())) {
+            run.start();
+            reach(run, left + 0.1);
+            assertThat(run.get("controller.position_loop.target")).isEqualTo(0.123);
+            assertThat(run.store().size(0)).isPositive();
+            assertThat(run.seconds()).isGreaterThan(left);
+            try (var control = device.process().connect(2_000)) {
+                control.ask("end", Map.of());
+            }
+            run.awaitEnd();
+        }
+        long end = System.nanoTime() + 10_000_000_000L;
+        while (!DeviceRegistry.entries().isEmpty() && System.nanoTime() < end) {
+            Thread.sleep(20);
+        }
+        assertThat(DeviceRegistry.entries()).isEmpty();
+    }
+
+    @ParameterizedTest
+    @CsvSource({"false, goes on by itself", "true, goes into its safe state"})
+    void whenTheLinkIsLostTheDeviceDoesWhatTheProjectSays(boolean safe, String words) throws Exception {
+        try (var run = start(demo(safe), Map.of())) {
+            run.start();
+            reach(run, 0.1);
+            run.cut();
+            run.awaitEnd();
+            assertThat(run.state()).isEqualTo(LiveRun.State.LOST);
+            assertThat(run.findings()).anySatisfy(f -> assertThat(f.cause()).contains("swage32 " + words));
+            assertThat(found(false).running()).isEqualTo(!safe);
+        }
+    }
+
+    @Test
+    void anEntryOfAProcessThatIsGoneIsTakenAway() throws IOException {
+        Path stale = Files.createDirectories(folder.resolve("devices")).resolve("1.json");
+        Files.writeString(stale, "{\"pid\": 999999999, \"port\": 1, \"token\": \"x\"}");
+        Files.writeString(stale.resolveSibling("2.json"), "no json");
+        assertThat(DeviceRegistry.entries()).isEmpty();
+        assertThat(stale).doesNotExist();
+    }
+}
