@@ -1,12 +1,15 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.runs.RunCsv;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -48,6 +51,9 @@ final class RunCommand implements Callable<Integer> {
             + "device, else max.")
     private Pace pace;
 
+    @Option(names = "--attach", description = "Take up the rig where it goes on by itself, measure it for the time, and leave it running.")
+    private boolean attach;
+
     @Option(names = "--json", description = "Print the result as JSON.")
     private boolean json;
 
@@ -75,11 +81,17 @@ final class RunCommand implements Callable<Integer> {
         var options = new RunOptions(Texts.nanos("--for", duration), realTime ? 1 : Double.POSITIVE_INFINITY, changes,
                 project.resolve("build"));
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
-        try (LiveRun run = RigStarter.prepare(read, rig, options, progress)) {
-            progress.step("Run for " + duration + (realTime ? " in step with the wall clock" : " as fast as it can"));
+        try (LiveRun run = attach ? attach(read, options) : RigStarter.prepare(read, rig, options, progress)) {
+            progress.step(attach ? "Measure for " + duration : "Run for " + duration + (realTime ? " in step with the wall clock" : " as fast as it can"));
             run.start();
             long begin = System.nanoTime();
-            run.awaitEnd();
+            if (attach) {
+                changes.forEach(c -> run.set(c.address(), c.value()));
+                Thread.sleep(options.endNanos() / 1_000_000);
+                ((BenchRun) run).leave();
+            } else {
+                run.awaitEnd();
+            }
             double wall = (System.nanoTime() - begin) / 1e9;
             if (record != null) {
                 write(run);
@@ -90,6 +102,12 @@ final class RunCommand implements Callable<Integer> {
             }
         }
         return 0;
+    }
+
+    private LiveRun attach(Project read, RunOptions options) {
+        var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name())).findFirst()
+                .orElseThrow(() -> FindingException.of("rig " + rig, "The rig goes on nowhere by itself.", "Start it with 'deploy --standalone'; 'devices' lists what runs."));
+        return RigStarter.attach(read, rig, options, found.process());
     }
 
     private void write(LiveRun run) {

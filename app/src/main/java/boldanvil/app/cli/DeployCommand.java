@@ -1,0 +1,85 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.bench.BenchRun;
+import boldanvil.core.bench.Progress;
+import boldanvil.core.bench.RigStarter;
+import boldanvil.core.bench.RunOptions;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceFault;
+import boldanvil.core.link.DeviceRegistry;
+import java.nio.file.Path;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Puts a rig's images on its devices. */
+@Command(name = "deploy", mixinStandardHelpOptions = true, description = "Builds a rig, finds its devices, checks identity and link, downloads and verifies. With --standalone the rig is "
+        + "started and goes on by itself; 'devices' lists it, 'run --attach' takes it up.")
+final class DeployCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
+    private Path project;
+
+    @Option(names = "--rig", required = true, description = "The rig to deploy.")
+    private String rig;
+
+    @Option(names = "--standalone", description = "Start the rig and let it go on by itself.")
+    private boolean standalone;
+
+    @Option(names = "--fault", paramLabel = "PART=FAULT", description = "A fault its stand-in plays: unplugged, wrong identity, verify failure, busy link, brown-out.")
+    private Map<String, String> faults = new LinkedHashMap<>();
+
+    @Option(names = "--json", description = "Print the result as JSON.")
+    private boolean json;
+
+    @Option(names = {"-v", "--verbose"}, description = "Print the log.")
+    private boolean verbose;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() {
+        var out = spec.commandLine().getOut();
+        Map<String, DeviceFault> played = new LinkedHashMap<>();
+        faults.forEach((part, text) -> {
+            var fault = DeviceFault.labelled(text);
+            if (fault == null) {
+                throw FindingException.of("--fault", "A stand-in plays no fault '" + text + "'.", "Faults are: "
+                        + String.join(", ", Arrays.stream(DeviceFault.values()).map(DeviceFault::label).toList()) + ".");
+            }
+            played.put(part, fault);
+        });
+        var options = new RunOptions(Long.MAX_VALUE, 1, List.of(), project.resolve("build"), played);
+        Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
+        try (var run = RigStarter.prepare(ProjectReader.read(project), rig, options, progress)) {
+            if (!(run instanceof BenchRun bench)) {
+                throw FindingException.of("rig " + rig, "Every part of this rig is a model; there is nothing to deploy.", "Choose a rig with a device.");
+            }
+            Map<String, Object> result = new LinkedHashMap<>();
+            result.put("rig", rig);
+            Map<String, Object> images = new LinkedHashMap<>();
+            run.images().forEach((part, image) -> images.put(part, Map.of("sha256", image.sha256(), "build", image.sources(), "bytes", image.bytes())));
+            result.put("images", images);
+            if (standalone) {
+                run.start();
+                bench.leave();
+                result.put("process", DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && !d.connected()).map(d -> d.process().pid()).findFirst().orElse(0L));
+            }
+            if (json) {
+                out.println(new JsonMapper().writeValueAsString(result));
+            } else {
+                out.println(standalone ? "Rig " + rig + " goes on by itself." : "Deployed; nothing was started.");
+            }
+        }
+        return 0;
+    }
+}

@@ -1,0 +1,69 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceRegistry;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Finds devices. */
+@Command(name = "devices", mixinStandardHelpOptions = true, description = "Lists the devices and stand-ins that can be reached on this machine: who they are and what they run.")
+final class DevicesCommand implements Callable<Integer> {
+    @Option(names = "--json", description = "Print the list as JSON.")
+    private boolean json;
+
+    @Option(names = "--stop", paramLabel = "PROCESS", description = "End the process with this number, as the list gives it, and the devices in it.")
+    private Long stop;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() {
+        var out = spec.commandLine().getOut();
+        if (stop != null) {
+            var entry = DeviceRegistry.entries().stream().filter(e -> e.pid() == stop).findFirst().orElseThrow(() -> FindingException.of("--stop",
+                    "There is no such process.", "Take the number from the list of devices."));
+            try (var control = entry.connect(2_000)) {
+                control.ask("end", Map.of());
+            }
+            return 0;
+        }
+        List<DeviceRegistry.Found> found = DeviceRegistry.devices();
+        if (json) {
+            out.println(new JsonMapper().writeValueAsString(found.stream().map(DevicesCommand::fields).toList()));
+            return 0;
+        }
+        for (var d : found) {
+            out.printf(Locale.ROOT, "%-8d %-12s serial %s, firmware %s: %s, %s of rig %s, '%s', %.1f s, %s%n", d.process().pid(), d.title(), d.serial(), d.firmware(),
+                    d.running() ? "running" : "stopped", d.part(), d.rig(), d.project(), d.seconds(), d.connected() ? "connected" : "by itself");
+        }
+        if (found.isEmpty()) {
+            out.println("No device answers. Deploying a rig with a device starts its stand-in.");
+        }
+        return 0;
+    }
+
+    private static Map<String, Object> fields(DeviceRegistry.Found d) {
+        Map<String, Object> m = new LinkedHashMap<>();
+        m.put("process", d.process().pid());
+        m.put("board", d.board());
+        m.put("serial", d.serial());
+        m.put("firmware", d.firmware());
+        m.put("project", d.project());
+        m.put("rig", d.rig());
+        m.put("part", d.part());
+        m.put("build", d.build());
+        m.put("running", d.running());
+        m.put("connected", d.connected());
+        m.put("seconds", d.seconds());
+        return m;
+    }
+}
