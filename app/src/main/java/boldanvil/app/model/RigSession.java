@@ -6,11 +6,15 @@ import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
 import boldanvil.core.bench.Values;
+import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.DeviceFault;
+import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.runs.RunShelf;
 import java.nio.file.Path;
 import java.time.Instant;
@@ -48,6 +52,9 @@ public final class RigSession implements AutoCloseable {
     private volatile String started = "";
     private volatile Path shelfFolder;
     private volatile List<Values.Row> values = List.of();
+    private volatile Map<String, DeviceFault> faults = Map.of();
+    private volatile Map<String, Image> built = Map.of();
+    private volatile boolean older;
 
     public RigSession(Executor window) {
         this.window = window;
@@ -107,32 +114,96 @@ public final class RigSession implements AutoCloseable {
      * @param speed virtual seconds per wall second
      */
     public void start(Project project, Path folder, String rig, double speed) {
+        if (prepares(folder)) {
+            values = List.of();
+            work.execute(() -> begin(project, folder, rig, speed));
+        }
+    }
+
+    /** What stand-ins play while images are put on them, from the next start on, by part. */
+    public void playFaults(Map<String, DeviceFault> next) {
+        faults = Map.copyOf(next);
+    }
+
+    /** Builds a rig without starting it. */
+    public void build(Project project, Path folder, String rig) {
+        if (prepares(folder)) {
+            work.execute(() -> guardedBegin(rig, () -> {
+                var progress = new Steps();
+                progress.step("Check the project");
+                var review = Review.of(project.rig(rig).map(project::as).orElse(project)).orThrow();
+                Map<String, Image> images = new LinkedHashMap<>();
+                for (var place : review.rig(rig).places().entrySet()) {
+                    if (place.getValue().mode() != Rig.Mode.MODEL) {
+                        progress.step("Build " + place.getKey());
+                        images.put(place.getKey(), RigStarter.build(review, review.rig(rig), place.getKey(), folder.resolve("build"), progress));
+                    }
+                }
+                built = Map.copyOf(images);
+                finishStep(false);
+                phase = Phase.IDLE;
+                changed();
+            }));
+        }
+    }
+
+    /** Takes up a rig that goes on by itself. */
+    public void takeUp(Project project, Path folder, String rig) {
+        if (prepares(folder)) {
+            work.execute(() -> guardedBegin(rig, () -> {
+                closeRun();
+                new Steps().step("Find the rig");
+                var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(project.name()) && !d.connected()).findFirst()
+                        .orElseThrow(() -> FindingException.of("rig " + rig, "The rig goes on nowhere by itself.", "Start it; then it can be left and taken up again."));
+                go(RigStarter.attach(project, rig, new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build")), found.process()));
+            }));
+        }
+    }
+
+    /** Lets the rig go on by itself, without this window. */
+    public void leave() {
+        if (run instanceof BenchRun b && isBusy()) {
+            work.execute(() -> guarded("rig", b::leave));
+        }
+    }
+
+    /** Begins to prepare; false while something else goes on. */
+    private boolean prepares(Path folder) {
         if (isBusy()) {
-            return;
+            return false;
         }
         phase = Phase.PREPARING;
         cancelled = false;
         steps.clear();
         log.clear();
         findings.clear();
-        values = List.of();
         shelfFolder = folder.resolve("runs");
         changed();
-        work.execute(() -> begin(project, folder, rig, speed));
+        return true;
     }
 
     private void begin(Project project, Path folder, String rig, double speed) {
-        closeRun();
+        guardedBegin(rig, () -> {
+            closeRun();
+            go(RigStarter.prepare(project, rig, new RunOptions(Long.MAX_VALUE, speed, List.of(), folder.resolve("build"), faults), new Steps()));
+        });
+    }
+
+    private void go(LiveRun fresh) {
+        finishStep(false);
+        run = fresh;
+        built = fresh.images();
+        older = false;
+        started = Instant.now().toString();
+        fresh.start();
+        phase = Phase.RUNNING;
+        changed();
+        watcher = Thread.ofPlatform().daemon().name("rig watch").start(() -> watch(fresh));
+    }
+
+    private void guardedBegin(String rig, Runnable how) {
         try {
-            var fresh = RigStarter.prepare(project, rig,
-                    new RunOptions(Long.MAX_VALUE, speed, List.of(), folder.resolve("build")), new Steps());
-            finishStep(false);
-            run = fresh;
-            started = Instant.now().toString();
-            fresh.start();
-            phase = Phase.RUNNING;
-            changed();
-            watcher = Thread.ofPlatform().daemon().name("rig watch").start(() -> watch(fresh));
+            how.run();
         } catch (FindingException e) {
             finishStep(true);
             findings.addAll(e.findings());
@@ -145,6 +216,39 @@ public final class RigSession implements AutoCloseable {
             phase = Phase.IDLE;
             changed();
         }
+    }
+
+    /** Images of the last build or start, by part. */
+    public Map<String, Image> built() {
+        return built;
+    }
+
+    /** Finds out whether what was built and runs is still what the project would make. */
+    public void compareBuild(Review now) {
+        LiveRun r = run;
+        Map<String, Image> images = built;
+        if (r == null || images.isEmpty() || now.hasErrors() || now.project().rig(r.rig().name()).isEmpty()) {
+            return;
+        }
+        tuning.execute(() -> {
+            var rig = now.project().rig(r.rig().name()).orElseThrow();
+            boolean differs;
+            try {
+                differs = images.entrySet().stream().anyMatch(e -> now.system().program(e.getKey()).isPresent()
+                        && !RigStarter.sources(now, rig, e.getKey()).stamp().equals(e.getValue().sources()));
+            } catch (FindingException e) {
+                differs = true;
+            }
+            if (differs != older && run == r) {
+                older = differs;
+                changed();
+            }
+        });
+    }
+
+    /** Whether what runs was built of an older project than the one on show. */
+    public boolean isOlder() {
+        return older;
     }
 
     /** Notices when a run ends by itself or is lost. */
@@ -257,6 +361,8 @@ public final class RigSession implements AutoCloseable {
         if (!isBusy()) {
             closeRun();
             run = null;
+            built = Map.of();
+            older = false;
             values = List.of();
             findings.clear();
             phase = Phase.IDLE;

@@ -15,6 +15,7 @@ import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Executor;
+import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 
 /**
@@ -132,6 +133,35 @@ public final class Workspace {
         }
         undone.clear();
         become(next);
+    }
+
+    /**
+     * Works out a change in the background and makes it, unless something else was changed meanwhile.
+     *
+     * @param refused is given the findings, on the window's thread, when it cannot be made
+     */
+    public void editLater(String name, UnaryOperator<Project> how, Consumer<List<Finding>> refused) {
+        Project base = project;
+        background.execute(() -> {
+            try {
+                Project next = how.apply(base);
+                window.execute(() -> edit(name, p -> p.equals(base) ? next : p));
+            } catch (FindingException e) {
+                window.execute(() -> refused.accept(e.findings()));
+            }
+        });
+    }
+
+    /** Does something that changes nothing of the project in the background; then, on the window's thread, tells how it went. */
+    public void inBackground(Runnable work, Runnable done, Consumer<List<Finding>> refused) {
+        background.execute(() -> {
+            try {
+                work.run();
+                window.execute(done);
+            } catch (FindingException e) {
+                window.execute(() -> refused.accept(e.findings()));
+            }
+        });
     }
 
     private void become(Project next) {

@@ -4,16 +4,22 @@ import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.core.bench.RigStarter;
+import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
-import boldanvil.core.build.LoadEstimate;
+import boldanvil.core.build.Image;
 import boldanvil.core.c.CFile;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Rig;
+import boldanvil.core.link.DeviceFault;
 import boldanvil.core.program.Layout;
+import boldanvil.core.program.Program;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.function.Supplier;
 import javafx.geometry.Insets;
 import javafx.scene.control.Button;
@@ -21,11 +27,13 @@ import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
+import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SplitPane;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 
 /** What will be made and how big: tasks, sizes, the generated files with the place of each line, the steps and their log. */
@@ -43,6 +51,11 @@ public final class BuildPage extends BorderPane {
     private final ListView<Line> code = new ListView<>();
     private final ListView<String> log = new ListView<>();
     private final VBox steps = new VBox(3);
+    private final Button build = new Button("Build");
+    private final Button leave = new Button("Leave it running");
+    private final Button takeUp = new Button("Take it up again");
+    private final ChoiceBox<String> fault = new ChoiceBox<>();
+    private final Label older = new Label("What runs was built of an older project. Stop and run again to put the newer build on it.");
     private List<CFile> shownFiles = List.of();
     private Object shown;
 
@@ -56,6 +69,19 @@ public final class BuildPage extends BorderPane {
         this.rig = rig;
         this.navigator = navigator;
         this.showSheet = showSheet;
+        build.setId("build");
+        build.setOnAction(_ -> build());
+        leave.setId("leave");
+        leave.setOnAction(_ -> session.leave());
+        takeUp.setId("take-up");
+        takeUp.setOnAction(_ -> takeUp());
+        fault.setId("fault");
+        fault.getItems().setAll(Arrays.stream(DeviceFault.values()).map(DeviceFault::label).toList());
+        fault.setValue(DeviceFault.NONE.label());
+        fault.valueProperty().addListener((_, _, v) -> play(v));
+        older.getStyleClass().add("doubtful");
+        older.setWrapText(true);
+        older.setMinHeight(Region.USE_PREF_SIZE);
         facts.getStyleClass().add("side");
         facts.setPrefWidth(360);
         code.setId("code");
@@ -76,8 +102,10 @@ public final class BuildPage extends BorderPane {
         log.setPlaceholder(new Label("The log of the next start appears here."));
         var stepsBox = new VBox(4, title("Steps of the last start"), steps);
         stepsBox.setPadding(new Insets(8, 12, 8, 12));
-        stepsBox.setMinWidth(250);
-        var below = new SplitPane(stepsBox, log);
+        var stepsScroll = new ScrollPane(stepsBox);
+        stepsScroll.setFitToWidth(true);
+        stepsScroll.setMinWidth(250);
+        var below = new SplitPane(stepsScroll, log);
         below.setDividerPositions(0.3);
         var right = new SplitPane(new VBox(bar, code), below);
         right.setOrientation(javafx.geometry.Orientation.VERTICAL);
@@ -87,7 +115,39 @@ public final class BuildPage extends BorderPane {
         all.setDividerPositions(0.3);
         setCenter(all);
         workspace.onChange(this::refresh);
-        session.onChange(this::refreshLog);
+        session.onChange(this::refresh);
+    }
+
+    /** Builds the chosen rig without starting it. */
+    public void build() {
+        workspace.folder().ifPresent(f -> session.build(workspace.project(), f, rig.get()));
+    }
+
+    /** Takes up the chosen rig where it goes on by itself. */
+    public void takeUp() {
+        workspace.folder().ifPresent(f -> session.takeUp(workspace.project(), f, rig.get()));
+    }
+
+    private void play(String label) {
+        Map<String, DeviceFault> faults = new LinkedHashMap<>();
+        workspace.project().rig(rig.get()).ifPresent(r -> r.places().forEach((part, place) -> {
+            if (place.mode() == Rig.Mode.DEVICE) {
+                faults.put(part, DeviceFault.labelled(label));
+            }
+        }));
+        session.playFaults(faults);
+    }
+
+    /** What can be done now. */
+    private void actions(Rig chosen) {
+        boolean device = chosen != null && chosen.places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE);
+        build.setDisable(session.isBusy() || chosen == null || !chosen.needsBench() || workspace.review().hasErrors());
+        boolean going = session.phase() == RigSession.Phase.RUNNING || session.phase() == RigSession.Phase.PAUSED;
+        leave.setDisable(!going || !device);
+        takeUp.setDisable(session.isBusy() || !device);
+        older.setVisible(session.isOlder() && going);
+        older.setManaged(older.isVisible());
+        fault.setDisable(!device);
     }
 
     private static Label title(String text) {
@@ -99,8 +159,8 @@ public final class BuildPage extends BorderPane {
     /** Shows what the chosen rig makes of the project now. */
     public void refresh() {
         refreshLog();
-        record Key(Object review, String rig, boolean visible) {}
-        var key = new Key(workspace.review(), rig.get(), isVisible());
+        record Key(Object review, String rig, boolean visible, Object images) {}
+        var key = new Key(workspace.review(), rig.get(), isVisible(), session.built());
         if (key.equals(shown) || !isVisible()) {
             return;
         }
@@ -108,7 +168,9 @@ public final class BuildPage extends BorderPane {
         facts.getChildren().clear();
         var heading = new Label("What the rig " + rig.get() + " makes");
         heading.getStyleClass().add("heading");
-        facts.getChildren().add(heading);
+        var playing = new HBox(8, new Label("Stand-in plays"), fault);
+        playing.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        facts.getChildren().addAll(heading, new HBox(6, build, leave, takeUp), playing, older);
         List<CFile> all = new ArrayList<>();
         // Rig and programs of one and the same state; the project may be a change ahead of its review.
         var chosen = workspace.review().project().rig(rig.get()).orElse(null);
@@ -150,49 +212,49 @@ public final class BuildPage extends BorderPane {
                 : " as code, estimated for " + board.title())));
         var setup = new BoardSetup(board, java.util.Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
                 .orElse(new Patch(board.name(), List.of())), program);
-        var rows = LoadEstimate.of(setup);
+        var table = new TaskTable();
+        table.show(setup);
+        var hint = new Label("Estimated from the operations of the program at " + String.format(Locale.ROOT, "%.0f", setup.coreHertz() / 1e6)
+                + " MHz" + (workspace.project().part(part).map(p -> p.real().equals("float64")).orElse(false) && board.core().floatBits() < 64
+                ? "; float64 is computed in software on this board" + (board.core().floatBits() == 32 ? ", float32 in hardware." : ".") : "."));
+        hint.getStyleClass().addAll("faint", "small");
+        hint.setWrapText(true);
+        hint.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
+        facts.getChildren().addAll(table, hint, memory(program, board, session.built().get(part)));
+    }
+
+    /** Flash, RAM and stack; what only a build can tell is missing before one. */
+    private static GridPane memory(Program program, Board board, Image image) {
         var grid = new GridPane();
         grid.setHgap(12);
         grid.setVgap(3);
-        String[] titles = {"task", "period µs", "run µs", "response µs"};
-        for (int i = 0; i < titles.length; i++) {
-            var l = new Label(titles[i]);
-            l.getStyleClass().addAll("faint", "small");
-            grid.add(l, i, 0);
-            javafx.scene.layout.GridPane.setHalignment(l, i == 0 ? javafx.geometry.HPos.LEFT : javafx.geometry.HPos.RIGHT);
-        }
-        for (int i = 0; i < rows.size(); i++) {
-            var r = rows.get(i);
-            grid.add(new Label(r.name().replace('_', ' ')), 0, i + 1);
-            double[] values = {r.periodSeconds(), r.seconds(), r.responseSeconds()};
-            for (int k = 0; k < 3; k++) {
-                var l = new Label(Double.isInfinite(values[k]) ? "never" : String.format(Locale.ROOT, "%.1f", values[k] * 1e6));
-                l.getStyleClass().add("mono");
-                if (values[k] > r.periodSeconds()) {
-                    l.getStyleClass().add("bad");
-                }
-                grid.add(l, k + 1, i + 1);
-                javafx.scene.layout.GridPane.setHalignment(l, javafx.geometry.HPos.RIGHT);
+        grid.addRow(0, faint(""), faint("used bytes"), faint("of"), faint("%"));
+        size(grid, 1, "flash, as compiled here", image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
+        size(grid, 2, "RAM", Layout.of(program).size() + (image == null ? 0 : image.sizes().data()), board.memory().ramBytes());
+        size(grid, 3, "stack of a step", image == null ? -1 : image.sizes().stack(), board.memory().stackBytes());
+        return grid;
+    }
+
+    private static Label faint(String text) {
+        var l = new Label(text);
+        l.getStyleClass().addAll("faint", "small");
+        GridPane.setHalignment(l, javafx.geometry.HPos.RIGHT);
+        return l;
+    }
+
+    private static void size(GridPane grid, int row, String name, long used, long of) {
+        grid.add(new Label(name), 0, row);
+        String[] texts = {used < 0 ? "after a build" : String.format(Locale.ROOT, "%,d", used), String.format(Locale.ROOT, "%,d", of),
+            used < 0 ? "" : String.format(Locale.ROOT, "%.1f", 100.0 * used / of)};
+        for (int i = 0; i < texts.length; i++) {
+            var l = new Label(texts[i]);
+            l.getStyleClass().add(used < 0 && i == 0 ? "faint" : "mono");
+            if (used > of) {
+                l.getStyleClass().add("bad");
             }
+            GridPane.setHalignment(l, javafx.geometry.HPos.RIGHT);
+            grid.add(l, i + 1, row);
         }
-        facts.getChildren().add(grid);
-        double load = LoadEstimate.load(rows);
-        var loadLine = new Label(String.format(Locale.ROOT, "Estimated processor load %.0f %%", load * 100));
-        loadLine.getStyleClass().add(load > 0.9 ? "bad" : load > 0.7 ? "doubtful" : "good");
-        var hint = new Label("Estimated from the operations of the program at " + String.format(Locale.ROOT, "%.0f", setup.coreHertz() / 1e6)
-                + " MHz" + (workspace.project().part(part).map(p -> p.real().equals("float64")).orElse(false) && board.core().floatBits() < 64
-                ? "; float64 is computed in software on this board, float32 in hardware." : "."));
-        hint.getStyleClass().addAll("faint", "small");
-        hint.setWrapText(true);
-        int ram = Layout.of(program).size();
-        var memory = new Label(String.format(Locale.ROOT, "RAM %,d of %,d bytes", ram, board.memory().ramBytes()));
-        facts.getChildren().addAll(loadLine, hint, memory);
-        session.run().map(r -> r.images().get(part)).ifPresent(image -> {
-            var flash = new Label(String.format(Locale.ROOT, "Image %,d bytes, code and constants %,d bytes as compiled here; flash %,d bytes",
-                    image.bytes(), image.codeBytes(), board.memory().flashBytes()));
-            flash.setWrapText(true);
-            facts.getChildren().add(flash);
-        });
     }
 
     private void showFile(String name) {
@@ -232,6 +294,7 @@ public final class BuildPage extends BorderPane {
         if (!isVisible()) {
             return;
         }
+        actions(workspace.review().project().rig(rig.get()).orElse(null));
         if (log.getItems().size() != session.log().size()) {
             log.getItems().setAll(session.log());
             log.scrollTo(Math.max(0, log.getItems().size() - 1));
@@ -242,6 +305,13 @@ public final class BuildPage extends BorderPane {
             var l = new Label((s.failed() ? "✕  " : s.done() ? "✓  " : "…  ") + s.name()
                     + (current && session.share() > 0 ? String.format(Locale.ROOT, "  %.0f %%", session.share() * 100) : ""));
             l.getStyleClass().add(s.failed() ? "bad" : s.done() ? "good" : "doubtful");
+            steps.getChildren().add(l);
+        }
+        for (var f : session.findings()) {
+            var l = new Label(f.place() + ": " + f.cause() + " " + f.cure());
+            l.setWrapText(true);
+            l.setMinHeight(Region.USE_PREF_SIZE);
+            l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
             steps.getChildren().add(l);
         }
         if (session.steps().isEmpty()) {

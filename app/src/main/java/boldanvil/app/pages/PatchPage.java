@@ -1,28 +1,36 @@
 package boldanvil.app.pages;
 
+import boldanvil.app.model.Reports;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.shell.Theme;
+import boldanvil.core.board.AutoPatch;
 import boldanvil.core.board.Board;
+import boldanvil.core.board.BoardChange;
+import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.board.Channel;
 import boldanvil.core.board.PatchCheck;
 import boldanvil.core.board.PatchNumbers;
+import boldanvil.core.board.PinSwap;
+import boldanvil.core.board.WiringTable;
 import boldanvil.core.diagram.Patch;
+import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.program.Port;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Terminal;
+import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.function.Supplier;
-import java.util.stream.Collectors;
 import javafx.geometry.Insets;
-import javafx.geometry.VPos;
-import javafx.scene.canvas.Canvas;
+import javafx.geometry.Pos;
+import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.BorderPane;
@@ -31,52 +39,68 @@ import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.scene.text.TextAlignment;
 
-/** Where terminals meet peripherals, pins and wires; each row is one signal's whole way, with the numbers that follow. */
+/**
+ * Where terminals meet peripherals, pins and wires; each row is one signal's whole way, with the numbers that follow. Conflicts stand
+ * where they are, with what would mend them.
+ */
 public final class PatchPage extends BorderPane {
-    private static final double OUTLINE = 330;
-
     private final Workspace workspace;
     private final Supplier<Theme> theme;
     private final VBox rows = new VBox(10);
-    private final Canvas outline = new Canvas(OUTLINE, OUTLINE);
+    private final BoardOutline outline;
     private final Label outlineTitle = new Label();
+    private final ClockCard clocks;
+    private final TaskTable tasks = new TaskTable();
+    private final VBox side;
+    private final VBox linkLoss = new VBox();
     private String part = "";
-    private String highlighted = "";
+    private String wantedBoard = "";
+    private final Label notice = new Label();
     private Object shown;
 
     public PatchPage(Workspace workspace, Supplier<Theme> theme) {
         this.workspace = workspace;
         this.theme = theme;
+        outline = new BoardOutline(theme, this::swap);
+        clocks = new ClockCard(asked -> workspace.edit("ask for clocks", p -> p.withPatch(part, patch(p).withClock(asked))));
         rows.setPadding(new Insets(14, 16, 14, 16));
         var scroll = new ScrollPane(rows);
         scroll.setFitToWidth(true);
         setCenter(scroll);
         outlineTitle.getStyleClass().add("heading");
-        var hint = new Label("Pins as printed on the board. Taken pins are filled; a ring marks the row you point at; a cross is a conflict.");
+        var hint = new Label("Pins as printed. Filled: taken; crossed: taken twice. Drag a taken pin onto another to change places.");
         hint.setWrapText(true);
-        hint.setMaxWidth(OUTLINE);
+        hint.setMaxWidth(BoardOutline.SIZE);
+        hint.setMinHeight(Region.USE_PREF_SIZE);
         hint.getStyleClass().addAll("faint", "small");
-        var side = new VBox(8, outlineTitle, outline, hint);
+        var keepsUp = new Label("Will it keep up");
+        keepsUp.getStyleClass().add("section");
+        side = new VBox(6, outlineTitle, outline, hint, keepsUp, tasks, clocks, linkLoss);
         side.getStyleClass().add("side");
-        setRight(side);
+        side.setMaxWidth(BoardOutline.SIZE + 26);
+        var sideScroll = new ScrollPane(side);
+        sideScroll.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
+        sideScroll.setFitToWidth(true);
+        sideScroll.setPrefWidth(BoardOutline.SIZE + 38);
+        setRight(sideScroll);
         workspace.onChange(this::refresh);
     }
 
     /** Shows the patch as it is now. */
     public void refresh() {
-        record Key(Object project, Object findings, Theme theme, boolean visible) {}
-        var key = new Key(workspace.project(), workspace.findings(), theme.get(), isVisible());
+        record Key(Object project, Object findings, Theme theme, boolean visible, String part, String wanted) {}
+        var key = new Key(workspace.project(), workspace.findings(), theme.get(), isVisible(), part, wantedBoard);
         if (key.equals(shown) || !isVisible()) {
             return;
         }
         shown = key;
         rows.getChildren().clear();
         List<String> patched = workspace.project().parts().stream().map(p -> p.id()).filter(id -> !terminals(id).isEmpty()).toList();
+        side.setVisible(!patched.isEmpty());
         if (patched.isEmpty()) {
-            outlineTitle.setText("");
             var empty = new Label("Here each terminal of a controller gets a peripheral and a pin. Add terminals to a controller's "
                     + "sheet, such as Analog in or PWM out, and mend the findings of that part first.");
             empty.setWrapText(true);
@@ -86,14 +110,27 @@ public final class PatchPage extends BorderPane {
         }
         if (!patched.contains(part)) {
             part = patched.getFirst();
+            wantedBoard = "";
         }
         header(patched);
         var patch = patch(workspace.project());
-        Boards.of(workspace.project()).find(patch.board()).ifPresentOrElse(board -> grid(board, patch), () -> {
+        Boards.of(workspace.project()).find(patch.board()).ifPresentOrElse(board -> show(board, patch), () -> {
             var unknown = new Label("There is no board '" + patch.board() + "'. Choose one above.");
             unknown.getStyleClass().add("bad");
             rows.getChildren().add(unknown);
         });
+    }
+
+    private void show(Board board, Patch patch) {
+        var setup = new BoardSetup(board, patch, program());
+        if (!wantedBoard.isEmpty() && !wantedBoard.equals(patch.board())) {
+            change(patch);
+        }
+        grid(setup);
+        outlineTitle.setText(board.title());
+        outline.show(board, patch);
+        clocks.show(setup);
+        tasks.show(setup);
     }
 
     /** The rows of the part on show; none yet, on the first board, where it has not been patched. */
@@ -101,9 +138,12 @@ public final class PatchPage extends BorderPane {
         return p.patches().getOrDefault(part, new Patch(Boards.shipped().names().getFirst(), List.of()));
     }
 
-    private List<Port> terminals(String id) {
-        return workspace.review().system().program(id).map(Program::ports).orElse(List.of()).stream()
-                .filter(p -> p.terminal() != null).toList();
+    private Program program() {
+        return workspace.review().system().program(part).orElseThrow();
+    }
+
+    private List<Terminal> terminals(String id) {
+        return workspace.review().system().program(id).map(Program::terminals).orElse(List.of());
     }
 
     private void header(List<String> patched) {
@@ -114,30 +154,151 @@ public final class PatchPage extends BorderPane {
         parts.setValue(part);
         parts.valueProperty().addListener((_, _, v) -> {
             part = v;
-            shown = null;
+            wantedBoard = "";
+            say("");
             refresh();
         });
         var boards = new ChoiceBox<String>();
+        boards.setId("board");
         boards.getItems().setAll(Boards.of(workspace.project()).names());
         boards.setValue(patch(workspace.project()).board());
-        boards.valueProperty().addListener((_, _, v) -> workspace.edit("choose board " + v, p -> p.withPatch(part,
-                new Patch(v, patch(p).rows()))));
-        var line = new HBox(10, heading, new Label("of"), parts, new Label("on"), boards);
-        line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-        rows.getChildren().add(line);
+        boards.valueProperty().addListener((_, _, v) -> {
+            wantedBoard = v;
+            refresh();
+        });
+        var find = new Button("Find places");
+        find.setId("find-places");
+        find.setOnAction(_ -> findPlaces());
+        var table = new MenuButton("Wiring table");
+        var csv = new MenuItem("Write as CSV");
+        csv.setOnAction(_ -> wiring(".csv"));
+        var pdf = new MenuItem("Write as PDF");
+        pdf.setOnAction(_ -> wiring(".pdf"));
+        table.getItems().addAll(csv, pdf);
+        var link = new ChoiceBox<String>();
+        link.setId("link-loss");
+        link.getItems().addAll("goes on", "goes safe");
+        link.setValue(patch(workspace.project()).safeOnLinkLoss() ? "goes safe" : "goes on");
+        link.valueProperty().addListener((_, _, v) -> workspace.edit("choose what the device does alone", p -> p.withPatch(part, patch(p).withSafeOnLinkLoss(v.equals("goes safe")))));
+        var first = new HBox(8, heading, new Label("of"), parts, new Label("on"), boards, find, table);
+        first.setAlignment(Pos.CENTER_LEFT);
+        var alone = new HBox(8, new Label("When the link is lost, the device"), link);
+        alone.setAlignment(Pos.CENTER_LEFT);
+        linkLoss.getChildren().setAll(alone);
+        notice.setWrapText(true);
+        notice.setId("patch-notice");
+        notice.setMinHeight(Region.USE_PREF_SIZE);
+        notice.setManaged(!notice.getText().isEmpty());
+        rows.getChildren().addAll(first, notice);
     }
 
-    private void grid(Board board, Patch patch) {
-        var program = workspace.review().system().program(part).orElseThrow();
-        Map<String, List<Finding>> troubles = PatchCheck.check(Boards.of(workspace.project()), program, patch, PatchCheck.onDevice(workspace.project(), part))
-                .stream().collect(Collectors.groupingBy(f -> f.place().substring(f.place().indexOf('/') + 1)));
+    private void say(String text, String... classes) {
+        notice.setText(text);
+        notice.getStyleClass().setAll("label", "small");
+        notice.getStyleClass().addAll(classes);
+        notice.setManaged(!text.isEmpty());
+    }
+
+    private void sayFindings(List<Finding> findings) {
+        say(String.join("\n", findings.stream().map(f -> f.cause() + " " + f.cure()).toList()), "bad");
+    }
+
+    private void findPlaces() {
+        var boards = Boards.of(workspace.project());
+        var program = program();
+        String of = part;
+        workspace.editLater("find places", p -> {
+            var done = AutoPatch.complete(boards.require("patch · " + of, patch(p).board()), program, patch(p));
+            return p.withPatch(of, done.patch());
+        }, this::sayFindings);
+        say("Terminals that had a place keep it; the others get one where there is.", "faint");
+    }
+
+    private void swap(String from, String to) {
+        var boards = Boards.of(workspace.project());
+        var program = program();
+        String of = part;
+        say("");
+        workspace.editLater("swap " + from + " and " + to, p -> p.withPatch(of, PinSwap.plan(boards, program, patch(p), from, to)), this::sayFindings);
+    }
+
+    private void wiring(String ending) {
+        var folder = workspace.folder().orElse(null);
+        var board = Boards.of(workspace.project()).find(patch(workspace.project()).board()).orElse(null);
+        if (folder == null || board == null) {
+            say("Open a project and choose a board first.", "bad");
+            return;
+        }
+        Path file = folder.resolve("boards").resolve("wiring-" + part + ending);
+        var table = WiringTable.of(new BoardSetup(board, patch(workspace.project()), program()));
+        workspace.inBackground(() -> {
+            if (ending.equals(".csv")) {
+                table.writeCsv(file);
+            } else {
+                Reports.pdf(table, file);
+            }
+        }, () -> say("Written to " + file + ".", "good"), this::sayFindings);
+    }
+
+    /** What the change to another board would bring, before it is made. */
+    private void change(Patch patch) {
+        var card = new VBox(5);
+        card.getStyleClass().add("card");
+        card.setId("board-change");
+        BoardChange plan;
+        try {
+            plan = BoardChange.plan(Boards.of(workspace.project()), program(), patch, wantedBoard);
+        } catch (FindingException e) {
+            sayFindings(e.findings());
+            return;
+        }
+        String title = Boards.of(workspace.project()).require(part, wantedBoard).title();
+        var heading = new Label("What changes on " + title);
+        heading.getStyleClass().add("strong");
+        card.getChildren().add(heading);
+        for (var r : plan.rows()) {
+            var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not placed" : r.from()) + "  →  " + (r.to().isEmpty() ? "no place" : r.to())
+                    + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values())));
+            l.setWrapText(true);
+            l.getStyleClass().add("small");
+            if (r.to().isEmpty()) {
+                l.getStyleClass().add("bad");
+            }
+            card.getChildren().add(l);
+        }
+        plan.findings().forEach(f -> {
+            var l = new Label(f.cause() + " " + f.cure());
+            l.setWrapText(true);
+            l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
+            card.getChildren().add(l);
+        });
+        var make = new Button("Change to " + title);
+        make.setId("change-board");
+        make.getStyleClass().add("primary");
+        make.setOnAction(_ -> {
+            wantedBoard = "";
+            workspace.edit("change board to " + title, p -> p.withPatch(part, plan.patch()));
+        });
+        var keep = new Button("Keep the board");
+        keep.setOnAction(_ -> {
+            wantedBoard = "";
+            refresh();
+        });
+        card.getChildren().add(new HBox(8, make, keep));
+        rows.getChildren().add(card);
+    }
+
+    private void grid(BoardSetup setup) {
+        var boards = Boards.of(workspace.project());
+        var troubles = PatchCheck.troubles(boards, setup.program(), setup.patch(), PatchCheck.onDevice(workspace.project(), part));
+        for (var t : troubles.stream().filter(x -> x.terminal().isEmpty()).toList()) {
+            rows.getChildren().add(trouble(setup, t));
+        }
         var grid = new GridPane();
         grid.setHgap(10);
-        grid.setVgap(5);
-        int[] widths = {96, 100, 96, 104};
-        for (int w : widths) {
-            var c = new ColumnConstraints(w);
-            grid.getColumnConstraints().add(c);
+        grid.setVgap(4);
+        for (int w : new int[] {92, 108, 92, 112}) {
+            grid.getColumnConstraints().add(new ColumnConstraints(w));
         }
         var last = new ColumnConstraints();
         last.setHgrow(Priority.ALWAYS);
@@ -149,29 +310,55 @@ public final class PatchPage extends BorderPane {
             grid.add(l, i, 0);
         }
         int y = 1;
-        for (Port port : terminals(part)) {
-            y = row(grid, y, board, patch, port, troubles.getOrDefault(port.name(), List.of()));
+        for (Terminal t : setup.program().terminals()) {
+            y = row(grid, y, setup, t, troubles.stream().filter(x -> x.terminal().equals(t.name())).toList());
         }
         rows.getChildren().add(grid);
-        outlineTitle.setText(board.title());
-        paint(board, patch, troubles);
     }
 
-    private int row(GridPane grid, int y, Board board, Patch patch, Port port, List<Finding> troubles) {
-        var row = patch.row(port.name()).orElse(new Patch.Row(port.name(), "", "", ""));
-        var name = new Label(port.name());
+    private int row(GridPane grid, int y, BoardSetup setup, Terminal t, List<PatchCheck.Trouble> troubles) {
+        var row = setup.patch().row(t.name()).orElse(new Patch.Row(t.name(), "", "", ""));
+        var name = new Label(t.name());
         name.getStyleClass().add("strong");
-        var kind = new Label(port.terminal().label());
+        var kind = new Label(t.kind().label());
         kind.getStyleClass().add("faint");
-        List<Channel> channels = board.channels(port.terminal());
-        var channel = choice("channel-" + port.name(), channels.stream().map(Channel::id).toList(), row.peripheral());
-        List<String> pins = channels.stream().filter(c -> c.id().equals(row.peripheral())).findFirst().map(Channel::pins).orElse(List.of());
-        var pin = choice("pin-" + port.name(), pins, row.pin());
-        channel.valueProperty().addListener((_, _, v) -> {
-            var first = channels.stream().filter(c -> c.id().equals(v)).findFirst().map(c -> c.pins().getFirst()).orElse("");
-            put(new Patch.Row(row.terminal(), v, first, row.wire()));
-        });
-        pin.valueProperty().addListener((_, _, v) -> put(new Patch.Row(row.terminal(), row.peripheral(), v, row.wire())));
+        kind.setWrapText(true);
+        grid.add(name, 0, y);
+        grid.add(kind, 1, y);
+        List<javafx.scene.Node> pointed = new ArrayList<>(List.of(name, kind));
+        if (t.kind().hasPins()) {
+            List<Channel> channels = setup.board().channels(t.kind());
+            var channel = choice("channel-" + t.name(), channels.stream().map(Channel::id).toList(), row.peripheral());
+            List<String> pins = channels.stream().filter(c -> c.id().equals(row.peripheral())).findFirst().map(Channel::pins).orElse(List.of());
+            var pin = choice("pin-" + t.name(), pins, row.pin());
+            channel.valueProperty().addListener((_, _, v) -> put(new Patch.Row(row.terminal(), v,
+                    channels.stream().filter(c -> c.id().equals(v)).findFirst().map(c -> c.pins().getFirst()).orElse(""), row.wire())));
+            pin.valueProperty().addListener((_, _, v) -> put(new Patch.Row(row.terminal(), row.peripheral(), v, row.wire())));
+            var wire = wire(row);
+            grid.add(channel, 2, y);
+            grid.add(pin, 3, y);
+            grid.add(wire, 4, y);
+            pointed.addAll(List.of(channel, pin, wire));
+        } else {
+            var within = new Label("within the device");
+            within.getStyleClass().addAll("faint", "small");
+            grid.add(within, 2, y, 2, 1);
+        }
+        var facts = new FlowPane(20, 1);
+        facts.setPrefWrapLength(690);
+        for (var f : PatchNumbers.of(setup, t)) {
+            facts.getChildren().add(fact(f, t));
+        }
+        var below = new VBox(3, facts);
+        troubles.forEach(x -> below.getChildren().add(trouble(setup, x)));
+        below.setPadding(new Insets(0, 0, 9, 0));
+        grid.add(below, 1, y + 1, 4, 1);
+        pointed.add(below);
+        pointed.forEach(n -> n.setOnMouseEntered(_ -> outline.mark(row.pins())));
+        return y + 2;
+    }
+
+    private TextField wire(Patch.Row row) {
         var wire = new TextField(row.wire());
         wire.setPromptText("where the wire goes");
         Runnable commit = () -> {
@@ -185,40 +372,41 @@ public final class PatchPage extends BorderPane {
                 commit.run();
             }
         });
-        grid.addRow(y, name, kind, channel, pin, wire);
-        var facts = new FlowPane(22, 2);
-        facts.setPrefWrapLength(720);
-        for (var f : PatchNumbers.of(new boldanvil.core.board.BoardSetup(board, patch, workspace.review().system().program(part).orElseThrow()), workspace.review().system().program(part).orElseThrow().terminal(port.owner()).orElseThrow())) {
-            facts.getChildren().add(fact(f, port));
+        return wire;
+    }
+
+    /** A finding with buttons for what would mend it. */
+    private VBox trouble(BoardSetup setup, PatchCheck.Trouble t) {
+        var l = new Label((t.finding().isError() ? "✕ " : "▴ ") + t.finding().cause() + " " + t.finding().cure());
+        l.setWrapText(true);
+        l.setMinHeight(Region.USE_PREF_SIZE);
+        l.getStyleClass().addAll("small", t.finding().isError() ? "bad" : "doubtful");
+        var box = new VBox(2, l);
+        var proposals = PatchCheck.proposals(Boards.of(workspace.project()), setup.program(), setup.patch(), t);
+        if (!proposals.isEmpty()) {
+            var line = new FlowPane(6, 4);
+            for (int i = 0; i < proposals.size(); i++) {
+                var p = proposals.get(i);
+                var b = new Button(p.words());
+                b.setId("proposal-" + (t.terminal().isEmpty() ? "all" : t.terminal()) + "-" + i);
+                b.getStyleClass().add("small");
+                b.setOnAction(_ -> workspace.edit(p.words(), x -> x.withPatch(part, p.patch())));
+                line.getChildren().add(b);
+            }
+            box.getChildren().add(line);
         }
-        var below = new VBox(2, facts);
-        for (Finding f : troubles) {
-            var l = new Label(f.cause() + " " + f.cure());
-            l.setWrapText(true);
-            l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
-            below.getChildren().add(l);
-        }
-        below.setPadding(new Insets(0, 0, 9, 0));
-        grid.add(below, 1, y + 1, 4, 1);
-        for (var n : List.of(name, kind, channel, pin, wire, below)) {
-            n.setOnMouseEntered(_ -> {
-                highlighted = row.pin();
-                paint(board, patch, Map.of());
-            });
-        }
-        return y + 2;
+        return box;
     }
 
     /** A fact with its number; "units" become the terminal's own unit. */
-    private HBox fact(PatchNumbers.Fact f, Port port) {
-        String own = boldanvil.core.diagram.Places.find(workspace.project(), port.path())
-                .map(p -> p.block().settings().getOrDefault("unit", "")).orElse("");
+    private HBox fact(PatchNumbers.Fact f, Terminal t) {
+        String own = Places.find(workspace.project(), t.path()).map(p -> p.block().settings().getOrDefault("unit", "")).orElse("");
         var name = new Label(f.name().replace("per unit", own.isEmpty() ? "per unit" : "per " + own));
         name.getStyleClass().addAll("small", "faint");
-        var number = new Label(f.value() + (f.unit().isEmpty() ? "" : " " + (f.unit().equals("units") ? own : f.unit())));
+        var number = new Label(f.value() + (f.unit().isEmpty() ? "" : " " + f.unit().replace("units", own)));
         number.getStyleClass().addAll("small", "mono");
         var both = new HBox(6, name, number);
-        both.setAlignment(javafx.geometry.Pos.BASELINE_LEFT);
+        both.setAlignment(Pos.BASELINE_LEFT);
         return both;
     }
 
@@ -235,62 +423,7 @@ public final class PatchPage extends BorderPane {
     }
 
     private void put(Patch.Row row) {
+        say("");
         workspace.edit("patch " + row.terminal(), p -> p.withPatch(part, patch(p).with(row)));
-    }
-
-    /** The outline with the pins along its four edges. */
-    private void paint(Board board, Patch patch, Map<String, List<Finding>> troubles) {
-        var g = outline.getGraphicsContext2D();
-        var t = theme.get();
-        g.setFill(t.card());
-        g.fillRect(0, 0, OUTLINE, OUTLINE);
-        Map<String, List<String>> owners = new HashMap<>();
-        patch.rows().forEach(r -> {
-            for (String pin : r.pin().split(",")) {
-                owners.computeIfAbsent(pin, _ -> new ArrayList<>()).add(r.terminal());
-            }
-        });
-        double edge = 46;
-        g.setStroke(t.ink());
-        g.setLineWidth(1.4);
-        g.strokeRoundRect(edge, edge, OUTLINE - 2 * edge, OUTLINE - 2 * edge, 14, 14);
-        g.setTextBaseline(VPos.CENTER);
-        g.setTextAlign(TextAlignment.CENTER);
-        g.setFont(Theme.bold(13));
-        g.setFill(t.ink());
-        g.fillText(board.title(), OUTLINE / 2, OUTLINE / 2);
-        int perSide = Math.max(1, board.pins().size() / 4);
-        double pitch = (OUTLINE - 2 * edge - 16) / perSide;
-        for (int i = 0; i < board.pins().size(); i++) {
-            String pin = board.pins().get(i).name();
-            int side = Math.min(3, i / perSide);
-            double along = edge + 8 + pitch * (i % perSide + 0.5);
-            double x = side == 0 || side == 2 ? along : side == 1 ? OUTLINE - edge : edge;
-            double y = side == 1 || side == 3 ? along : side == 0 ? edge : OUTLINE - edge;
-            int count = owners.getOrDefault(pin, List.of()).size();
-            g.setFill(count > 1 ? t.madder() : count == 1 ? t.steel() : t.card());
-            g.fillRect(x - 4, y - 4, 8, 8);
-            g.setStroke(t.ink());
-            g.setLineWidth(0.9);
-            g.strokeRect(x - 4, y - 4, 8, 8);
-            if (count > 1) {
-                g.setStroke(t.madder());
-                g.setLineWidth(2);
-                g.strokeLine(x - 8, y - 8, x + 8, y + 8);
-                g.strokeLine(x - 8, y + 8, x + 8, y - 8);
-            }
-            if (List.of(highlighted.split(",")).contains(pin)) {
-                g.setStroke(t.ember());
-                g.setLineWidth(2);
-                g.strokeOval(x - 9, y - 9, 18, 18);
-            }
-            if (count > 0 || i % perSide == 0 || i % perSide == perSide - 1) {
-                g.setFont(Theme.sans(10));
-                g.setFill(count > 0 ? t.ink() : t.faint());
-                // Labels above and below stand in two rows, so that neighbours do not touch.
-                double away = side % 2 == 0 && i % 2 == 1 ? 28 : 15;
-                g.fillText(pin, x + (side == 1 ? away + 4 : side == 3 ? -away - 4 : 0), y + (side == 0 ? -away : side == 2 ? away : 0));
-            }
-        }
     }
 }

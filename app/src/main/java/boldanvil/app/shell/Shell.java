@@ -116,6 +116,9 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void commands() {
         commands.add(Command.of("Run the rig", "Shortcut+ENTER", runBar::start));
         commands.add(Command.of("Stop the rig", "Shortcut+PERIOD", session::stop));
+        commands.add(Command.of("Build the rig", "Shortcut+B", buildPage::build));
+        commands.add(Command.of("Leave the rig to go on by itself", "", session::leave));
+        commands.add(Command.of("Take up the rig that goes on by itself", "", buildPage::takeUp));
         commands.add(Command.of("Pause or go on", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)));
         commands.add(Command.of("Save", "Shortcut+S", this::save));
         commands.add(Command.of("Undo", "Shortcut+Z", this::undo));
@@ -243,8 +246,10 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void workspaceChanged() {
         long patch = workspace.findings().stream().filter(f -> f.place().startsWith("patch")).count();
         long bench = workspace.findings().stream().filter(f -> f.place().startsWith("bench")).count();
-        long sheet = workspace.findings().size() - patch - bench;
-        count("Sheet", sheet);
+        long build = workspace.findings().stream().filter(f -> f.place().startsWith("rig") || f.place().startsWith("build")).count();
+        count("Sheet", workspace.findings().size() - patch - bench - build);
+        count("Build", build);
+        session.compareBuild(workspace.review());
         count("Patch", patch);
         count("Bench", bench);
     }
@@ -262,6 +267,8 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void showPlace(String place) {
         if (place.startsWith("patch")) {
             show("Patch");
+        } else if (place.startsWith("rig") || place.startsWith("build")) {
+            show("Build");
         } else if (place.startsWith("bench")) {
             show("Bench");
         } else {

@@ -254,6 +254,29 @@ class PatchTest {
     }
 
     @Test
+    void terminalsChangePlacesByTheirPins() {
+        var p = sheet("two|pwm out").program();
+        var patch = good().with(row("two", "T1.B", "N3"));
+        var swapped = PinSwap.plan(BOARDS, p, patch, "N1", "N3");
+        assertThat(swapped.row("leg")).contains(row("leg", "T1.B", "N3"));
+        assertThat(swapped.row("two")).contains(row("two", "T1.A", "N1"));
+        assertThat(PinSwap.plan(BOARDS, p, swapped, "N1", "N3").rows()).isEqualTo(patch.rows());
+        assertThat(PinSwap.plan(BOARDS, p, patch, "E13", "E16").row("key")).contains(row("key", "IO.E16", "E16"));
+        // A digital input onto a PWM pin: the PWM output finds another.
+        var moved = PinSwap.plan(BOARDS, p, patch, "E13", "N1");
+        assertThat(moved.row("key")).contains(row("key", "IO.N1", "N1"));
+        assertThat(PatchCheck.check(BOARDS, p, moved, true)).isEmpty();
+    }
+
+    @Test
+    void aPinThatCannotDoItIsRefusedWithItsReason() {
+        var p = sheet().program();
+        assertThatThrownBy(() -> PinSwap.plan(BOARDS, p, good(), "W3", "E13")).isInstanceOf(FindingException.class)
+                .hasMessageContaining("'shunt' cannot come out at pin E13: it would be analog in, and the pin is digital only, taken by 'key'");
+        assertThatThrownBy(() -> PinSwap.plan(BOARDS, p, good(), "W4", "W3")).hasMessageContaining("No terminal is at pin W4");
+    }
+
+    @Test
     void aBoardIsChangedAndBackAgain() {
         var p = sheet().program();
         var there = BoardChange.plan(BOARDS, p, good(), "clinker16");
