@@ -16,7 +16,7 @@ import javafx.scene.control.Tooltip;
 import javafx.scene.text.TextAlignment;
 
 /** The board with its pins where they are; a pin can be pointed at, and dragged onto another to change places. */
-final class BoardOutline extends Canvas {
+public final class BoardOutline extends Canvas {
     static final double SIZE = 310;
     private static final double EDGE = 46;
     private static final double REACH = 9;
@@ -84,7 +84,7 @@ final class BoardOutline extends Canvas {
     }
 
     /** Where a pin is drawn; for tests. */
-    Point2D placeOf(String pin) {
+    public Point2D placeOf(String pin) {
         return places.get(pin);
     }
 

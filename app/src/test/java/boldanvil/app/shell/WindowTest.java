@@ -6,8 +6,12 @@ import static org.assertj.core.api.Assertions.within;
 import boldanvil.app.Demo;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetScene;
+import boldanvil.app.pages.BoardOutline;
+import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Variable;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.runs.RunShelf;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -54,6 +58,7 @@ class WindowTest {
 
     @Start
     void start(Stage stage) throws Exception {
+        System.setProperty(DeviceRegistry.FOLDER, temporary.resolve("devices").toString());
         folder = Demo.copyTo(temporary.resolve("lock" + count++));
         Theme.loadFonts();
         shell = new Shell();
@@ -135,7 +140,7 @@ class WindowTest {
         robot.clickOn("#text-check");
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().contains("The index 9 lies outside")));
         robot.interact(() -> shell.workspace().undo());
-        await(() -> shell.workspace().findings().isEmpty());
+        await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         Path file = Files.writeString(temporary.resolve("block.st"), area.getText().replace("FOR k := 1 TO N DO", "FOR k := 1 TO DO"));
         robot.interact(() -> shell.sheetPage().loadText(file));
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().startsWith("Line ")));
@@ -143,7 +148,7 @@ class WindowTest {
         robot.interact(() -> shell.sheetPage().loadText(binary));
         assertThat(robot.lookup("#text-said").queryLabeled().getText()).contains("not a text in UTF-8");
         robot.interact(() -> shell.workspace().undo());
-        await(() -> shell.workspace().findings().isEmpty());
+        await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         robot.clickOn("#text-close");
         assertThat(robot.lookup("#text-pane").query().isVisible()).isFalse();
     }
@@ -208,7 +213,7 @@ class WindowTest {
         assertThat(robot.lookup("#findings-button").queryLabeled().getText()).isEqualTo("1 finding, 1 to mend");
         assertThat(robot.lookup("#run").queryButton().isDisabled()).isTrue();
         drag(robot, output("demand", 0), input("Gain", "u"));
-        await(() -> shell.workspace().findings().isEmpty());
+        await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         assertThat(shell.workspace().project().sheet(LOOP).orElseThrow().wires()).anyMatch(w -> w.toPort().equals("u")
                 && w.to().equals(node("Gain").id()));
         // A parameter that names nothing, and its cure.
@@ -216,7 +221,7 @@ class WindowTest {
         enter(robot, "field-k", "Kp_nowhere * 2");
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Kp_nowhere")));
         enter(robot, "field-k", "2 * Kp_i");
-        await(() -> shell.workspace().findings().isEmpty());
+        await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         assertThat(shell.workspace().isDirty()).isTrue();
     }
 
@@ -264,11 +269,11 @@ class WindowTest {
         Point2D half = output("voltage", 0).add(input("to duty", "u")).multiply(0.5);
         robot.clickOn(half);
         keys(robot, KeyCode.DELETE);
-        await(() -> !shell.workspace().findings().isEmpty());
+        await(() -> !shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         assertThat(shell.workspace().undoName()).hasValue("delete wire");
         // From the input backwards this time.
         drag(robot, input("to duty", "u"), output("voltage", 0));
-        await(() -> shell.workspace().findings().isEmpty());
+        await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
     }
 
     @Test
@@ -318,7 +323,7 @@ class WindowTest {
     @Test
     void aFindingLeadsToItsBlock(FxRobot robot) throws Exception {
         robot.interact(() -> shell.workspace().edit("break", p -> p.change(LOOP, s -> s.change("b6", b -> b.with("kp", "nope")))));
-        await(() -> !shell.workspace().findings().isEmpty());
+        await(() -> !shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         robot.clickOn("#findings-button");
         robot.clickOn("#findings .list-cell");
         await(() -> shell.navigator().path().equals("controller/current loop"));
@@ -347,8 +352,87 @@ class WindowTest {
         robot.interact(() -> robot.lookup("#channel-reset").<ChoiceBox<String>>query().setValue("IO.E13"));
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Pin E13 is taken by terminal 'enable'")));
         assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isPresent();
-        keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
-        await(() -> shell.workspace().findings().isEmpty());
+        robot.clickOn("#proposal-reset-0");
+        await(() -> noError());
+        assertThat(patch().row("reset").orElseThrow().peripheral()).startsWith("IO.").isNotEqualTo("IO.E13");
+        assertThat(shell.workspace().undoName().orElseThrow()).startsWith("Move 'reset' to IO.");
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isEmpty();
+    }
+
+    private boolean noError() {
+        return shell.workspace().findings().stream().noneMatch(f -> f.isError());
+    }
+
+    private Patch patch() {
+        return shell.workspace().project().patches().get("controller");
+    }
+
+    @Test
+    void pinsAreSwappedByDragPlacesFoundAndClocksAsked(FxRobot robot) throws Exception {
+        page(robot, "patch");
+        BoardOutline outline = robot.lookup("#outline").query();
+        drag(robot, outline.localToScreen(outline.placeOf("N1")), outline.localToScreen(outline.placeOf("N3")));
+        await(() -> patch().row("leg A").orElseThrow().pin().equals("N3"));
+        assertThat(patch().row("leg B").orElseThrow().pin()).isEqualTo("N1");
+        drag(robot, outline.localToScreen(outline.placeOf("W3")), outline.localToScreen(outline.placeOf("E16")));
+        await(() -> robot.lookup("#patch-notice").queryAs(Label.class).getText().contains("'shunt A' cannot come out at pin E16"));
+        robot.interact(() -> shell.workspace().edit("clear", p -> p.withPatch("controller", patch().withRows(patch().rows().subList(0, 3)))));
+        await(() -> !noError());
+        robot.clickOn("#find-places");
+        await(() -> noError() && patch().rows().size() == 8);
+        enter(robot, "clock-core", "84 MHz");
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().startsWith("crystal 12.0 MHz /")).tryQuery().isPresent() && patch().clock().get("core").equals("84 MHz"));
+        assertThat(robot.lookup("#verdict").queryAs(Label.class).getText()).contains("keeps up");
+    }
+
+    @Test
+    void theBoardIsChangedAfterSeeingWhatThatMeansAndChangedBack(FxRobot robot) throws Exception {
+        page(robot, "patch");
+        var before = patch().rows();
+        robot.interact(() -> robot.lookup("#board").<ChoiceBox<String>>query().setValue("clinker16"));
+        await(() -> robot.lookup("#board-change").tryQuery().isPresent());
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("resolution 13.04 → 7.229 bits")).tryQuery()).isPresent();
+        assertThat(patch().board()).isEqualTo("swage32");
+        robot.clickOn("#change-board");
+        await(() -> patch().board().equals("clinker16"));
+        await(() -> robot.lookup("#verdict").queryAs(Label.class).getText().contains("Clinker 16 is too slow"));
+        robot.interact(() -> robot.lookup("#board").<ChoiceBox<String>>query().setValue("swage32"));
+        await(() -> robot.lookup("#change-board").tryQuery().isPresent());
+        robot.clickOn("#change-board");
+        await(() -> patch().board().equals("swage32"));
+        assertThat(patch().rows()).isEqualTo(before);
+    }
+
+    @Test
+    void aDeployWithAFaultSaysWhatToDoAndTheNextOneWorks(FxRobot robot) throws Exception {
+        choose(robot, "swage");
+        page(robot, "build");
+        robot.clickOn("#build");
+        await(() -> shell.session().built().containsKey("controller") && !shell.session().isBusy());
+        assertThat(shell.session().run()).isEmpty();
+        robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("verify failure"));
+        robot.clickOn("#run");
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("Verifying failed") && l.getText().contains("Download again")).tryQuery().isPresent());
+        awaitPhase(RigSession.Phase.IDLE);
+        assertThat(shell.session().steps().getLast()).isEqualTo(new RigSession.Step("Verify swage32", true, true));
+        robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("none"));
+        robot.clickOn("#run");
+        awaitPhase(RigSession.Phase.RUNNING);
+        robot.interact(() -> shell.workspace().edit("tune", p -> p.withVariables(p.variables().stream()
+                .map(v -> v.name().equals("Kp_x") ? new Variable("Kp_x", "13", v.note()) : v).toList())));
+        await(() -> shell.session().isOlder());
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("running an older build")).tryQuery().isPresent());
+        robot.interact(() -> shell.workspace().undo());
+        await(() -> !shell.session().isOlder());
+        var before = shell.session().run().orElseThrow();
+        robot.clickOn("#leave");
+        awaitPhase(RigSession.Phase.ENDED);
+        double left = before.seconds();
+        robot.clickOn("#take-up");
+        awaitPhase(RigSession.Phase.RUNNING);
+        await(() -> shell.session().run().orElseThrow().seconds() > left);
+        WaitForAsyncUtils.asyncFx(() -> DeviceRegistry.devices().forEach(d -> ProcessHandle.of(d.process().pid()).ifPresent(ProcessHandle::destroyForcibly)));
+        awaitPhase(RigSession.Phase.LOST);
     }
 
     @Test
@@ -383,8 +467,8 @@ class WindowTest {
         choose(robot, "swage");
         robot.clickOn("#run");
         awaitPhase(RigSession.Phase.RUNNING);
-        assertThat(shell.session().steps()).extracting(RigSession.Step::name).contains("Build controller", "Check the link to swage32",
-                "Download to swage32", "Verify");
+        assertThat(shell.session().steps()).extracting(RigSession.Step::name).contains("Build controller", "Check identity and link of swage32",
+                "Download to swage32", "Verify swage32");
         turnTheDialAndSeeThePaddleFollow(robot);
         changeAGainAndBringProjectAndDeviceTogether(robot);
         // Flip enable: the bridge goes to its middle.
