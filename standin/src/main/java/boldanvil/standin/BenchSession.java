@@ -38,6 +38,7 @@ final class BenchSession implements AutoCloseable {
     private final Review review;
     private final Rig rig;
     private final Map<String, Device> devices = new LinkedHashMap<>();
+    private final Map<String, EmulatedInstance> emulated = new LinkedHashMap<>();
     private final Map<String, BootServer> boots = new LinkedHashMap<>();
     private final Map<String, XcpServer> servers = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
@@ -147,6 +148,11 @@ final class BenchSession implements AutoCloseable {
         return switch (place.mode()) {
             case DEVICE -> device(part).start(review.setup(rig, part).orElseThrow(), arena);
             case CODE -> terminals(part, new CodeInstance(images.get(part), program, arena));
+            case EMULATED -> {
+                var e = new EmulatedInstance(images.get(part), program, Boards.of(review.project()).require(part, place.device()));
+                emulated.put(part, e);
+                yield e;
+            }
             case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
         };
     }
@@ -248,6 +254,9 @@ final class BenchSession implements AutoCloseable {
         s.put("ended", thread != null && !thread.isAlive());
         s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull).mapToLong(Processor::missed).sum());
         collectOverruns();
+        Map<String, Object> instructions = new LinkedHashMap<>();
+        emulated.forEach((part, e) -> instructions.put(part, Map.of("most", e.mostInstructions(), "mean", e.meanInstructions())));
+        s.put("instructions", instructions);
         s.put("dropped", servers.values().stream().mapToLong(XcpServer::dropped).sum());
         synchronized (findings) {
             s.put("findings", findings.stream().map(f -> Map.of("place", f.place(), "cause", f.cause(), "cure", f.cure())).toList());
@@ -271,6 +280,7 @@ final class BenchSession implements AutoCloseable {
     @Override
     public void close() {
         stop();
+        emulated.values().forEach(EmulatedInstance::close);
         boots.values().forEach(BootServer::close);
         servers.values().forEach(XcpServer::close);
         if (thread == null || !thread.isAlive()) {

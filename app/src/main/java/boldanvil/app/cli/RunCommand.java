@@ -132,6 +132,9 @@ final class RunCommand implements Callable<Integer> {
                 last.put(run.store().columns().get(i).name(), Double.isFinite(v) ? v : null);
             }
             result.put("last", last);
+            Map<String, Object> instructions = new LinkedHashMap<>();
+            run.instructions().forEach((part, i) -> instructions.put(part, Map.of("most", i.most(), "mean", i.mean())));
+            result.put("instructions", instructions);
             result.put("findings", run.findings().stream().map(Object::toString).toList());
             out.println(new JsonMapper().writeValueAsString(result));
             return;
@@ -141,6 +144,7 @@ final class RunCommand implements Callable<Integer> {
             var c = run.store().columns().get(i);
             out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), run.store().latest(i), c.unit());
         }
+        run.instructions().forEach((part, i) -> out.printf(Locale.ROOT, "  %s: %d instructions in the longest step, %.0f in the mean, on the emulated processor%n", part, i.most(), i.mean()));
         CommandLineMain.print(out, run.findings());
     }
 }

@@ -8,6 +8,7 @@ import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Image;
+import boldanvil.core.build.Target;
 import boldanvil.core.c.CFile;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Rig;
@@ -205,7 +206,7 @@ public final class BuildPage extends BorderPane {
     private void sizes(Rig rig, String part) {
         var program = workspace.review().system().program(part).orElseThrow();
         var place = rig.place(part);
-        String boardName = place.mode() == Rig.Mode.DEVICE ? place.device() : workspace.project().patches().containsKey(part)
+        String boardName = place.mode() == Rig.Mode.DEVICE || place.mode() == Rig.Mode.EMULATED ? place.device() : workspace.project().patches().containsKey(part)
                 ? workspace.project().patches().get(part).board() : Boards.shipped().names().getFirst();
         var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(part, Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
@@ -220,6 +221,14 @@ public final class BuildPage extends BorderPane {
         hint.getStyleClass().addAll("faint", "small");
         hint.setWrapText(true);
         hint.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
+        var counted = session.run().map(r -> r.instructions().get(part)).orElse(null);
+        if (counted != null) {
+            var measured = new Label(String.format(Locale.ROOT, "Measured on the emulated processor: %,d instructions in the longest step, %,.0f in the mean; %.1f µs at one a cycle.",
+                    counted.most(), counted.mean(), counted.most() / setup.coreHertz() * 1e6));
+            measured.setWrapText(true);
+            measured.setMinHeight(Region.USE_PREF_SIZE);
+            facts.getChildren().add(measured);
+        }
         facts.getChildren().addAll(table, hint, memory(program, board, session.built().get(part)));
     }
 
@@ -229,7 +238,7 @@ public final class BuildPage extends BorderPane {
         grid.setHgap(12);
         grid.setVgap(3);
         grid.addRow(0, faint(""), faint("used bytes"), faint("of"), faint("%"));
-        size(grid, 1, "flash, as compiled here", image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
+        size(grid, 1, image != null && image.file().toString().endsWith(Target.CORTEX_M4F.ending()) ? "flash" : "flash, as compiled here", image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
         size(grid, 2, "RAM", Layout.of(program).size() + (image == null ? 0 : image.sizes().data()), board.memory().ramBytes());
         size(grid, 3, "stack of a step", image == null ? -1 : image.sizes().stack(), board.memory().stackBytes());
         return grid;

@@ -32,7 +32,7 @@ final class RigGrid {
         grid.setVgap(7);
         List<Rig.Place> places = new ArrayList<>(List.of(Rig.Place.MODEL, new Rig.Place(Rig.Mode.CODE, "")));
         var boards = Boards.of(workspace.project());
-        boards.names().forEach(b -> places.add(new Rig.Place(Rig.Mode.DEVICE, b)));
+        boards.names().forEach(b -> places.add(new Rig.Place(boards.find(b).orElseThrow().emulator() == null ? Rig.Mode.DEVICE : Rig.Mode.EMULATED, b)));
         String[] heads = new String[places.size()];
         for (int i = 0; i < heads.length; i++) {
             var p = places.get(i);
@@ -40,6 +40,7 @@ final class RigGrid {
                 case MODEL -> "model";
                 case CODE -> "code";
                 case DEVICE -> "on " + boards.find(p.device()).orElseThrow().title();
+                case EMULATED -> "emulated " + boards.find(p.device()).orElseThrow().title();
             };
             var l = new Label(heads[i]);
             l.getStyleClass().add("section");

@@ -41,6 +41,7 @@ public final class BenchRun implements LiveRun {
     private volatile State state = State.READY;
     private volatile double seconds;
     private volatile int overruns;
+    private volatile Map<String, Instructions> instructions = Map.of();
 
     /** @param ports XCP ports by part */
     BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images,
@@ -171,6 +172,9 @@ public final class BenchRun implements LiveRun {
     }
 
     private void note(JsonNode s) {
+        Map<String, Instructions> counted = new LinkedHashMap<>();
+        s.path("instructions").properties().forEach(e -> counted.put(e.getKey(), new Instructions(e.getValue().path("most").asLong(0), e.getValue().path("mean").asDouble(0))));
+        instructions = Map.copyOf(counted);
         overruns = s.path("overruns").asInt(0);
         seconds = Math.max(seconds, s.path("time").asDouble(0));
         for (JsonNode f : s.path("findings")) {
@@ -223,6 +227,11 @@ public final class BenchRun implements LiveRun {
     @Override
     public double seconds() {
         return seconds;
+    }
+
+    @Override
+    public Map<String, Instructions> instructions() {
+        return instructions;
     }
 
     @Override

@@ -37,6 +37,19 @@ public interface LiveRun extends AutoCloseable {
     /** Virtual time reached, in seconds. */
     double seconds();
 
+    /**
+     * What a step of a part costs on an emulated processor.
+     *
+     * @param most instructions of the longest step so far
+     * @param mean of all steps so far
+     */
+    record Instructions(long most, double mean) {}
+
+    /** What was counted of the parts on emulated processors, by part. */
+    default Map<String, Instructions> instructions() {
+        return Map.of();
+    }
+
     /** How often the machine fell behind the wall clock. */
     int overruns();
 

@@ -6,6 +6,7 @@ import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
 import boldanvil.core.build.Sources;
+import boldanvil.core.build.Target;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.Folders;
@@ -50,13 +51,17 @@ public final class RigStarter {
     /** Compiles one part as a rig needs it. */
     public static Image build(Review review, Rig rig, String part, Path buildFolder, Progress progress) {
         var program = review.system().program(part).orElseThrow();
-        return new Builder(buildFolder.resolve(rig.name()).resolve(part), progress::log, progress::cancelled)
+        Target target = rig.place(part).mode() == Rig.Mode.EMULATED ? Target.CORTEX_M4F : Target.HOST;
+        return new Builder(buildFolder.resolve(rig.name()).resolve(part), target, progress::log, progress::cancelled)
                 .build(program, sources(review, rig, part));
     }
 
     /** The generated files of one part as a rig needs them. */
     public static Sources sources(Review review, Rig rig, String part) {
         Program program = review.system().program(part).orElseThrow();
+        if (rig.place(part).mode() == Rig.Mode.EMULATED) {
+            return Sources.emulated(program, Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device()));
+        }
         if (rig.place(part).mode() != Rig.Mode.DEVICE) {
             return Sources.of(program);
         }
@@ -123,7 +128,7 @@ public final class RigStarter {
         step("Prepare to run");
         Map<String, String> code = new LinkedHashMap<>();
         rig.places().forEach((part, place) -> {
-            if (place.mode() == Rig.Mode.CODE) {
+            if (place.mode() == Rig.Mode.CODE || place.mode() == Rig.Mode.EMULATED) {
                 code.put(part, images.get(part).file().toAbsolutePath().toString());
             }
         });

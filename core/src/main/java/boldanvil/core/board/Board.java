@@ -10,10 +10,11 @@ import java.util.Optional;
  * is empty here.
  *
  * @param watchdog null for none
+ * @param emulator null for none
  */
 public record Board(String name, String title, Core core, Memory memory, ClockTree clock, Digital digital, SystemUnits system, Watchdog watchdog,
         List<Converter> converters, List<Timer> timers, List<AnalogOutput> analogOutputs, List<SerialPort> serialPorts, List<Bus> buses,
-        List<Can> cans, List<Link> links, List<Pin> pins) {
+        List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator) {
     /** Prefix of the channels that are a pin by itself. */
     private static final String PIN_CHANNEL = "IO.";
 
@@ -39,6 +40,15 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      * @param flashAddress where flash begins, for images made outside of a stand-in
      */
     public record Memory(long flashBytes, long ramBytes, long stackBytes, long flashAddress, long ramAddress) {}
+
+    /**
+     * A program of this machine that runs images for the board's processor, instruction by instruction.
+     *
+     * @param machine what it calls the machine
+     * @param serialAddress where that machine has its serial port
+     * @param timerHertz frequency of its system timer
+     */
+    public record Emulator(String machine, long serialAddress, double timerHertz) {}
 
     /** @param pulls what can hold an open pin: none, up, down */
     public record Digital(double highVolts, List<String> pulls) {

@@ -88,6 +88,7 @@ public final class Builder {
             link.addAll(objects);
             link.addAll(target.libraries());
             var stamp = new StringBuilder(String.join(" ", link));
+            sources.files().stream().filter(f -> f.name().endsWith(".ld")).forEach(f -> stamp.append(f.text()));
             for (String o : objects) {
                 stamp.append(' ').append(sha256(Files.readAllBytes(folder.resolve(o))));
             }

@@ -1,5 +1,6 @@
 package boldanvil.core.build;
 
+import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.board.PatchCheck;
@@ -43,6 +44,11 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                 String at = "rig " + rig.name() + " · " + part;
                 if (project.part(part).isEmpty()) {
                     findings.add(Finding.error(at, "There is no part '" + part + "'.", "Remove it from the rig."));
+                } else if (place.mode() == Rig.Mode.EMULATED) {
+                    if (boards.find(place.device()).map(Board::emulator).isEmpty()) {
+                        findings.add(Finding.error(at, "There is no emulator for '" + place.device() + "'.", "Boards with one are: "
+                                + String.join(", ", boards.names().stream().filter(b -> boards.find(b).orElseThrow().emulator() != null).toList()) + "."));
+                    }
                 } else if (place.mode() == Rig.Mode.DEVICE) {
                     device(project, system, boards, part, place.device(), at, findings);
                 }

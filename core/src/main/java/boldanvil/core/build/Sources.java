@@ -1,10 +1,12 @@
 package boldanvil.core.build;
 
+import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.c.CText;
 import boldanvil.core.c.IntegratorGuide;
+import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import java.io.IOException;
 import java.io.InputStream;
@@ -33,7 +35,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
     /** A hash of everything that is compiled: equal for equal sources, whatever the place or the time. */
     public String stamp() {
         var all = new StringBuilder();
-        files.stream().filter(f -> f.name().endsWith(".c") || f.name().endsWith(".h")).forEach(f -> all.append(f.name()).append('\0').append(f.text()).append('\0'));
+        files.stream().filter(f -> f.name().endsWith(".c") || f.name().endsWith(".h") || f.name().endsWith(".ld")).forEach(f -> all.append(f.name()).append('\0').append(f.text()).append('\0'));
         return Builder.sha256(all.toString());
     }
 
@@ -59,6 +61,29 @@ public record Sources(List<CFile> files, List<String> compiled) {
         files.add(cmake(program, compiled));
         files.add(IntegratorGuide.of(program));
         return new Sources(files, compiled);
+    }
+
+    /** The part as a bare image that runs on an emulator and exchanges its inputs and memory over a serial line. */
+    public static Sources emulated(Program program, Board board) {
+        List<CFile> files = new ArrayList<>(CGenerator.generate(program));
+        var layout = Layout.of(program);
+        int inputs = layout.group(Layout.Group.IN).stream().mapToInt(s -> layout.offset(s) + s.bytes()).max().orElse(0);
+        var memory = board.memory();
+        files.add(resource("loop_start.c"));
+        files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS", Integer.toString(inputs),
+                "UART", "0x" + Long.toHexString(board.emulator().serialAddress()))));
+        files.add(filled("image.ld", Map.of("BOARD", board.title(), "FLASH", "0x" + Long.toHexString(memory.flashAddress()), "FLASHBYTES", Long.toString(memory.flashBytes()),
+                "RAM", "0x" + Long.toHexString(memory.ramAddress()), "RAMBYTES", Long.toString(memory.ramBytes()), "STACKBYTES", Long.toString(memory.stackBytes()))));
+        files.add(IntegratorGuide.of(program));
+        return new Sources(files, List.of(program.name() + ".c", "loop_main.c", "loop_start.c"));
+    }
+
+    private static CFile filled(String name, Map<String, String> values) {
+        String text = resource(name).text();
+        for (var v : values.entrySet()) {
+            text = text.replace("@" + v.getKey() + "@", v.getValue());
+        }
+        return new CFile(name, text, Map.of());
     }
 
     private static CFile makefile(Program program, List<String> compiled) {

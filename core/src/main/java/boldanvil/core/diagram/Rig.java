@@ -20,7 +20,9 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
         /** Its generated C, compiled and run in the bench process. */
         CODE,
         /** On a device or its stand-in. */
-        DEVICE
+        DEVICE,
+        /** Its generated C, compiled for another processor and run on an emulator of that. */
+        EMULATED
     }
 
     /** What happens at terminals of parts that do not run on a device. */
@@ -29,7 +31,7 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     /**
      * The place of one part.
      *
-     * @param device board name for {@link Mode#DEVICE}, else empty
+     * @param device board name for {@link Mode#DEVICE} and {@link Mode#EMULATED}, else empty
      */
     public record Place(Mode mode, String device) {
         public static final Place MODEL = new Place(Mode.MODEL, "");

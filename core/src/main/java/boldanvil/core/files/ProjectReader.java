@@ -115,7 +115,8 @@ public final class ProjectReader {
         return switch (text) {
             case "model" -> Rig.Place.MODEL;
             case "code" -> new Rig.Place(Rig.Mode.CODE, "");
-            default -> new Rig.Place(Rig.Mode.DEVICE, text.substring("device ".length()));
+            default -> text.startsWith("emulated ") ? new Rig.Place(Rig.Mode.EMULATED, text.substring("emulated ".length()))
+                    : new Rig.Place(Rig.Mode.DEVICE, text.substring("device ".length()));
         };
     }
 

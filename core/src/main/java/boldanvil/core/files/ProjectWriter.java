@@ -90,6 +90,7 @@ public final class ProjectWriter {
             case MODEL -> "model";
             case CODE -> "code";
             case DEVICE -> "device " + place.device();
+            case EMULATED -> "emulated " + place.device();
         }));
         List<String> pairs = new java.util.ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",
                 quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places)));
