@@ -3,11 +3,14 @@ package boldanvil.app.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
+import boldanvil.core.link.DeviceRegistry;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import org.apache.pdfbox.Loader;
+import org.apache.pdfbox.text.PDFTextStripper;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
@@ -45,12 +48,83 @@ class CommandLineTest {
     }
 
     @Test
-    void theDemoPassesItsCheck() {
+    void theDemoPassesItsCheckWithADoubtAboutASlowBoard() throws IOException {
         assertThat(run("check", demo)).isZero();
-        assertThat(out).contains("no finding");
-        assertThat(err).isEmpty();
-        assertThat(run("check", demo, "--json")).isZero();
+        assertThat(out + err).contains("Clinker 16 is too slow").doesNotContain("error:");
+        assertThat(run("check", Demo.copyTo(folder.resolve("gate"), "gate-drive").toString(), "--json")).isZero();
         assertThat(out.strip()).isEqualTo("[]");
+    }
+
+    @Test
+    void aPatchIsCompletedMovedToAnotherBoardAndBack() throws IOException {
+        Path patch = Path.of(demo, "boards/patch.json");
+        String before = Files.readString(patch);
+        Files.writeString(patch, before.replace("\"peripheral\": \"IO.S12\", \"pin\": \"S12\"", "\"peripheral\": \"\", \"pin\": \"\""));
+        assertThat(run("patch", demo)).isEqualTo(1);
+        assertThat(out).contains("error: patch · controller/fault: The terminal has no peripheral and pin.");
+        assertThat(run("patch", demo, "--auto", "--json", "--csv", file("wires.csv"), "--pdf", file("wires.pdf"))).isZero();
+        var json = new JsonMapper().readTree(out);
+        assertThat(json.path("board").asString()).isEqualTo("swage32");
+        assertThat(json.path("terminals").size()).isEqualTo(8);
+        assertThat(json.path("terminals").path(7).path("pins").path(0).asString()).isNotEmpty();
+        assertThat(json.path("clocks").path("core").path("reached").asDouble()).isEqualTo(168e6);
+        assertThat(Files.readAllLines(Path.of(file("wires.csv")))).hasSize(10).first().asString().startsWith("Pin,Position,Side,Terminal");
+        try (var pdf = Loader.loadPDF(Path.of(file("wires.pdf")).toFile())) {
+            assertThat(new PDFTextStripper().getText(pdf)).contains("Wiring of Paddle controller on Swage 32").contains("motor encoder, 512 lines");
+        }
+        String patched = Files.readString(patch);
+        assertThat(run("patch", demo, "--board", "clinker16")).isZero();
+        assertThat(out).contains("change leg A: T1.A N1 → T0.A R1").contains("resolution 13.04 → 7.229 bits").contains("Clinker 16 is too slow");
+        assertThat(run("patch", demo, "--board", "swage32")).isZero();
+        assertThat(Files.readString(patch)).isEqualTo(patched);
+        assertThat(run("patch", demo, "--clock", "core=84MHz")).isZero();
+        assertThat(out).contains("clock core         asked  84.000000 MHz, reached  84.000000 MHz");
+        assertThat(run("patch", demo, "--part", "moon")).isEqualTo(2);
+        assertThat(err).contains("no part 'moon'");
+        assertThat(run("patch", demo, "--board", "abacus")).isEqualTo(2);
+    }
+
+    @Test
+    void aSlowBoardMissesStepsWhenItIsDeployedAnyway() throws IOException {
+        assertThat(run("run", demo, "--rig", "clinker", "--for", "0.4s", "--json")).isZero();
+        var json = new JsonMapper().readTree(out);
+        // 354 of 100 µs: about seven steps in ten are missed.
+        assertThat(json.path("overruns").asInt()).isBetween(2_000, 3_600);
+        assertThat(json.path("findings").toString()).contains("Clinker 16 is too slow: it missed");
+    }
+
+    @Test
+    void aRigIsDeployedFoundTakenUpAndEnded() {
+        String before = System.getProperty(DeviceRegistry.FOLDER);
+        System.setProperty(DeviceRegistry.FOLDER, file("devices"));
+        try {
+            assertThat(run("devices")).isZero();
+            assertThat(out).contains("No device answers");
+            assertThat(run("deploy", demo, "--rig", "swage", "--fault", "controller=brown-out")).isEqualTo(2);
+            assertThat(err).contains("rig swage · controller: The device fell silent");
+            assertThat(run("deploy", demo, "--rig", "swage", "--fault", "controller=moths")).isEqualTo(2);
+            assertThat(run("deploy", demo, "--rig", "desk")).isEqualTo(2);
+            assertThat(run("deploy", demo, "--rig", "swage", "--standalone", "--json")).isZero();
+            long process = new JsonMapper().readTree(out).path("process").asLong();
+            assertThat(process).isPositive();
+            assertThat(run("devices", "--json")).isZero();
+            var device = new JsonMapper().readTree(out).path(0);
+            assertThat(device.path("board").asString()).isEqualTo("swage32");
+            assertThat(device.path("running").asBoolean()).isTrue();
+            assertThat(run("run", demo, "--rig", "swage", "--attach", "--for", "0.1s", "--record", file("more.csv"))).isZero();
+            assertThat(Path.of(file("more.csv"))).isNotEmptyFile();
+            assertThat(run("devices", "--stop", Long.toString(process))).isZero();
+            assertThat(run("devices", "--stop", "1")).isEqualTo(2);
+            assertThat(run("run", demo, "--rig", "code", "--attach", "--for", "0.1s")).isEqualTo(2);
+            assertThat(err).contains("goes on nowhere by itself");
+        } finally {
+            DeviceRegistry.entries().forEach(e -> ProcessHandle.of(e.pid()).ifPresent(ProcessHandle::destroyForcibly));
+            if (before == null) {
+                System.clearProperty(DeviceRegistry.FOLDER);
+            } else {
+                System.setProperty(DeviceRegistry.FOLDER, before);
+            }
+        }
     }
 
     @ParameterizedTest
