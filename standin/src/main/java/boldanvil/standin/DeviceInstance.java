@@ -3,6 +3,7 @@ package boldanvil.standin;
 import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.BoardTerminals;
+import boldanvil.core.board.Lines;
 import boldanvil.core.board.PinEdges;
 import boldanvil.core.board.PinModel;
 import boldanvil.core.build.Registers;
@@ -24,6 +25,7 @@ import java.util.Arrays;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 
 /**
  * A part that runs on a stand-in. The wires end at pins: what is set on an input goes through the converter or counter into a
@@ -100,8 +102,31 @@ final class DeviceInstance implements Instance {
             case DIGITAL_IN -> new int[] {Registers.LEVEL_IN + pin(t)};
             case DIGITAL_OUT -> new int[] {Registers.LEVEL_OUT + pin(t)};
             case EDGE_IN -> new int[] {Registers.LEVEL_IN + pin(t), Registers.EDGE + pin(t)};
+            case PACKET_OUT -> IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.serialOut(board.serialNumber(channel), i)).toArray();
+            case PACKET_IN -> withFresh(IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.serialIn(board.serialNumber(channel), i)),
+                    Registers.SERIAL_FRESH + board.serialNumber(channel));
+            case I2C_IN, SPI_IN -> IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.busByte(board.busNumber(channel), setup.placeOnLine(t), i)).toArray();
+            case FRAME_OUT -> IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.canOut(board.canNumber(channel), setup.placeOnLine(t), i)).toArray();
+            case FRAME_IN -> withFresh(IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.canIn(board.canNumber(channel), setup.placeOnLine(t), i)),
+                    Registers.canFresh(board.canNumber(channel), setup.placeOnLine(t)));
             case HEALTH, WATCHDOG -> throw new IllegalStateException(t.path());
         };
+    }
+
+    private static int[] withFresh(IntStream bytes, int fresh) {
+        return IntStream.concat(bytes, IntStream.of(fresh)).toArray();
+    }
+
+    /** Devices on buses answer to their addresses. */
+    private void addresses() {
+        for (Place p : inputs) {
+            if (p.terminal().kind() == TerminalKind.I2C_IN || p.terminal().kind() == TerminalKind.SPI_IN) {
+                int bus = setup.board().busNumber(setup.channel(p.terminal()).orElseThrow());
+                int device = setup.placeOnLine(p.terminal());
+                word(Registers.busAddress(bus, device), Lines.address(p.terminal()) + 1L);
+                word(Registers.busNumber(bus, device), Lines.registerNumber(p.terminal()));
+            }
+        }
     }
 
     private int pin(Terminal t) {
@@ -127,6 +152,7 @@ final class DeviceInstance implements Instance {
     @Override
     public void init() {
         registers.fill((byte) 0);
+        addresses();
         inputs.forEach(p -> {
             p.model().init();
             // An input that nothing is wired to has the value it has where nothing runs.
@@ -138,6 +164,8 @@ final class DeviceInstance implements Instance {
         processor.reset();
         call(start);
         outputs();
+        // Empty registers are no packet; nothing is on its way yet.
+        outputs.forEach(p -> p.model().init());
     }
 
     @Override
@@ -155,6 +183,7 @@ final class DeviceInstance implements Instance {
             }
             return;
         }
+        outputs.forEach(p -> p.model().begin());
         boolean runs = processor.begins();
         word(Registers.LOAD, Math.round(processor.load() * LOAD_PARTS));
         word(Registers.OVERRUNS, processor.missed());

@@ -229,6 +229,11 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
             case COUNTER_IN -> timers("counter").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
             case DIGITAL_IN, DIGITAL_OUT, EDGE_IN -> pins.stream().filter(Pin::digital)
                     .forEach(p -> all.add(new Channel(PIN_CHANNEL + p.name(), kind, PIN_CHANNEL + p.name(), List.of(p.name()))));
+            case PACKET_OUT -> serialPorts.forEach(s -> all.add(new Channel(s.name() + ".out", kind, s.name(), s.out())));
+            case PACKET_IN -> serialPorts.forEach(s -> all.add(new Channel(s.name() + ".in", kind, s.name(), s.in())));
+            case I2C_IN, SPI_IN -> buses.stream().filter(b -> b.kind().equals(kind == TerminalKind.I2C_IN ? "I2C" : "SPI"))
+                    .forEach(b -> all.add(new Channel(b.name(), kind, b.name(), b.pins())));
+            case FRAME_OUT, FRAME_IN -> cans.forEach(c -> all.add(new Channel(c.name(), kind, c.name(), c.pins())));
             case HEALTH, WATCHDOG -> { }
         }
         return all;
@@ -290,6 +295,18 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
     /** Number of a channel within its converter, from 0. */
     public int inputNumber(Channel c) {
         return converter(c.unit()).orElseThrow().channels().stream().map(x -> c.unit() + "." + x.id()).toList().indexOf(c.id());
+    }
+
+    public int serialNumber(Channel c) {
+        return serialPorts.stream().map(SerialPort::name).toList().indexOf(c.unit());
+    }
+
+    public int busNumber(Channel c) {
+        return buses.stream().map(Bus::name).toList().indexOf(c.unit());
+    }
+
+    public int canNumber(Channel c) {
+        return cans.stream().map(Can::name).toList().indexOf(c.unit());
     }
 
     public int analogOutputNumber(Channel c) {

@@ -173,6 +173,32 @@ public final class BoardSetup {
         return wait;
     }
 
+    /** Number of a terminal among those of its kind on the same unit: its mailbox on a CAN bus, its device on others. */
+    public int placeOnLine(Terminal t) {
+        var unit = channel(t).map(Channel::unit).orElse("");
+        return program.terminals().stream().filter(o -> o.kind() == t.kind() && channel(o).map(Channel::unit).orElse("").equals(unit)).map(Terminal::name).toList().indexOf(t.name());
+    }
+
+    /** The rate of a terminal's line in bits per second; empty where the board cannot make one near it. */
+    public Optional<Double> rate(Terminal t) {
+        double asked = t.number("rate");
+        var unit = channel(t).map(Channel::unit).orElse("");
+        return switch (t.kind()) {
+            case PACKET_OUT, PACKET_IN -> board.serialPorts().stream().filter(s -> s.name().equals(unit)).findFirst().map(s -> PinMath.baud(s, clock.hertz(s.clock()), asked))
+                    .map(PinMath.Baud::reached);
+            case FRAME_OUT, FRAME_IN -> board.cans().stream().filter(c -> c.name().equals(unit)).findFirst().map(c -> PinMath.can(c, clock.hertz(c.clock()), asked))
+                    .map(PinMath.CanTiming::bitsPerSecond);
+            case I2C_IN, SPI_IN -> board.buses().stream().filter(b -> b.name().equals(unit)).findFirst().flatMap(b -> busRate(b, asked));
+            default -> Optional.empty();
+        };
+    }
+
+    /** The fastest rate of a bus that is not above what is asked. */
+    private Optional<Double> busRate(Board.Bus b, double asked) {
+        var rates = b.hertz().isEmpty() ? b.dividers().stream().map(d -> clock.hertz(b.clock()) / d).toList() : b.hertz();
+        return rates.stream().filter(r -> r <= asked * (1 + 1e-9)).max(Double::compare);
+    }
+
     public Optional<PinMath.Dog> watchdog(Terminal t) {
         return Optional.ofNullable(board.watchdog()).map(w -> PinMath.watchdog(w, t.number("timeout")));
     }

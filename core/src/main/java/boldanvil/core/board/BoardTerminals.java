@@ -68,6 +68,7 @@ public final class BoardTerminals implements Instance {
 
     @Override
     public void step() {
+        outputs.forEach(p -> p.model().begin());
         for (Place p : inputs) {
             double[] seen = p.model().signals(p.model().counts(p.wires()));
             for (int i = 0; i < seen.length; i++) {

@@ -218,12 +218,40 @@ public final class PatchCheck {
                     doubt(t.name(), "The timer's longest filter is " + PatchNumbers.sig(setup.filter(t) * 1e9) + " ns.", "Ask for less, or filter outside.");
                 }
             }
+            case PACKET_OUT, PACKET_IN, I2C_IN, SPI_IN, FRAME_OUT, FRAME_IN -> line(t);
             case DIGITAL_IN, EDGE_IN -> {
                 if (!t.has("pull", "none") && !board.digital().pulls().contains(t.texts().get("pull"))) {
                     error(t.name(), board.title() + " has no pull " + t.texts().get("pull") + ".", "Pulls are: " + String.join(", ", board.digital().pulls()) + ".");
                 }
             }
             default -> { }
+        }
+    }
+
+    /** Most a receiver bears of a serial line's rate being off, and still samples the right bits. */
+    private static final double SERIAL_TOLERANCE = 0.02;
+
+    private void line(Terminal t) {
+        var rate = setup.rate(t);
+        if (rate.isEmpty()) {
+            error(t.name(), "The unit cannot make " + PatchNumbers.sig(t.number("rate")) + " Hz.", "Choose a rate it has.");
+            return;
+        }
+        boolean serial = t.kind() == TerminalKind.PACKET_IN || t.kind() == TerminalKind.PACKET_OUT;
+        if (serial && Math.abs(rate.get() / t.number("rate") - 1) > SERIAL_TOLERANCE) {
+            error(t.name(), "The rate would be " + PatchNumbers.sig(rate.get()) + " Hz, off by more than " + PatchNumbers.sig(SERIAL_TOLERANCE * 100) + " %.",
+                    "Choose a rate that divides the clock better.");
+        }
+        // Terminals on one bus take turns within a step.
+        double busy = placed.values().stream().filter(p -> p.channel().unit().equals(setup.channel(t).orElseThrow().unit()) && p.terminal().kind().sharesUnit() == t.kind().sharesUnit()
+                && (t.kind().sharesUnit() || p.terminal().name().equals(t.name()))).mapToDouble(p -> Lines.seconds(p.terminal(), rate.get())).sum();
+        if (busy > program.tickSeconds()) {
+            String cause = "Its line is busy for " + PatchNumbers.sig(busy * 1e6) + " µs of each step of " + PatchNumbers.sig(program.tickSeconds() * 1e6) + " µs";
+            if (serial || t.kind() == TerminalKind.FRAME_IN || t.kind() == TerminalKind.FRAME_OUT) {
+                doubt(t.name(), cause + "; not every step's values are carried.", "Choose a faster rate or fewer values, or accept that.");
+            } else {
+                error(t.name(), cause + ".", "Choose a faster rate, or read fewer registers.");
+            }
         }
     }
 

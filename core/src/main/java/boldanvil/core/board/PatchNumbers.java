@@ -1,6 +1,7 @@
 package boldanvil.core.board;
 
 import boldanvil.core.program.Terminal;
+import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -94,6 +95,7 @@ public final class PatchNumbers {
                 add("bites after", d.seconds() * 1e3, "ms");
                 add("ticks until then", Math.floor(d.seconds() / tick), "");
             });
+            case PACKET_OUT, PACKET_IN, I2C_IN, SPI_IN, FRAME_OUT, FRAME_IN -> line(tick);
             case HEALTH -> { }
         }
     }
@@ -149,6 +151,26 @@ public final class PatchNumbers {
             }
             add("periods per tick", tick * timer.hertz(), "");
             add("new duty acts within", 1e6 / timer.hertz() / (timer.centre() ? 2 : 1), "µs");
+        });
+    }
+
+    private void line(double tick) {
+        int bytes = Lines.codec(t).bytes();
+        add("bytes", bytes, "");
+        setup.rate(t).ifPresent(rate -> {
+            add("rate", rate, "Hz");
+            double asked = t.number("rate");
+            add("off by", (rate / asked - 1) * 100, "%");
+            double seconds = Lines.seconds(t, rate);
+            add("on the line", seconds * 1e6, "µs");
+            int steps = Lines.steps(seconds, tick);
+            if (t.kind() == TerminalKind.I2C_IN || t.kind() == TerminalKind.SPI_IN) {
+                add("one count is", Math.abs(Lines.register(t).scale()), "units");
+                add("new value every", Math.max(tick, Lines.update(t)) * 1e3, "ms");
+            } else {
+                add("arrives after", steps, steps == 1 ? "step" : "steps");
+                add("payload", bytes / (steps * tick), "bytes/s");
+            }
         });
     }
 

@@ -27,6 +27,9 @@ record Placement(Terminal terminal, Channel channel, List<String> pins) {
     /** Why two placements cannot both be, told of this one. */
     Optional<String> clash(Placement other, Board board) {
         String name = "'" + other.terminal().name() + "'";
+        if (terminal.kind().sharesUnit() && other.terminal().kind().sharesUnit() && channel.unit().equals(other.channel().unit())) {
+            return together(other, name);
+        }
         for (String pin : pins) {
             if (other.pins().contains(pin)) {
                 return Optional.of("Pin " + pin + " is taken by terminal " + name + " too.");
@@ -44,6 +47,10 @@ record Placement(Terminal terminal, Channel channel, List<String> pins) {
         if (terminal.kind().takesTimer() || other.terminal().kind().takesTimer()) {
             return Optional.of(channel.unit() + " serves terminal " + name + (other.terminal().kind().takesTimer() ? ", which takes all of it." : " already, and would be taken whole."));
         }
+        if (terminal.numbers().containsKey("rate") && other.terminal().numbers().containsKey("rate") && terminal.number("rate") != other.terminal().number("rate")) {
+            return Optional.of(channel.unit() + " serves terminal " + name + " with another rate: " + PatchNumbers.sig(other.terminal().number("rate")) + " instead of "
+                    + PatchNumbers.sig(terminal.number("rate")) + " Hz.");
+        }
         if (channel.id().equals(other.channel().id())) {
             return Optional.of(channel.id() + " serves terminal " + name + " too.");
         }
@@ -52,6 +59,18 @@ record Placement(Terminal terminal, Channel channel, List<String> pins) {
 
     private static int line(String pin, Board board) {
         return board.pins().get(board.pinNumber(pin)).position() % board.system().interruptLines();
+    }
+
+    /** What terminals on one bus must have in common, and what they must not. */
+    private Optional<String> together(Placement other, String name) {
+        if (terminal.number("rate") != other.terminal().number("rate")) {
+            return Optional.of("Bus " + channel.unit() + " serves " + name + " with another rate: " + PatchNumbers.sig(other.terminal().number("rate")) + " instead of "
+                    + PatchNumbers.sig(terminal.number("rate")) + " Hz.");
+        }
+        if (terminal.kind() == other.terminal().kind() && terminal.kind() != TerminalKind.I2C_IN && Lines.message(terminal).id() == Lines.message(other.terminal()).id()) {
+            return Optional.of("The message " + Lines.message(terminal).id() + " belongs to terminal " + name + " too.");
+        }
+        return Optional.empty();
     }
 
     /** What PWM outputs on one timer must have in common. */

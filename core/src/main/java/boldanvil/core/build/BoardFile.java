@@ -25,11 +25,13 @@ final class BoardFile {
     private final BoardSetup setup;
     private final CText t = new CText();
     private final Set<String> setUp = new HashSet<>();
+    private final LineCode lines;
 
     private BoardFile(BoardSetup setup) {
         this.setup = setup;
         program = setup.program();
         board = setup.board();
+        lines = new LineCode(setup, t);
     }
 
     /** @param setup with a patch that is complete and without conflicts */
@@ -45,7 +47,7 @@ final class BoardFile {
         t.line("/*").line(" * " + CText.comment(program.title()) + " on " + CText.comment(board.title()) + ".")
                 .line(" * board_tick belongs into an interrupt every " + program.tickNanos() / 1000.0 + " us.").line(" */")
                 .line("#include \"board_io.h\"").line("#include \"" + program.name() + ".h\"").line("")
-                .line("#include <math.h>").line("");
+                .line("#include <math.h>").line("#include <string.h>").line("");
         t.line("/* All memory there is. */").open("static struct {");
         t.line(CGenerator.contextType(program) + " part;");
         for (Terminal x : program.terminals()) {
@@ -116,6 +118,7 @@ final class BoardFile {
                     }
                     """).line("");
         }
+        lines.helpers();
     }
 
     private void safe() {
@@ -194,6 +197,11 @@ final class BoardFile {
                 t.line("board_digital_setup(" + pin(x) + "U, " + List.of("none", "up", "down").indexOf(x.texts().get("pull")) + "U);" + where(x));
                 if (x.kind() == TerminalKind.EDGE_IN) {
                     t.line("board_edge_setup(" + pin(x) + "U, " + !x.has("edge", "falling") + ", " + !x.has("edge", "rising") + ");");
+                }
+            }
+            case PACKET_IN, PACKET_OUT, FRAME_IN, FRAME_OUT -> {
+                if (setUp.add(channel(x).unit())) {
+                    lines.setUp(x);
                 }
             }
             case WATCHDOG -> {
@@ -280,6 +288,7 @@ final class BoardFile {
                 set(first, "board_digital_read(" + pin(x) + "U)");
                 set(x.ports().get(1), "board_edge_take(" + pin(x) + "U)");
             }
+            case PACKET_IN, FRAME_IN, I2C_IN, SPI_IN -> lines.read(x);
             case HEALTH -> {
                 set(first, "(double)board_load() / 10000.0");
                 set(x.ports().get(1), "board_overruns()");
@@ -327,6 +336,7 @@ final class BoardFile {
                         + number((1L << scale.bits()) - 1) + "));");
             }
             case PULSE_OUT -> pulses(x, source);
+            case PACKET_OUT, FRAME_OUT -> lines.write(x);
             case WATCHDOG -> t.open("if (" + source + ") {").line("board_watchdog();").close("}");
             default -> throw new IllegalStateException(x.path());
         }

@@ -2,19 +2,25 @@ package boldanvil.core.build;
 
 import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
+import boldanvil.core.board.Lines;
 import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.c.CText;
 import boldanvil.core.c.IntegratorGuide;
+import boldanvil.core.frame.CanMessage;
+import boldanvil.core.frame.Dbc;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.TerminalKind;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * Every file generated for a part.
@@ -56,6 +62,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
         files.add(BoardFile.of(setup));
         files.add(resource("board_io.h"));
         files.add(resource("board_io_standin.c"));
+        dbc(program).ifPresent(files::add);
         List<String> compiled = List.of(program.name() + ".c", BoardFile.name(setup.board()), "board_io_standin.c");
         files.add(makefile(program, compiled));
         files.add(cmake(program, compiled));
@@ -76,6 +83,13 @@ public record Sources(List<CFile> files, List<String> compiled) {
                 "RAM", "0x" + Long.toHexString(memory.ramAddress()), "RAMBYTES", Long.toString(memory.ramBytes()), "STACKBYTES", Long.toString(memory.stackBytes()))));
         files.add(IntegratorGuide.of(program));
         return new Sources(files, List.of(program.name() + ".c", "loop_main.c", "loop_start.c"));
+    }
+
+    /** The messages a part sends and receives, as a DBC file; empty where there are none. */
+    private static Optional<CFile> dbc(Program program) {
+        Map<Long, CanMessage> messages = new LinkedHashMap<>();
+        program.terminals().stream().filter(t -> t.kind() == TerminalKind.FRAME_OUT || t.kind() == TerminalKind.FRAME_IN).map(Lines::message).forEach(m -> messages.putIfAbsent(m.id(), m));
+        return messages.isEmpty() ? Optional.empty() : Optional.of(new CFile(program.name() + ".dbc", Dbc.write(List.copyOf(messages.values())), Map.of()));
     }
 
     private static CFile filled(String name, Map<String, String> values) {

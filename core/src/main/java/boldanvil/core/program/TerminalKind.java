@@ -22,6 +22,16 @@ public enum TerminalKind {
     DIGITAL_OUT("digital out"),
     /** A pin interrupt. */
     EDGE_IN("edge in"),
+    /** Packets over a serial port. */
+    PACKET_OUT("packet out"),
+    PACKET_IN("packet in"),
+    /** A register of a device on an I²C bus. */
+    I2C_IN("I²C register in"),
+    /** A register of a device on an SPI bus. */
+    SPI_IN("SPI register in"),
+    /** Messages of a CAN bus. */
+    FRAME_OUT("CAN frame out"),
+    FRAME_IN("CAN frame in"),
     /** What the device knows of itself; has no pin. */
     HEALTH("health"),
     /** Has no pin either. */
@@ -40,6 +50,11 @@ public enum TerminalKind {
     /** Whether it comes out at pins; the others stay within the device and need no place on the patch sheet. */
     public boolean hasPins() {
         return this != HEALTH && this != WATCHDOG;
+    }
+
+    /** Whether several terminals of such kinds can share one unit and its pins. */
+    public boolean sharesUnit() {
+        return this == I2C_IN || this == FRAME_IN || this == FRAME_OUT;
     }
 
     /** Whether it takes a whole timer, so that no other terminal can use a channel of it. */

@@ -12,7 +12,7 @@ public final class Stock {
 
     static {
         Stream.of(Sources.TYPES, Calculation.TYPES, Tables.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Timers.TYPES,
-                StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, Structure.TYPES).flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
+                StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES, Structure.TYPES).flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
     }
 
     private Stock() {}

@@ -62,6 +62,23 @@ void board_edge_setup(uint8_t pin, bool rising, bool falling);
 /* Whether an edge came that the levels at two reads do not show; forgets it. */
 bool board_edge_take(uint8_t pin);
 
+/* Sets a serial port's divisor, in units of its fraction. */
+void board_serial_setup(uint8_t port, uint32_t divisor);
+/* Sends bytes, unless others are still being sent. */
+void board_serial_write(uint8_t port, const uint8_t *bytes, uint8_t length);
+/* Whether as many bytes as asked for have come since the last time; they are the newest. */
+bool board_serial_read(uint8_t port, uint8_t *bytes, uint8_t length);
+
+/* Reads a register of a device on a bus; the address is passed over on SPI. The bytes are those of the last read where none come. */
+void board_bus_read(uint8_t bus, uint8_t address, uint8_t number, uint8_t *bytes, uint8_t length);
+
+/* Sets the bit time of a CAN controller. */
+void board_can_setup(uint8_t unit, uint16_t prescaler, uint8_t quanta, uint8_t before_sample);
+/* Sends a message from a mailbox, unless that still waits; bit 31 of the identifier tells an extended one. */
+void board_can_write(uint8_t unit, uint8_t mailbox, uint32_t identifier, const uint8_t *bytes, uint8_t length);
+/* Whether a message with this identifier has come to a mailbox since the last time, and its bytes. */
+bool board_can_read(uint8_t unit, uint8_t mailbox, uint32_t identifier, uint8_t *bytes, uint8_t length);
+
 /* Share of the processor the last tick took, in 1 / 10000. */
 uint32_t board_load(void);
 /* Ticks that were missed since the start. */

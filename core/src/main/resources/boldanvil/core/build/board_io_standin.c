@@ -31,6 +31,17 @@ struct standin_registers {
     uint32_t level_out[128];
     uint32_t edge_choice[128];
     uint32_t edge[128];
+    uint32_t serial_divisor[4];
+    uint32_t serial_out[4][64];
+    uint32_t serial_in[4][64];
+    uint32_t serial_fresh[4];
+    uint32_t bus_address[4][8];
+    uint32_t bus_number[4][8];
+    uint32_t bus_bytes[4][8][4];
+    uint32_t can_timing[2];
+    uint32_t can_out[2][16][8];
+    uint32_t can_in[2][16][8];
+    uint32_t can_fresh[2][16];
     uint32_t clock[4];
     uint32_t clock_divider[8];
     uint32_t load;
@@ -181,6 +192,70 @@ bool board_edge_take(uint8_t pin)
     bool taken = registers->edge[pin & 127U] != 0U;
     registers->edge[pin & 127U] = 0U;
     return taken;
+}
+
+void board_serial_setup(uint8_t port, uint32_t divisor)
+{
+    registers->serial_divisor[port & 3U] = divisor;
+}
+
+void board_serial_write(uint8_t port, const uint8_t *bytes, uint8_t length)
+{
+    uint8_t i;
+    for (i = 0U; i < length; i++) {
+        registers->serial_out[port & 3U][i & 63U] = bytes[i];
+    }
+}
+
+bool board_serial_read(uint8_t port, uint8_t *bytes, uint8_t length)
+{
+    bool fresh = registers->serial_fresh[port & 3U] != 0U;
+    uint8_t i;
+    for (i = 0U; i < length; i++) {
+        bytes[i] = (uint8_t)registers->serial_in[port & 3U][i & 63U];
+    }
+    registers->serial_fresh[port & 3U] = 0U;
+    return fresh;
+}
+
+void board_bus_read(uint8_t bus, uint8_t address, uint8_t number, uint8_t *bytes, uint8_t length)
+{
+    uint8_t device;
+    uint8_t i;
+    for (device = 0U; device < 8U; device++) {
+        /* Addresses are kept plus one, so that 0 is nobody. */
+        if (registers->bus_address[bus & 3U][device] == address + 1U && registers->bus_number[bus & 3U][device] == number) {
+            for (i = 0U; i < length; i++) {
+                bytes[i] = (uint8_t)registers->bus_bytes[bus & 3U][device][i & 3U];
+            }
+        }
+    }
+}
+
+void board_can_setup(uint8_t unit, uint16_t prescaler, uint8_t quanta, uint8_t before_sample)
+{
+    registers->can_timing[unit & 1U] = (uint32_t)prescaler << 16 | (uint32_t)quanta << 8 | before_sample;
+}
+
+void board_can_write(uint8_t unit, uint8_t mailbox, uint32_t identifier, const uint8_t *bytes, uint8_t length)
+{
+    uint8_t i;
+    (void)identifier;
+    for (i = 0U; i < length; i++) {
+        registers->can_out[unit & 1U][mailbox & 15U][i & 7U] = bytes[i];
+    }
+}
+
+bool board_can_read(uint8_t unit, uint8_t mailbox, uint32_t identifier, uint8_t *bytes, uint8_t length)
+{
+    bool fresh = registers->can_fresh[unit & 1U][mailbox & 15U] != 0U;
+    uint8_t i;
+    (void)identifier;
+    for (i = 0U; i < length; i++) {
+        bytes[i] = (uint8_t)registers->can_in[unit & 1U][mailbox & 15U][i & 7U];
+    }
+    registers->can_fresh[unit & 1U][mailbox & 15U] = 0U;
+    return fresh;
 }
 
 uint32_t board_load(void)
