@@ -1,10 +1,19 @@
 package boldanvil.standin;
 
+import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.Wire;
 import boldanvil.core.link.DeviceRegistry;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
 import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.TimeUnit;
 
 /**
@@ -17,6 +26,13 @@ public final class BenchMain {
     private static final long LOOK_MILLIS = 500;
 
     private BenchMain() {}
+
+    /** Has the machine load what any project needs, such as units and the stock, while nobody has asked for anything yet. */
+    private static void loadAhead() {
+        var sheet = new Sheet("main", List.of(new Block("a", "sine", "a", 0, 0, Map.of("frequency", "50 Hz"), Set.of()), new Block("b", "analog in", "b", 0, 0, Map.of("sensitivity", "50 mV/A"), Set.of()),
+                new Block("c", "tap", "c", 0, 0, Map.of("unit", "A"), Set.of())), List.of(new Wire("b", "y", "c", "u")));
+        Review.of(Project.empty("ahead").withParts(List.of(new Part("ahead", "ahead", Part.Kind.CONTROLLER, "1 ms", "1 ms", "rk4", "float64", 0, 0, List.of(sheet)))));
+    }
 
     /** Without its entry a process cannot be found again, but works. */
     private static void enter(DeviceRegistry.Entry entry) {
@@ -34,6 +50,7 @@ public final class BenchMain {
             System.err.println("The bench process wants a token on its standard input.");
             System.exit(2);
         }
+        Thread.ofPlatform().daemon().name("load ahead").start(BenchMain::loadAhead);
         try (var server = new ControlServer(token.strip())) {
             enter(new DeviceRegistry.Entry(ProcessHandle.current().pid(), server.port(), token.strip()));
             System.out.println("READY " + server.port());

@@ -33,7 +33,7 @@ import java.util.concurrent.TimeUnit;
 /** A loaded rig: its parts, its devices and the loop that runs them. */
 final class BenchSession implements AutoCloseable {
     private static final int WARM_UP_TICKS = 30_000;
-    private static final long WARM_UP_NANOS = 1_500_000_000;
+    private static final long WARM_UP_NANOS = 700_000_000;
 
     private final Review review;
     private final Rig rig;
@@ -54,7 +54,7 @@ final class BenchSession implements AutoCloseable {
      * @param flash the folder where devices keep what they hold; null for nowhere
      */
     BenchSession(Path project, String rigName, Path flash) throws IOException {
-        review = Review.of(ProjectReader.read(project)).orThrow();
+        review = Review.of(ProjectReader.readOwn(project)).orThrow();
         rig = review.rig(rigName);
         for (var e : rig.places().entrySet()) {
             if (e.getValue().mode() == Rig.Mode.DEVICE) {

@@ -30,6 +30,13 @@ final class EmulatedInstance implements Instance, AutoCloseable {
     /** Nanoseconds of an instruction, as a power of two. */
     private static final int INSTRUCTION_SHIFT = 6;
     private static final int ANSWER_SECONDS = 10;
+    /** Runs a command with this input and output, and ends it when the process that started it is gone, in whatever way that went. */
+    private static final String GUARD = """
+            exec 3<&0
+            "$@" <&3 & emulator=$!
+            ( while kill -0 $PPID; do sleep 1; done; kill -9 $emulator ) >/dev/null 2>&1 & guard=$!
+            wait $emulator
+            kill $guard""";
 
     private final Program program;
     private final Layout layout;
@@ -60,7 +67,7 @@ final class EmulatedInstance implements Instance, AutoCloseable {
             throw FindingException.of(board.title(), "There is no " + EMULATOR + " on this machine.", "Install it, on Debian with 'apt-get install qemu-system-arm'.");
         }
         try {
-            process = new ProcessBuilder(EMULATOR, "-M", board.emulator().machine(), "-display", "none", "-monitor", "none", "-serial", "stdio", "-icount",
+            process = new ProcessBuilder("sh", "-c", GUARD, EMULATOR, EMULATOR, "-M", board.emulator().machine(), "-display", "none", "-monitor", "none", "-serial", "stdio", "-icount",
                     "shift=" + INSTRUCTION_SHIFT + ",sleep=off", "-kernel", image.toAbsolutePath().toString()).redirectError(ProcessBuilder.Redirect.DISCARD).start();
         } catch (IOException e) {
             throw FindingException.of(board.title(), EMULATOR + " cannot be run: " + e.getMessage() + ".", "Check that it is installed.");
@@ -175,6 +182,7 @@ final class EmulatedInstance implements Instance, AutoCloseable {
 
     @Override
     public void close() {
+        process.descendants().forEach(ProcessHandle::destroyForcibly);
         process.destroyForcibly();
     }
 }

@@ -8,6 +8,7 @@ import boldanvil.core.board.Boards;
 import boldanvil.core.board.PatchCheck;
 import boldanvil.core.board.PatchNumbers;
 import boldanvil.core.board.WiringTable;
+import boldanvil.core.build.LinkBudget;
 import boldanvil.core.build.LoadEstimate;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Patch;
@@ -137,6 +138,9 @@ final class PatchCommand implements Callable<Integer> {
             out.printf(Locale.ROOT, "  task %-14s every %9.1f µs: run %9.1f µs, response %s, load %5.1f %%%n", r.name(), r.periodSeconds() * 1e6, r.seconds() * 1e6,
                     Double.isInfinite(r.responseSeconds()) ? "never" : String.format(Locale.ROOT, "%9.1f µs", r.responseSeconds() * 1e6), r.load() * 100);
         }
+        for (LinkBudget.Row r : LinkBudget.of(setup)) {
+            out.printf(Locale.ROOT, "  link %-14s %s: %.0f of %.0f bytes/s, %.1f %%%s%n", r.link(), r.what(), r.asked(), r.possible(), 100 * r.asked() / r.possible(), r.isEnough() ? "" : ", too slow");
+        }
         changes.forEach(c -> out.println("  change " + c.terminal() + ": " + c.from() + " → " + (c.to().isEmpty() ? "no place" : c.to())
                 + (c.values().isEmpty() ? "" : "; " + String.join("; ", c.values()))));
     }
@@ -161,6 +165,7 @@ final class PatchCommand implements Callable<Integer> {
         result.put("terminals", terminals);
         result.put("tasks", rows.stream().map(r -> Map.of("task", r.name(), "period", r.periodSeconds(), "run", r.seconds(), "response",
                 Double.isInfinite(r.responseSeconds()) ? "never" : (Object) r.responseSeconds())).toList());
+        result.put("links", LinkBudget.of(setup).stream().map(r -> Map.of("link", r.link(), "asked", r.asked(), "possible", r.possible())).toList());
         result.put("changes", changes.stream().map(c -> Map.of("terminal", c.terminal(), "from", c.from(), "to", c.to(), "values", c.values())).toList());
         result.put("findings", findings.stream().map(Object::toString).toList());
         spec.commandLine().getOut().println(new JsonMapper().writeValueAsString(result));

@@ -8,6 +8,7 @@ import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Image;
+import boldanvil.core.build.LinkBudget;
 import boldanvil.core.build.Target;
 import boldanvil.core.c.CFile;
 import boldanvil.core.diagram.Patch;
@@ -229,7 +230,34 @@ public final class BuildPage extends BorderPane {
             measured.setMinHeight(Region.USE_PREF_SIZE);
             facts.getChildren().add(measured);
         }
-        facts.getChildren().addAll(table, hint, memory(program, board, session.built().get(part)));
+        facts.getChildren().addAll(table, hint, memory(program, board, session.built().get(part)), links(setup));
+    }
+
+    /** What is asked of the links and what they can carry. */
+    private static GridPane links(BoardSetup setup) {
+        var grid = new GridPane();
+        grid.setHgap(12);
+        grid.setVgap(3);
+        grid.addRow(0, faint(""), faint("asked bytes/s"), faint("of"), faint("%"));
+        int y = 1;
+        for (LinkBudget.Row r : LinkBudget.of(setup)) {
+            var name = new Label(r.link() + ", " + r.what());
+            name.setWrapText(true);
+            grid.add(name, 0, y);
+            String[] texts = {String.format(Locale.ROOT, "%,.0f", r.asked()), String.format(Locale.ROOT, "%,.0f", r.possible()), String.format(Locale.ROOT, "%.1f", 100 * r.asked() / r.possible())};
+            for (int i = 0; i < texts.length; i++) {
+                var l = new Label(texts[i]);
+                l.getStyleClass().add("mono");
+                l.setMinWidth(Region.USE_PREF_SIZE);
+                if (!r.isEnough()) {
+                    l.getStyleClass().add("bad");
+                }
+                GridPane.setHalignment(l, javafx.geometry.HPos.RIGHT);
+                grid.add(l, i + 1, y);
+            }
+            y++;
+        }
+        return grid;
     }
 
     /** Flash, RAM and stack; what only a build can tell is missing before one. */

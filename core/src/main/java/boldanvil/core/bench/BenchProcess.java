@@ -25,15 +25,20 @@ final class BenchProcess implements BenchLink {
     private static final int START_SECONDS = 30;
 
     private final Process process;
-    private final ControlClient control;
+    private final String token;
+    private volatile ControlClient control;
     private volatile boolean closing;
     private volatile boolean left;
 
-    /** @param onLost called when the process ends without being closed */
+    /**
+     * Starts the process; it comes up while other things are done, see {@link #connect}.
+     *
+     * @param onLost called when the process ends without being closed
+     */
     BenchProcess(Runnable onLost) {
         byte[] secret = new byte[16];
         new SecureRandom().nextBytes(secret);
-        String token = HexFormat.of().formatHex(secret);
+        token = HexFormat.of().formatHex(secret);
         try {
             // The quick compiler suffices for the few microseconds of a tick; the thorough one would take a core from the
             // ticks for seconds, just when they begin to keep pace with the wall clock.
@@ -46,7 +51,6 @@ final class BenchProcess implements BenchLink {
             process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
             process.getOutputStream().write((token + "\n").getBytes(StandardCharsets.UTF_8));
             process.getOutputStream().flush();
-            control = new ControlClient(port(), token, 30_000);
         } catch (IOException e) {
             throw FindingException.of("bench", "The bench process cannot be started: " + e.getMessage() + ".",
                     "Check the installation.");
@@ -56,6 +60,11 @@ final class BenchProcess implements BenchLink {
                 onLost.run();
             }
         });
+    }
+
+    /** Waits until the process is there, and greets it. */
+    void connect() {
+        control = new ControlClient(port(), token, 30_000);
     }
 
     private int port() {
@@ -105,9 +114,13 @@ final class BenchProcess implements BenchLink {
     @Override
     public void close() {
         closing = true;
-        control.close();
-        if (!left) {
-            process.destroyForcibly();
+        if (left) {
+            return;
         }
+        var client = control;
+        if (client != null) {
+            client.close();
+        }
+        process.destroyForcibly();
     }
 }

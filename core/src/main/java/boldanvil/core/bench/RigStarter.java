@@ -78,21 +78,23 @@ public final class RigStarter {
             progress.step("Compile the models");
             return new DeskRun(review, rig, options);
         }
-        Map<String, Image> images = new LinkedHashMap<>();
-        for (var place : rig.places().entrySet()) {
-            if (place.getValue().mode() != Rig.Mode.MODEL) {
-                step("Build " + place.getKey());
-                images.put(place.getKey(), build(review, rig, place.getKey(), options.buildFolder(), progress));
-            }
-        }
-        step("Start the bench process");
         var run = new AtomicReference<BenchRun>();
+        // It comes up while the parts are compiled.
         var process = new BenchProcess(() -> {
             if (run.get() != null) {
                 run.get().lost();
             }
         });
         try {
+            Map<String, Image> images = new LinkedHashMap<>();
+            for (var place : rig.places().entrySet()) {
+                if (place.getValue().mode() != Rig.Mode.MODEL) {
+                    step("Build " + place.getKey());
+                    images.put(place.getKey(), build(review, rig, place.getKey(), options.buildFolder(), progress));
+                }
+            }
+            step("Start the bench process");
+            process.connect();
             run.set(connect(review, rig, process, images));
             return run.get();
         } catch (FindingException e) {

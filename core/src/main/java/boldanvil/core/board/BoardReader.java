@@ -40,6 +40,11 @@ final class BoardReader {
         return reader.board;
     }
 
+    /** A board that ships with the program; tests have checked its file. */
+    static Board readOwn(String text) {
+        return MAPPER.treeToValue(JsonFile.readOwn(text), Board.class);
+    }
+
     private void wrong(String pointer, String cause, String cure) {
         int line = JsonFile.lineOf(text, pointer);
         wrong.add(Finding.error(place + (line > 0 ? ":" + line : ""), cause, cure));

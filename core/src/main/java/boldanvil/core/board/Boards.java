@@ -26,7 +26,7 @@ public final class Boards {
     private Boards(List<String> shipped) {
         for (String name : shipped) {
             try (InputStream in = Boards.class.getResourceAsStream(name + ".json")) {
-                boards.put(name, BoardReader.read(new String(in.readAllBytes(), StandardCharsets.UTF_8), name + ".json"));
+                boards.put(name, BoardReader.readOwn(new String(in.readAllBytes(), StandardCharsets.UTF_8)));
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             }

@@ -55,6 +55,15 @@ class BoardTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"swage32", "clinker16", "generic-m4f"})
+    void everyShippedFileFitsItsFormat(String name) throws IOException {
+        try (var in = Boards.class.getResourceAsStream(name + ".json")) {
+            String text = new String(in.readAllBytes(), StandardCharsets.UTF_8);
+            assertThat(BoardReader.read(text, name)).isEqualTo(BoardReader.readOwn(text));
+        }
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"swage32", "clinker16", "generic-m4f"})
     void everyChannelComesOutAtPinsOfTheBoard(String name) {
         var board = Boards.shipped().find(name).orElseThrow();
         for (TerminalKind kind : TerminalKind.values()) {
