@@ -65,6 +65,10 @@ public final class Shots extends Application {
         });
         shot("sheet-plant", () -> shell.navigator().open("drive/paddle"));
         shot("patch", () -> shell.show("Patch"));
+        shot("patch-conflict", () -> {
+            shell.workspace().edit("patch reset", p -> p.withPatch("controller", p.patches().get("controller").with(new boldanvil.core.diagram.Patch.Row("reset", "IO.E13", "E13", "reset button on the panel"))));
+        });
+        on(() -> shell.workspace().undo());
         run("desk", 4.2);
         run("swage", 4.2);
         shot("bench", () -> shell.show("Bench"));
@@ -120,6 +124,9 @@ public final class Shots extends Application {
         shot("gate-drive-servo", () -> shell.navigator().open("servo/servo"));
         run("desk", 1.5);
         shot("gate-drive-bench", () -> shell.show("Bench"));
+        run("emulated", 0.05);
+        shot("build-emulated", () -> shell.show("Build"));
+        endRun();
         on(() -> shell.open(project.resolveSibling("beacon")));
         run("clinker", 3);
         shot("beacon-bench", () -> shell.show("Bench"));

@@ -211,7 +211,7 @@ public final class BuildPage extends BorderPane {
                 ? workspace.project().patches().get(part).board() : Boards.shipped().names().getFirst();
         var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(part, Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
-                : " as code, estimated for " + board.title())));
+                : place.mode() == Rig.Mode.EMULATED ? " on an emulated " + board.title() : " as code, estimated for " + board.title())));
         var setup = new BoardSetup(board, java.util.Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
                 .orElse(new Patch(board.name(), List.of())), program);
         var table = new TaskTable();
@@ -222,6 +222,7 @@ public final class BuildPage extends BorderPane {
         hint.getStyleClass().addAll("faint", "small");
         hint.setWrapText(true);
         hint.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
+        facts.getChildren().addAll(table, hint);
         var counted = session.run().map(r -> r.instructions().get(part)).orElse(null);
         if (counted != null) {
             var measured = new Label(String.format(Locale.ROOT, "Measured on the emulated processor: %,d instructions in the longest step, %,.0f in the mean; %.1f µs at one a cycle.",
@@ -230,7 +231,7 @@ public final class BuildPage extends BorderPane {
             measured.setMinHeight(Region.USE_PREF_SIZE);
             facts.getChildren().add(measured);
         }
-        facts.getChildren().addAll(table, hint, memory(program, board, session.built().get(part)), links(setup));
+        facts.getChildren().addAll(memory(program, board, session.built().get(part)), links(setup));
     }
 
     /** What is asked of the links and what they can carry. */
@@ -275,6 +276,7 @@ public final class BuildPage extends BorderPane {
     private static Label faint(String text) {
         var l = new Label(text);
         l.getStyleClass().addAll("faint", "small");
+        l.setMinWidth(Region.USE_PREF_SIZE);
         GridPane.setHalignment(l, javafx.geometry.HPos.RIGHT);
         return l;
     }

@@ -23,6 +23,7 @@ import boldanvil.core.program.Terminal;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.function.Supplier;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
@@ -58,6 +59,7 @@ public final class PatchPage extends BorderPane {
     private final VBox linkLoss = new VBox();
     private String part = "";
     private String wantedBoard = "";
+    private Optional<Path> folder = Optional.empty();
     private final Label notice = new Label();
     private Object shown;
 
@@ -97,6 +99,11 @@ public final class PatchPage extends BorderPane {
             return;
         }
         shown = key;
+        if (!workspace.folder().equals(folder)) {
+            folder = workspace.folder();
+            wantedBoard = "";
+            say("");
+        }
         rows.getChildren().clear();
         List<String> patched = workspace.project().parts().stream().map(p -> p.id()).filter(id -> !terminals(id).isEmpty()).toList();
         side.setVisible(!patched.isEmpty());
@@ -161,7 +168,7 @@ public final class PatchPage extends BorderPane {
         var boards = new ChoiceBox<String>();
         boards.setId("board");
         boards.getItems().setAll(Boards.of(workspace.project()).names());
-        boards.setValue(patch(workspace.project()).board());
+        boards.setValue(wantedBoard.isEmpty() ? patch(workspace.project()).board() : wantedBoard);
         boards.valueProperty().addListener((_, _, v) -> {
             wantedBoard = v;
             refresh();
@@ -258,7 +265,7 @@ public final class PatchPage extends BorderPane {
         card.getChildren().add(heading);
         for (var r : plan.rows()) {
             var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not placed" : r.from()) + "  →  " + (r.to().isEmpty() ? "no place" : r.to())
-                    + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values())));
+                    + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values()).replace("units", unit(program().terminal(r.terminal()).orElseThrow()))));
             l.setWrapText(true);
             l.getStyleClass().add("small");
             if (r.to().isEmpty()) {
@@ -267,7 +274,7 @@ public final class PatchPage extends BorderPane {
             card.getChildren().add(l);
         }
         plan.findings().forEach(f -> {
-            var l = new Label(f.cause() + " " + f.cure());
+            var l = new Label(f.place().substring(f.place().indexOf('/') + 1) + ":  " + f.cause() + " " + f.cure());
             l.setWrapText(true);
             l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
             card.getChildren().add(l);
@@ -400,7 +407,7 @@ public final class PatchPage extends BorderPane {
 
     /** A fact with its number; "units" become the terminal's own unit. */
     private HBox fact(PatchNumbers.Fact f, Terminal t) {
-        String own = Places.find(workspace.project(), t.path()).map(p -> p.block().settings().getOrDefault("unit", "")).orElse("");
+        String own = unit(t);
         var name = new Label(f.name().replace("per unit", own.isEmpty() ? "per unit" : "per " + own));
         name.getStyleClass().addAll("small", "faint");
         var number = new Label(f.value() + (f.unit().isEmpty() ? "" : " " + f.unit().replace("units", own)));
@@ -408,6 +415,11 @@ public final class PatchPage extends BorderPane {
         var both = new HBox(6, name, number);
         both.setAlignment(Pos.BASELINE_LEFT);
         return both;
+    }
+
+    /** A terminal's own unit. */
+    private String unit(Terminal t) {
+        return Places.find(workspace.project(), t.path()).map(p -> p.block().settings().getOrDefault("unit", "")).orElse("");
     }
 
     private static ChoiceBox<String> choice(String id, List<String> all, String value) {

@@ -9,6 +9,7 @@ import boldanvil.core.program.Program;
 import boldanvil.core.program.Terminal;
 import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -100,10 +101,11 @@ public final class PatchCheck {
 
     private static Optional<Proposal> move(Boards boards, Board board, Program program, Patch patch, Terminal t, long before) {
         String wire = patch.row(t.name()).map(Patch.Row::wire).orElse("");
-        // Channels next to the one there is come first: the harness changes least.
+        // Channels next to the one there is come first, the harness changes least then; after that pins that can do nothing else.
         String now = patch.row(t.name()).map(Patch.Row::peripheral).orElse("");
         var channels = new ArrayList<>(board.channels(t.kind()));
-        channels.sort(java.util.Comparator.comparingInt(c -> c.id().equals(now) ? 0 : now.startsWith(c.unit()) ? 1 : 2));
+        channels.sort(Comparator.comparingInt((Channel c) -> c.id().equals(now) ? 0 : now.startsWith(c.unit()) ? 1 : 2)
+                .thenComparingInt(c -> board.functionsOf(c.pins().getFirst()).size()));
         for (Channel c : channels) {
             for (String way : c.pins()) {
                 Patch next = patch.with(new Patch.Row(t.name(), c.id(), way, wire));
