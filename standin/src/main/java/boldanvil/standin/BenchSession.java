@@ -33,7 +33,7 @@ import java.util.concurrent.TimeUnit;
 /** A loaded rig: its parts, its devices and the loop that runs them. */
 final class BenchSession implements AutoCloseable {
     private static final int WARM_UP_TICKS = 30_000;
-    private static final long WARM_UP_NANOS = 1_000_000_000;
+    private static final long WARM_UP_NANOS = 800_000_000;
 
     private final Review review;
     private final Rig rig;

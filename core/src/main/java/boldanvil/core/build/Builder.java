@@ -83,7 +83,7 @@ public final class Builder {
             }
             List<String> objects = sources.compiled().stream().map(Builder::object).toList();
             List<String> link = new ArrayList<>(List.of(target.compiler()));
-            link.addAll(target.link());
+            link.addAll(target.linking());
             link.addAll(List.of("-o", image.getFileName() + ".new"));
             link.addAll(objects);
             link.addAll(target.libraries());

@@ -114,10 +114,9 @@ public record Sources(List<CFile> files, List<String> compiled) {
     private static CFile cmake(Program program, List<String> compiled) {
         var t = new CText();
         t.line("# Builds " + program.title() + ".").line("cmake_minimum_required(VERSION 3.13)").line("project(" + program.name() + " C)")
-                .line("add_library(" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
+                .line("link_libraries(m)").line("add_library(" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
                 .line("set_target_properties(" + program.name() + " PROPERTIES PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
-                .line("target_compile_options(" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size())) + ")")
-                .line("target_link_libraries(" + program.name() + " PRIVATE m)");
+                .line("target_compile_options(" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size())) + ")");
         return t.file("CMakeLists.txt");
     }
 

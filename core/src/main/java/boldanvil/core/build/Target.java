@@ -10,11 +10,11 @@ import java.util.List;
  * @param size program that tells sizes
  * @param cure how to get them
  * @param compile flags of each compilation, after {@link Sources#FLAGS}
- * @param link flags of linking, before the objects
+ * @param linking flags of linking, before the objects
  * @param libraries flags after the objects
  * @param ending of the image's file name
  */
-public record Target(String compiler, String size, String cure, List<String> compile, List<String> link, List<String> libraries, String ending) {
+public record Target(String compiler, String size, String cure, List<String> compile, List<String> linking, List<String> libraries, String ending) {
     /** This machine: a library that stand-ins and code rigs load. */
     public static final Target HOST = new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs in which all parts are models work without.",
             List.of("-fPIC"), List.of("-shared"), List.of("-lm"), ".so");
@@ -28,7 +28,7 @@ public record Target(String compiler, String size, String cure, List<String> com
 
     public Target {
         compile = List.copyOf(compile);
-        link = List.copyOf(link);
+        linking = List.copyOf(linking);
         libraries = List.copyOf(libraries);
     }
 
