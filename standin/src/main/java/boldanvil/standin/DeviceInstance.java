@@ -93,6 +93,7 @@ final class DeviceInstance implements Instance {
             case ANALOG_OUT -> new int[] {Registers.DAC + board.analogOutputNumber(channel)};
             case PWM_OUT, PWM_PAIR_OUT -> new int[] {Registers.compare(timer, board.outputNumber(channel))};
             case THREE_PHASE_OUT -> new int[] {Registers.compare(timer, 0), Registers.compare(timer, 1), Registers.compare(timer, 2)};
+            case TRIP_IN -> new int[] {Registers.TRIPPED + timer};
             case PULSE_OUT -> new int[] {Registers.PRESCALER + timer, Registers.PERIOD + timer};
             case ENCODER_IN -> new int[] {Registers.ENCODER + timer};
             case INDEXED_ENCODER_IN -> new int[] {Registers.ENCODER + timer, Registers.INDEX_FOUND + timer, Registers.INDEX_AT + timer};

@@ -53,7 +53,7 @@ class EveryTerminalTest {
             b.block("see " + out.replace('.', ' '), "tap").wire(out, "see " + out.replace('.', ' ') + ".u");
         }
         b.block("leg", "pwm out", "alignment=centre", "outputs=complementary pair", "frequency=18 kHz").wire("volts.y", "leg.u").block("out", "analog out").wire("amps.y", "out.u")
-                .block("bridge", "three-phase pwm", "frequency=9 kHz").wire("volts.y", "bridge.a").wire("amps.y", "bridge.b").wire("pulses.d", "bridge.c")
+                .block("bridge", "three-phase pwm", "frequency=9 kHz", "trip=trip input").wire("volts.y", "bridge.a").wire("amps.y", "bridge.b").wire("pulses.d", "bridge.c")
                 .block("lamp", "digital out", "active=low", "safe=high").wire("key.y", "lamp.u").block("dog", "watchdog");
         return b;
     }

@@ -17,13 +17,13 @@ import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Terminal;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
@@ -59,6 +59,7 @@ public final class PatchPage extends BorderPane {
     private final VBox linkLoss = new VBox();
     private String part = "";
     private String wantedBoard = "";
+    private BoardChange planned;
     private Optional<Path> folder = Optional.empty();
     private final Label notice = new Label();
     private Object shown;
@@ -101,7 +102,8 @@ public final class PatchPage extends BorderPane {
         shown = key;
         if (!workspace.folder().equals(folder)) {
             folder = workspace.folder();
-            wantedBoard = "";
+            forgetPlan();
+            shown = key;
             say("");
         }
         rows.getChildren().clear();
@@ -117,7 +119,8 @@ public final class PatchPage extends BorderPane {
         }
         if (!patched.contains(part)) {
             part = patched.getFirst();
-            wantedBoard = "";
+            forgetPlan();
+            shown = key;
         }
         header(patched);
         var patch = patch(workspace.project());
@@ -130,8 +133,8 @@ public final class PatchPage extends BorderPane {
 
     private void show(Board board, Patch patch) {
         var setup = new BoardSetup(board, patch, program());
-        if (!wantedBoard.isEmpty() && !wantedBoard.equals(patch.board())) {
-            change(patch);
+        if (planned != null) {
+            change(planned);
         }
         grid(setup);
         outlineTitle.setText(board.title());
@@ -161,7 +164,7 @@ public final class PatchPage extends BorderPane {
         parts.setValue(part);
         parts.valueProperty().addListener((_, _, v) -> {
             part = v;
-            wantedBoard = "";
+            forgetPlan();
             say("");
             refresh();
         });
@@ -169,10 +172,7 @@ public final class PatchPage extends BorderPane {
         boards.setId("board");
         boards.getItems().setAll(Boards.of(workspace.project()).names());
         boards.setValue(wantedBoard.isEmpty() ? patch(workspace.project()).board() : wantedBoard);
-        boards.valueProperty().addListener((_, _, v) -> {
-            wantedBoard = v;
-            refresh();
-        });
+        boards.valueProperty().addListener((_, _, v) -> plan(v));
         var find = new Button("Find places");
         find.setId("find-places");
         find.setOnAction(_ -> findPlaces());
@@ -247,18 +247,29 @@ public final class PatchPage extends BorderPane {
         }, () -> say("Written to " + file + ".", "good"), this::sayFindings);
     }
 
+    /** Works out what the change to a board would bring. */
+    private void plan(String board) {
+        var project = workspace.project();
+        var program = program();
+        planned = null;
+        wantedBoard = board;
+        if (board.equals(patch(project).board())) {
+            refresh();
+            return;
+        }
+        var done = new AtomicReference<BoardChange>();
+        workspace.inBackground(() -> done.set(BoardChange.plan(Boards.of(project), program, patch(project), board)), () -> {
+            planned = done.get();
+            shown = null;
+            refresh();
+        }, this::sayFindings);
+    }
+
     /** What the change to another board would bring, before it is made. */
-    private void change(Patch patch) {
+    private void change(BoardChange plan) {
         var card = new VBox(5);
         card.getStyleClass().add("card");
         card.setId("board-change");
-        BoardChange plan;
-        try {
-            plan = BoardChange.plan(Boards.of(workspace.project()), program(), patch, wantedBoard);
-        } catch (FindingException e) {
-            sayFindings(e.findings());
-            return;
-        }
         String title = Boards.of(workspace.project()).require(part, wantedBoard).title();
         var heading = new Label("What changes on " + title);
         heading.getStyleClass().add("strong");
@@ -283,16 +294,22 @@ public final class PatchPage extends BorderPane {
         make.setId("change-board");
         make.getStyleClass().add("primary");
         make.setOnAction(_ -> {
-            wantedBoard = "";
+            forgetPlan();
             workspace.edit("change board to " + title, p -> p.withPatch(part, plan.patch()));
         });
         var keep = new Button("Keep the board");
         keep.setOnAction(_ -> {
-            wantedBoard = "";
+            forgetPlan();
             refresh();
         });
         card.getChildren().add(new HBox(8, make, keep));
         rows.getChildren().add(card);
+    }
+
+    private void forgetPlan() {
+        wantedBoard = "";
+        planned = null;
+        shown = null;
     }
 
     private void grid(BoardSetup setup) {

@@ -1,8 +1,8 @@
 /**
  * Running a rig and driving it live. {@link boldanvil.core.bench.RigStarter} takes a project and a rig through its steps,
- * check, build, link, download, verify, and hands out a {@link boldanvil.core.bench.LiveRun}, which looks the same whether
+ * check, build, download, verify (by {@link boldanvil.core.bench.Deployer}), and hands out a {@link boldanvil.core.bench.LiveRun}, which looks the same whether
  * the parts are models in this process ({@link boldanvil.core.bench.DeskRun}) or run in a bench process
- * ({@link boldanvil.core.bench.BenchRun}). {@link boldanvil.core.bench.Values} compares tunables between project, build and
+ * ({@link boldanvil.core.bench.BenchRun}), which may go on by itself and be taken up again. {@link boldanvil.core.bench.Values} compares tunables between project, build and
  * device.
  */
 package boldanvil.core.bench;

@@ -17,7 +17,7 @@ import java.util.Set;
  * then keeps the best it found.
  */
 public final class AutoPatch {
-    private static final int TRIES = 200_000;
+    private static final int TRIES = 50_000;
 
     private final Board board;
     private final List<Placement> placed = new ArrayList<>();
@@ -50,7 +50,7 @@ public final class AutoPatch {
         var terminals = program.terminals().stream().filter(t -> t.kind().hasPins()).toList();
         for (Terminal t : terminals) {
             var kept = patch.row(t.name()).flatMap(r -> board.channel(r.peripheral(), t.kind()).filter(c -> c.pins().contains(r.pin()))
-                    .map(c -> Placement.of(board, t, c, r.pin())));
+                    .map(c -> Placement.of(t, c, r.pin())));
             if (kept.isPresent() && placed.stream().allMatch(p -> kept.get().clash(p, board).isEmpty())) {
                 placed.add(kept.get());
             } else {
@@ -64,8 +64,7 @@ public final class AutoPatch {
         Patch next = patch;
         for (Placement p : best.subList(fixed, best.size())) {
             String wire = patch.row(p.terminal().name()).map(Patch.Row::wire).orElse("");
-            int own = pinsOf(p);
-            next = next.with(new Patch.Row(p.terminal().name(), p.channel().id(), String.join(",", p.pins().subList(0, own)), wire));
+            next = next.with(new Patch.Row(p.terminal().name(), p.channel().id(), String.join(",", p.pins()), wire));
         }
         List<Finding> findings = new ArrayList<>();
         Set<String> done = new HashSet<>();
@@ -78,11 +77,6 @@ public final class AutoPatch {
             }
         }
         return new Result(inOrder(next, terminals), findings);
-    }
-
-    /** How many of a placement's pins are the channel's own. */
-    private static int pinsOf(Placement p) {
-        return p.channel().pins().getFirst().split(",").length;
     }
 
     /** Rows in the order of the terminals; rows without terminal last. */
@@ -125,7 +119,7 @@ public final class AutoPatch {
     private List<Placement> candidates(Terminal t) {
         List<Placement> all = new ArrayList<>();
         for (Channel c : board.channels(t.kind())) {
-            c.pins().forEach(way -> all.add(Placement.of(board, t, c, way)));
+            c.pins().forEach(way -> all.add(Placement.of(t, c, way)));
         }
         all.sort(Comparator.comparingInt(p -> {
             int same = (int) placed.stream().filter(o -> o.channel().unit().equals(p.channel().unit())).count();

@@ -220,6 +220,7 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
                 });
                 all.add(new Channel(t.name(), kind, t.name(), ways(legs)));
             });
+            case TRIP_IN -> timers.stream().filter(t -> !t.trip().isEmpty()).forEach(t -> all.add(new Channel(t.name() + ".trip", kind, t.name(), t.trip())));
             case PULSE_OUT -> timers("pulse").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
             case ENCODER_IN -> timers("encoder").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), pairs(t))));
             case INDEXED_ENCODER_IN -> timers("encoder").filter(t -> !t.index().isEmpty()).forEach(t -> all.add(new Channel(t.name(), kind, t.name(),

@@ -188,7 +188,7 @@ public final class PatchCheck {
             error(t.name(), row.get().peripheral() + " does not come out at pin " + row.get().pin() + ".",
                     "Choose " + String.join(" or ", channel.get().pins()) + ".", t.name());
         }
-        var mine = Placement.of(board, t, channel.get(), row.get().pin());
+        var mine = Placement.of(t, channel.get(), row.get().pin());
         for (Placement p : placed.values()) {
             mine.clash(p, board).ifPresent(cause -> error(t.name(), cause, "Move one of the two" + (cause.startsWith("Timer ")
                     ? ", or give both the same setting." : "."), t.name(), p.terminal().name()));
@@ -270,9 +270,6 @@ public final class PatchCheck {
         }
         if (t.kind() != TerminalKind.PWM_OUT && setup.deadTime(t).isEmpty()) {
             error(t.name(), "The timer cannot make a dead time of " + PatchNumbers.sig(t.number("dead time") * 1e6) + " µs.", "Choose a shorter one.");
-        }
-        if (t.has("trip", "trip input") && setup.timerOf(t).map(x -> x.trip().isEmpty()).orElse(true)) {
-            error(t.name(), "The timer has no trip input.", "Choose another timer, or switch off on the sheet.", t.name());
         }
         double periods = program.tickSeconds() * timer.get().hertz();
         if (!t.has("synchronised", "no") && Math.abs(periods - Math.rint(periods)) > 1e-6) {

@@ -89,6 +89,7 @@ public final class PatchNumbers {
                     add("debounced in", steps * tick * 1e3, "ms");
                 }
             }
+            case TRIP_IN -> facts.add(new Fact("switches off", setup.channel(t).map(Channel::unit).orElse(""), ""));
             case DIGITAL_OUT -> add("high level", setup.board().digital().highVolts(), "V");
             case WATCHDOG -> setup.watchdog(t).ifPresent(d -> {
                 add("asked", t.number("timeout") * 1e3, "ms");

@@ -2,26 +2,17 @@ package boldanvil.core.board;
 
 import boldanvil.core.program.Terminal;
 import boldanvil.core.program.TerminalKind;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/**
- * A terminal at a channel of a board, with every pin it takes.
- *
- * @param pins those of the channel and the timer's trip input where that is used
- */
+/** A terminal at a channel of a board, with every pin it takes. */
 record Placement(Terminal terminal, Channel channel, List<String> pins) {
     Placement {
         pins = List.copyOf(pins);
     }
 
-    static Placement of(Board board, Terminal t, Channel channel, String way) {
-        List<String> pins = new ArrayList<>(List.of(way.split(",")));
-        if (t.has("trip", "trip input")) {
-            board.timer(channel.unit()).filter(x -> !x.trip().isEmpty()).ifPresent(x -> pins.add(x.trip().getFirst()));
-        }
-        return new Placement(t, channel, pins);
+    static Placement of(Terminal t, Channel channel, String way) {
+        return new Placement(t, channel, List.of(way.split(",")));
     }
 
     /** Why two placements cannot both be, told of this one. */
@@ -41,7 +32,11 @@ record Placement(Terminal terminal, Channel channel, List<String> pins) {
                     ? Optional.of("Pin " + pins.getFirst() + " shares interrupt line " + line(pins.getFirst(), board) + " of " + lines + " with terminal " + name + ".")
                     : Optional.empty();
         }
-        if (!channel.unit().equals(other.channel().unit())) {
+        boolean sameBlock = terminal.path().equals(other.terminal().path());
+        if (sameBlock && !channel.unit().equals(other.channel().unit())) {
+            return Optional.of("The trip input must be that of the timer of its outputs, " + (terminal.kind() == TerminalKind.TRIP_IN ? other.channel().unit() : channel.unit()) + ".");
+        }
+        if (sameBlock || !channel.unit().equals(other.channel().unit())) {
             return Optional.empty();
         }
         if (terminal.kind().takesTimer() || other.terminal().kind().takesTimer()) {

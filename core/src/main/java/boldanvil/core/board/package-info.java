@@ -1,7 +1,9 @@
 /**
- * Boards and what follows from a patch. {@link boldanvil.core.board.Board} is read from an open file: pins, peripheral
- * channels, clock, resolutions. {@link boldanvil.core.board.PatchCheck} finds conflicts; {@link boldanvil.core.board.Channel
- * channel numbers} such as counts per unit or the real switching frequency come from {@link boldanvil.core.board.PinMath},
- * which simulation, generated code and the stand-in all use, so that they quantise alike.
+ * Boards and what follows from a patch. {@link boldanvil.core.board.Board} is read from an open file; a
+ * {@link boldanvil.core.board.BoardSetup} is a board set up for one part: clocks solved ({@link boldanvil.core.board.ClockSetting}), a
+ * {@link boldanvil.core.board.Channel} for each terminal, and its settings, which all come from {@link boldanvil.core.board.PinMath}.
+ * {@link boldanvil.core.board.PinModel} is what hardware does between a wire and a register, the same for simulation and stand-in.
+ * {@link boldanvil.core.board.PatchCheck} finds conflicts and ways out, {@link boldanvil.core.board.AutoPatch} places,
+ * {@link boldanvil.core.board.PinSwap} and {@link boldanvil.core.board.BoardChange} plan moves; patches themselves are immutable.
  */
 package boldanvil.core.board;

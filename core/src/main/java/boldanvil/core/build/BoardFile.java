@@ -177,9 +177,6 @@ final class BoardFile {
                 if (dead.count() > 0) {
                     t.line("board_pwm_dead_time(" + timer(x) + "U, " + dead.prescaler() + "U, " + dead.count() + "U); /* " + Math.round(dead.seconds() * 1e9) + " ns */");
                 }
-                if (x.has("trip", "trip input")) {
-                    t.line("board_pwm_trip(" + timer(x) + "U);");
-                }
             }
             case ANALOG_IN -> t.line("board_adc_setup(" + board.converterNumber(channel(x)) + "U, " + board.inputNumber(channel(x)) + "U, "
                     + setup.sampling(x).orElseThrow().choice() + "U, " + trigger(x) + "U);" + where(x));
@@ -192,6 +189,7 @@ final class BoardFile {
                     t.line("board.zero_" + timer(x) + " = 0;").line("board.found_" + timer(x) + " = false;");
                 }
             }
+            case TRIP_IN -> t.line("board_pwm_trip(" + timer(x) + "U);" + where(x));
             case CAPTURE_IN, DELAY_IN -> t.line("board_capture_setup(" + timer(x) + "U, " + setup.capture(x).orElseThrow().prescaler() + "U);" + where(x));
             case DIGITAL_IN, EDGE_IN -> {
                 t.line("board_digital_setup(" + pin(x) + "U, " + List.of("none", "up", "down").indexOf(x.texts().get("pull")) + "U);" + where(x));
@@ -283,6 +281,7 @@ final class BoardFile {
                 t.close("}");
             }
             case DELAY_IN -> set(first, "(double)board_delay_read(" + timer(x) + "U) / " + number(setup.capture(x).orElseThrow().tickHertz()));
+            case TRIP_IN -> set(first, "board_pwm_tripped(" + timer(x) + "U)");
             case DIGITAL_IN -> set(first, "board_digital_read(" + pin(x) + "U)");
             case EDGE_IN -> {
                 set(first, "board_digital_read(" + pin(x) + "U)");

@@ -13,7 +13,9 @@ import boldanvil.core.program.Port;
 import boldanvil.core.program.Terminal;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Set;
 
 /** Writes the C of terminals on lines and buses: how values become bytes and bytes values. */
 final class LineCode {
@@ -27,144 +29,35 @@ final class LineCode {
         this.t = t;
     }
 
-    private boolean any(TerminalKind... kinds) {
-        return setup.program().terminals().stream().anyMatch(x -> List.of(kinds).contains(x.kind()));
-    }
-
-    private boolean guards(PacketLayout.Check check) {
-        return setup.program().terminals().stream().anyMatch(x -> (x.kind() == TerminalKind.PACKET_IN || x.kind() == TerminalKind.PACKET_OUT) && Lines.packet(x).check() == check);
-    }
-
-    /** Functions that the terminals use. */
+    /** Writes the functions that the terminals use. */
     void helpers() {
-        if (any(TerminalKind.PACKET_OUT)) {
-            t.lines("""
-                    static void put_bytes(uint8_t *to, uint64_t bits, uint8_t n, bool high_first)
-                    {
-                        uint8_t i;
-                        for (i = 0U; i < n; i++) {
-                            to[high_first ? n - 1U - i : i] = (uint8_t)(bits >> (8U * i));
-                        }
-                    }
-                    """).line("");
+        Set<String> used = new HashSet<>();
+        for (Terminal x : setup.program().terminals()) {
+            switch (x.kind()) {
+                case PACKET_OUT -> used.addAll(List.of("put_bytes", function(Lines.packet(x).check())));
+                case PACKET_IN -> used.addAll(List.of("get_bytes", function(Lines.packet(x).check())));
+                case I2C_IN, SPI_IN -> used.addAll(List.of("get_bytes", "counted"));
+                case FRAME_OUT -> used.addAll(List.of("place_of", "put_field"));
+                case FRAME_IN -> used.addAll(List.of("place_of", "get_field", "counted"));
+                default -> { }
+            }
         }
-        if (any(TerminalKind.PACKET_IN, TerminalKind.I2C_IN, TerminalKind.SPI_IN)) {
-            t.lines("""
-                    static uint64_t get_bytes(const uint8_t *from, uint8_t n, bool high_first)
-                    {
-                        uint64_t bits = 0U;
-                        uint8_t i;
-                        for (i = 0U; i < n; i++) {
-                            bits |= (uint64_t)from[high_first ? n - 1U - i : i] << (8U * i);
-                        }
-                        return bits;
-                    }
-                    """).line("");
+        for (String section : Sources.resource("line_functions.c").text().split("/\\* --- ")) {
+            int end = section.indexOf(" */\n");
+            if (end > 0 && used.contains(section.substring(0, end))) {
+                t.lines(section.substring(end + " */\n".length()).strip()).line("");
+            }
         }
-        if (any(TerminalKind.FRAME_OUT, TerminalKind.FRAME_IN)) {
-            t.lines("""
-                    /* The place of a bit of a signal: byte times 8 and bit of the byte; high byte first, signals begin with their highest bit. */
-                    static uint8_t place_of(uint8_t start, uint8_t length, uint8_t bit, bool high_first)
-                    {
-                        uint8_t place = start;
-                        uint8_t i;
-                        if (!high_first) {
-                            return (uint8_t)(start + bit);
-                        }
-                        for (i = (uint8_t)(length - 1U); i > bit; i--) {
-                            place = (uint8_t)(place % 8U == 0U ? place + 15U : place - 1U);
-                        }
-                        return place;
-                    }
-                    """).line("");
-        }
-        if (any(TerminalKind.FRAME_OUT)) {
-            t.lines("""
-                    static void put_field(uint8_t *to, uint8_t start, uint8_t length, bool high_first, double value, double offset, double factor, double least, double greatest)
-                    {
-                        double count = floor((value - offset) / factor + 0.5);
-                        uint32_t bits = (uint32_t)(int64_t)(count > least ? (count < greatest ? count : greatest) : least);
-                        uint8_t i;
-                        for (i = 0U; i < length; i++) {
-                            uint8_t place = place_of(start, length, i, high_first);
-                            to[place / 8U] = (uint8_t)(to[place / 8U] | (((bits >> i) & 1U) << (place % 8U)));
-                        }
-                    }
-                    """).line("");
-        }
-        if (any(TerminalKind.FRAME_IN)) {
-            t.lines("""
-                    static double get_field(const uint8_t *from, uint8_t start, uint8_t length, bool high_first)
-                    {
-                        uint32_t bits = 0U;
-                        uint8_t i;
-                        for (i = 0U; i < length; i++) {
-                            uint8_t place = place_of(start, length, i, high_first);
-                            bits |= (uint32_t)((from[place / 8U] >> (place % 8U)) & 1U) << i;
-                        }
-                        return (double)bits;
-                    }
-                    """).line("");
-        }
-        if (any(TerminalKind.FRAME_IN, TerminalKind.I2C_IN, TerminalKind.SPI_IN)) {
-            t.lines("""
-                    /* A count above the greatest one of its bits is a negative one. */
-                    static double counted(double count, double greatest, double all)
-                    {
-                        return count > greatest ? count - all : count;
-                    }
-                    """).line("");
-        }
-        if (guards(PacketLayout.Check.SUM)) {
-            t.lines("""
-                    static uint64_t sum_of(const uint8_t *bytes, uint8_t n)
-                    {
-                        uint8_t sum = 0U;
-                        uint8_t i;
-                        for (i = 0U; i < n; i++) {
-                            sum = (uint8_t)(sum + bytes[i]);
-                        }
-                        return sum;
-                    }
-                    """).line("");
-        }
-        if (guards(PacketLayout.Check.CRC16)) {
-            t.lines("""
-                    /* ITU-T V.41, from 0xFFFF. */
-                    static uint64_t crc16_of(const uint8_t *bytes, uint8_t n)
-                    {
-                        uint32_t crc = 0xFFFFU;
-                        uint8_t i;
-                        uint8_t k;
-                        for (i = 0U; i < n; i++) {
-                            crc ^= (uint32_t)bytes[i] << 8;
-                            for (k = 0U; k < 8U; k++) {
-                                crc = (crc & 0x8000U) != 0U ? (crc << 1) ^ 0x1021U : crc << 1;
-                            }
-                            crc &= 0xFFFFU;
-                        }
-                        return crc;
-                    }
-                    """).line("");
-        }
-        if (guards(PacketLayout.Check.CRC32)) {
-            t.lines("""
-                    /* IEEE 802.3. */
-                    static uint64_t crc32_of(const uint8_t *bytes, uint8_t n)
-                    {
-                        uint32_t crc = 0xFFFFFFFFU;
-                        uint8_t i;
-                        uint8_t k;
-                        for (i = 0U; i < n; i++) {
-                            crc ^= bytes[i];
-                            for (k = 0U; k < 8U; k++) {
-                                crc = (crc & 1U) != 0U ? (crc >> 1) ^ 0xEDB88320U : crc >> 1;
-                            }
-                        }
-                        return crc ^ 0xFFFFFFFFU;
-                    }
-                    """).line("");
-        }
+    }
+
+    /** The function that computes a checksum; empty for none. */
+    private static String function(PacketLayout.Check check) {
+        return switch (check) {
+            case NONE -> "";
+            case SUM -> "sum_of";
+            case CRC16 -> "crc16_of";
+            case CRC32 -> "crc32_of";
+        };
     }
 
     private int unit(Terminal x) {
@@ -206,12 +99,7 @@ final class LineCode {
     }
 
     private static String check(PacketLayout.Check check, int length) {
-        return switch (check) {
-            case SUM -> "sum_of(bytes, " + length + "U)";
-            case CRC16 -> "crc16_of(bytes, " + length + "U)";
-            case CRC32 -> "crc32_of(bytes, " + length + "U)";
-            case NONE -> throw new IllegalArgumentException();
-        };
+        return function(check) + "(bytes, " + length + "U)";
     }
 
     void write(Terminal x) {

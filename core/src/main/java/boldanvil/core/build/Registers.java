@@ -29,7 +29,8 @@ public final class Registers {
     public static final int DEAD_PRESCALER = PHASE + TIMERS;
     public static final int DEAD = DEAD_PRESCALER + TIMERS;
     public static final int TRIP = DEAD + TIMERS;
-    public static final int REST = TRIP + TIMERS;
+    public static final int TRIPPED = TRIP + TIMERS;
+    public static final int REST = TRIPPED + TIMERS;
     private static final int COMPARE = REST + TIMERS;
     public static final int ENCODER = COMPARE + TIMERS * OUTPUTS;
     public static final int ENCODER_FILTER = ENCODER + TIMERS;

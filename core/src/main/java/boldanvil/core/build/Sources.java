@@ -120,7 +120,8 @@ public record Sources(List<CFile> files, List<String> compiled) {
         return t.file("CMakeLists.txt");
     }
 
-    private static CFile resource(String name) {
+    /** A file that lies beside this class. */
+    static CFile resource(String name) {
         try (InputStream in = Sources.class.getResourceAsStream(name)) {
             return new CFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("@WORDS@", Integer.toString(Registers.WORDS)), Map.of());
         } catch (IOException e) {

@@ -1,7 +1,8 @@
 /**
  * From programs and a board to an image that can be loaded. {@link boldanvil.core.build.Sources} makes every generated file,
- * {@link boldanvil.core.build.Builder} compiles them with gcc and skips what has not changed,
- * {@link boldanvil.core.build.Review} gathers all findings of a project before any of this. The compiler is the only outside
- * program started here.
+ * {@link boldanvil.core.build.Builder} compiles them for a {@link boldanvil.core.build.Target} and skips what has not changed,
+ * {@link boldanvil.core.build.Review} gathers all findings of a project before any of this.
+ * {@link boldanvil.core.build.LoadEstimate} and {@link boldanvil.core.build.LinkBudget} say whether a board keeps up. Compilers and the tools
+ * beside them are the only outside programs started here.
  */
 package boldanvil.core.build;

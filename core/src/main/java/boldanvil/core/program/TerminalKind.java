@@ -8,6 +8,8 @@ public enum TerminalKind {
     /** Complementary outputs of one PWM channel with dead time between them. */
     PWM_PAIR_OUT("PWM pair out"),
     THREE_PHASE_OUT("three-phase PWM out"),
+    /** The trip input of a PWM terminal's timer. */
+    TRIP_IN("trip in"),
     /** Pulses of variable frequency. */
     PULSE_OUT("pulse out"),
     ENCODER_IN("encoder in"),

@@ -1,6 +1,7 @@
 package boldanvil.core.stock;
 
 import boldanvil.core.program.Port;
+import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
 
 /**
@@ -12,8 +13,18 @@ import boldanvil.core.program.Type;
  * @param unit of the signal
  * @param wire what may be connected to it
  * @param initial value while nothing is
+ * @param ownKind what it is where it has a place of its own on the board; null where it goes with the others of its block
  */
-public record TerminalPin(String name, boolean input, Type type, String unit, Port.Wire wire, double initial) {
+public record TerminalPin(String name, boolean input, Type type, String unit, Port.Wire wire, double initial, TerminalKind ownKind) {
+    TerminalPin(String name, boolean input, Type type, String unit, Port.Wire wire, double initial) {
+        this(name, input, type, unit, wire, initial, null);
+    }
+
+    /** The same, as a terminal of its own on the patch sheet, called after block and pin. */
+    TerminalPin as(TerminalKind kind) {
+        return new TerminalPin(name, input, type, unit, wire, initial, kind);
+    }
+
     static TerminalPin in(String name, Type type, String unit) {
         return new TerminalPin(name, true, type, unit, Port.Wire.NEEDED, 0);
     }

@@ -7,7 +7,9 @@ import static boldanvil.core.stock.Parameter.text;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 
 /** Blocks that stand for peripherals. Their outer sides, {@code pin} and {@code pin …}, are wires on the system sheet. */
 final class Terminals {
@@ -62,16 +64,17 @@ final class Terminals {
             });
 
     private static final String PAIR = "complementary pair";
+    private static final String TRIPS = "trip input";
 
     /** What every PWM terminal can be told. */
     private static Parameter[] pwm(Parameter... more) {
-        var all = new java.util.ArrayList<>(List.of(real("frequency", "20 kHz", "Hz", "Switching frequency wanted.").atLeast(1),
+        var all = new ArrayList<>(List.of(real("frequency", "20 kHz", "Hz", "Switching frequency wanted.").atLeast(1),
                 real("least", "0", "", "Least duty cycle.").atLeast(0).atMost(1), real("greatest", "1", "", "Greatest duty cycle.").atLeast(0).atMost(1),
                 choice("alignment", "Where the pulse lies in the period.", "edge", "centre"),
                 real("dead time", "1 us", "s", "Time for which neither output of a pair is on.").atLeast(0).atMost(1),
                 real("phase", "0", "", "Where the period begins, as a share of it.").atLeast(0).atMost(1),
                 choice("synchronised", "Whether the task runs at a moment of the PWM period: its beginning or its centre.", "no", "at the period", "at the centre"),
-                choice("trip", "Whether the timer's trip input switches the outputs off by hardware.", "none", "trip input"),
+                choice("trip", "Whether the timer's trip input switches the outputs off by hardware; it gets a place and a wire of its own.", "none", TRIPS),
                 choice("safe", "Level of the outputs in the safe state.", "low", "high")));
         all.addAll(List.of(more));
         return all.toArray(Parameter[]::new);
@@ -85,23 +88,43 @@ final class Terminals {
             .with(pwm(choice("outputs", "One output, or one and its complement with dead time between.", "single", PAIR)))
             .face(Face.NONE.in("u", Accept.REAL)).says("{frequency}, {alignment}")
             .terminal(s -> s.text("outputs").equals(PAIR) ? TerminalKind.PWM_PAIR_OUT : TerminalKind.PWM_OUT,
-                    s -> s.text("outputs").equals(PAIR) ? List.of(TerminalPin.out("", null, ""), TerminalPin.out("low", null, "")) : List.of(TerminalPin.out("", null, "")))
+                    s -> withTrip(s, s.text("outputs").equals(PAIR) ? List.of(TerminalPin.out("", null, ""), TerminalPin.out("low", null, "")) : List.of(TerminalPin.out("", null, ""))))
             .does(e -> {
-                var duty = e.in("u").clamp(e.param("least", e.real()), e.param("greatest", e.real()));
-                e.output("pin", duty);
+                e.output("pin", duty(e, "u"));
                 if (e.text("outputs").equals(PAIR)) {
-                    e.output("pin low", Expr.of(e.real(), 1).minus(duty));
+                    e.output("pin low", tripped(e, Expr.of(e.real(), 1).minus(held(e, "u"))));
                 }
             });
+
+    private static List<TerminalPin> withTrip(Settings s, List<TerminalPin> outputs) {
+        var all = new ArrayList<>(outputs);
+        if (s.text("trip").equals(TRIPS)) {
+            all.add(TerminalPin.in("trip", Type.BOOL, "").orElse(0).as(TerminalKind.TRIP_IN));
+        }
+        return all;
+    }
+
+    private static Expr held(Emitter e, String input) {
+        return e.in(input).clamp(e.param("least", e.real()), e.param("greatest", e.real()));
+    }
+
+    private static Expr duty(Emitter e, String input) {
+        return tripped(e, held(e, input));
+    }
+
+    /** A duty cycle, or the safe level while the trip input is on. */
+    private static Expr tripped(Emitter e, Expr duty) {
+        return e.text("trip").equals(TRIPS) ? Expr.of(e.real(), e.text("safe").equals("high") ? 1 : 0).when(e.in("pin trip"), duty) : duty;
+    }
 
     static final BlockType THREE_PHASE = BlockType.named("three-phase pwm", "Three-phase PWM", Family.TERMINAL)
             .help("Three half bridges on one timer: duty cycles a, b and c, 0 to 1, each held between least and greatest, with complementary outputs "
                     + "and dead time. Three wires carry the duty cycles.")
             .with(pwm()).face(Face.NONE.in("a", Accept.REAL).in("b", Accept.REAL).in("c", Accept.REAL)).says("3 × {frequency}, {alignment}")
-            .terminal(TerminalKind.THREE_PHASE_OUT, TerminalPin.out("A", null, ""), TerminalPin.out("B", null, ""), TerminalPin.out("C", null, ""))
+            .terminal(_ -> TerminalKind.THREE_PHASE_OUT, s -> withTrip(s, List.of(TerminalPin.out("A", null, ""), TerminalPin.out("B", null, ""), TerminalPin.out("C", null, ""))))
             .does(e -> {
                 for (String leg : List.of("a", "b", "c")) {
-                    e.output("pin " + leg.toUpperCase(java.util.Locale.ROOT), e.in(leg).clamp(e.param("least", e.real()), e.param("greatest", e.real())));
+                    e.output("pin " + leg.toUpperCase(Locale.ROOT), duty(e, leg));
                 }
             });
 

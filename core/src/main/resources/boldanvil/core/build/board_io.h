@@ -27,6 +27,8 @@ void board_pwm_setup(uint8_t timer, uint16_t prescaler, uint32_t period, bool ce
 void board_pwm_dead_time(uint8_t timer, uint16_t prescaler, uint16_t count);
 /* Lets a timer's trip input switch its outputs off. */
 void board_pwm_trip(uint8_t timer);
+/* Whether the trip input holds a timer's outputs off. */
+bool board_pwm_tripped(uint8_t timer);
 /* Sets the compare count of a PWM channel, 0 to the period; it takes effect with the next period. */
 void board_pwm_write(uint8_t timer, uint8_t channel, uint32_t compare);
 /* Makes a timer's outputs rest at a level, until the next board_pwm_write. */

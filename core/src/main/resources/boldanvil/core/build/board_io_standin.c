@@ -15,6 +15,7 @@ struct standin_registers {
     uint32_t dead_prescaler[8];
     uint32_t dead[8];
     uint32_t trip[8];
+    uint32_t tripped[8];
     uint32_t rest[8];
     uint32_t compare[8][4];
     uint32_t encoder[8];
@@ -111,6 +112,11 @@ void board_pwm_dead_time(uint8_t timer, uint16_t prescaler, uint16_t count)
 void board_pwm_trip(uint8_t timer)
 {
     registers->trip[timer & 7U] = 1U;
+}
+
+bool board_pwm_tripped(uint8_t timer)
+{
+    return registers->trip[timer & 7U] != 0U && registers->tripped[timer & 7U] != 0U;
 }
 
 void board_pwm_write(uint8_t timer, uint8_t channel, uint32_t compare)

@@ -168,6 +168,18 @@ class PatchTest {
     }
 
     @Test
+    void aTripInputIsThatOfItsOutputsTimer() {
+        var p = sheet("two|pwm out|trip=trip input").program();
+        var patch = good().with(row("two", "T2.A", "N7"));
+        assertThat(only(p, patch).place()).isEqualTo("patch · c/two trip");
+        assertThat(PatchCheck.check(BOARDS, p, patch.with(row("two trip", "T1.trip", "S13")), true)).anySatisfy(f -> assertThat(f.cause()).contains("must be that of the timer of its outputs, T2"));
+        var done = AutoPatch.complete(SWAGE, p, patch).patch();
+        assertThat(done.row("two trip")).contains(row("two trip", "T2.trip", "S14"));
+        assertThat(PatchCheck.check(BOARDS, p, done, true)).isEmpty();
+        assertThat(AutoPatch.complete(CLINKER, p, new Patch("clinker16", List.of())).findings()).anySatisfy(f -> assertThat(f.cause()).isEqualTo("Clinker 16 has no trip in."));
+    }
+
+    @Test
     void conversionsOnOneConverterWaitForEachOther() {
         var p = sheet("second|analog in").program();
         var setup = new BoardSetup(SWAGE, good().with(row("second", "ADC1.3", "W4")), p);

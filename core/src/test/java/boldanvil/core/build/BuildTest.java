@@ -178,7 +178,7 @@ class BuildTest {
     @Test
     void theRegistersOfTheStandInLieWhereItsSourceSays() throws Exception {
         Builder.write(onBoard().files(), folder);
-        String members = "adc[1][3] dac[0] prescaler[0] period[0] centre[0] phase[0] dead_prescaler[0] dead[0] trip[0] rest[0] compare[2][1] encoder[0] encoder_filter[0] "
+        String members = "adc[1][3] dac[0] prescaler[0] period[0] centre[0] phase[0] dead_prescaler[0] dead[0] trip[0] tripped[0] rest[0] compare[2][1] encoder[0] encoder_filter[0] "
                 + "index_found[0] index_at[0] capture_prescaler[0] capture_period[0] capture_high[0] delay[0] counter[0] pull[0] level_in[0] level_out[0] edge[0] clock[0] "
                 + "clock_divider[0] load overruns stack_free reset_cause watchdog_prescaler watchdog_reload watchdog";
         var c = new StringBuilder("#include \"board_io_standin.c\"\n#include <stdio.h>\nint main(void) {\n");
@@ -186,7 +186,7 @@ class BuildTest {
         Files.writeString(folder.resolve("offsets.c"), c + "return 0; }\n");
         CompiledC.execute(folder, List.of("gcc", "-o", "offsets", "offsets.c"));
         assertThat(CompiledC.execute(folder, List.of("./offsets")).strip().split(" ")).containsExactly(IntStream.of(Registers.adc(1, 3), Registers.DAC, Registers.PRESCALER,
-                Registers.PERIOD, Registers.CENTRE, Registers.PHASE, Registers.DEAD_PRESCALER, Registers.DEAD, Registers.TRIP, Registers.REST, Registers.compare(2, 1),
+                Registers.PERIOD, Registers.CENTRE, Registers.PHASE, Registers.DEAD_PRESCALER, Registers.DEAD, Registers.TRIP, Registers.TRIPPED, Registers.REST, Registers.compare(2, 1),
                 Registers.ENCODER, Registers.ENCODER_FILTER, Registers.INDEX_FOUND, Registers.INDEX_AT, Registers.CAPTURE_PRESCALER, Registers.CAPTURE_PERIOD,
                 Registers.CAPTURE_HIGH, Registers.DELAY, Registers.COUNTER, Registers.PULL, Registers.LEVEL_IN, Registers.LEVEL_OUT, Registers.EDGE, Registers.CLOCK,
                 Registers.CLOCK_DIVIDER, Registers.LOAD, Registers.OVERRUNS, Registers.STACK_FREE, Registers.RESET_CAUSE, Registers.WATCHDOG_PRESCALER,

@@ -129,6 +129,16 @@ class TerminalsTest {
     }
 
     @Test
+    void aTripInputHoldsTheOutputsAtTheirSafeLevel() {
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("leg", "pwm out", "trip=trip input", "outputs=complementary pair").block("high", "pwm out", "trip=trip input",
+                "safe=high").wire("u.y", "leg.u").wire("u.y", "high.u"));
+        s.set("u", 0.4).step();
+        assertThat(List.of(s.out("leg"), s.out("leg low"), s.out("high"))).containsExactly(0.4, 0.6, 0.4);
+        s.set("leg trip", 1).set("high trip", 1).step();
+        assertThat(List.of(s.out("leg"), s.out("leg low"), s.out("high"))).containsExactly(0.0, 0.0, 1.0);
+    }
+
+    @Test
     void pulsesStopBelowTheirLeastFrequency() {
         var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "pulse out", "least=100 Hz", "greatest=2 kHz").wire("u.y", "x.u"));
         assertThat(s.course("u", "x", 99, 100, 1500, 5000)).containsExactly(0, 100, 1500, 2000);
