@@ -35,8 +35,13 @@ import java.util.stream.IntStream;
 final class DeviceInstance implements Instance {
     private static final double LOAD_PARTS = 10_000;
 
-    /** A terminal with its model and the signals on its wires. */
-    private record Place(Terminal terminal, PinModel model, int[] registers, double[] wires) {}
+    /**
+     * A terminal with its model and the signals on its wires.
+     *
+     * @param mask bits its registers have in hardware; higher ones of a count are not there
+     * @param rest register that tells whether its timer's outputs rest in their safe state; -1 for none
+     */
+    private record Place(Terminal terminal, PinModel model, int[] registers, double[] wires, long mask, int rest) {}
 
     private record Wire(Place place, int at) {}
 
@@ -73,7 +78,8 @@ final class DeviceInstance implements Instance {
         for (Terminal t : program.terminals()) {
             PinModel model = PinModel.of(setup, t);
             if (model != null) {
-                var place = new Place(t, model, registersOf(t), new double[t.ports().size()]);
+                var place = new Place(t, model, registersOf(t), new double[t.ports().size()], mask(t),
+                        isPwm(t) ? Registers.REST + setup.board().timerNumber(setup.channel(t).orElseThrow()) : -1);
                 (t.isInput() ? inputs : outputs).add(place);
                 for (int i = 0; i < t.ports().size(); i++) {
                     wires.put(t.ports().get(i).slot(), new Wire(place, i));
@@ -134,7 +140,6 @@ final class DeviceInstance implements Instance {
         return setup.board().pinNumber(setup.pins(t).getFirst());
     }
 
-    /** Bits a register of a terminal has in hardware; higher ones of a count are not there. */
     private long mask(Terminal t) {
         return switch (t.kind()) {
             case ENCODER_IN, INDEXED_ENCODER_IN, COUNTER_IN -> setup.timerOf(t).orElseThrow().top();
@@ -193,7 +198,7 @@ final class DeviceInstance implements Instance {
         for (Place p : inputs) {
             long[] counts = p.model().counts(p.wires());
             for (int i = 0; i < counts.length; i++) {
-                word(p.registers()[i], counts[i] & mask(p.terminal()));
+                word(p.registers()[i], counts[i] & p.mask());
             }
         }
         if (runs) {
@@ -238,11 +243,6 @@ final class DeviceInstance implements Instance {
         return halted;
     }
 
-    /** Whether a timer's outputs rest in their safe state. */
-    private long rest(Terminal t) {
-        return word(Registers.REST + setup.board().timerNumber(setup.channel(t).orElseThrow()));
-    }
-
     private void outputs() {
         for (Place p : outputs) {
             long[] counts = new long[p.registers().length];
@@ -251,8 +251,8 @@ final class DeviceInstance implements Instance {
             }
             double[] made = p.model().signals(counts);
             System.arraycopy(made, 0, p.wires(), 0, made.length);
-            if (isPwm(p.terminal()) && rest(p.terminal()) != 0) {
-                Arrays.fill(p.wires(), rest(p.terminal()) - 1.0);
+            if (p.rest() >= 0 && word(p.rest()) != 0) {
+                Arrays.fill(p.wires(), word(p.rest()) - 1.0);
             }
         }
     }

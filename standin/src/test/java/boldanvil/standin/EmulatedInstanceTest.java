@@ -49,11 +49,11 @@ class EmulatedInstanceTest {
 
     @BeforeAll
     static void tools() {
-        Assumptions.assumeTrue(Toolchain.find(Target.CORTEX_M4F.compiler()).isPresent() && Toolchain.find("qemu-system-arm").isPresent());
+        Assumptions.assumeTrue(Toolchain.find(Target.BARE_ARM).isPresent() && Toolchain.find("qemu-system-arm").isPresent());
     }
 
     private EmulatedInstance start(Program p) {
-        var image = new Builder(folder, Target.CORTEX_M4F, _ -> { }, () -> false).build(p, Sources.emulated(p, M4F));
+        var image = new Builder(folder, Target.bareArm(M4F.emulator().flags()), _ -> { }, () -> false).build(p, Sources.emulated(p, M4F));
         assertThat(image.sizes().code()).isPositive();
         return new EmulatedInstance(image.file(), p, M4F);
     }

@@ -267,7 +267,7 @@ public final class BuildPage extends BorderPane {
         grid.setHgap(12);
         grid.setVgap(3);
         grid.addRow(0, faint(""), faint("used bytes"), faint("of"), faint("%"));
-        size(grid, 1, image != null && image.file().toString().endsWith(Target.CORTEX_M4F.ending()) ? "flash" : "flash, as compiled here", image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
+        size(grid, 1, image != null && !image.file().toString().endsWith(Target.HOST.ending()) ? "flash" : "flash, as compiled here", image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
         size(grid, 2, "RAM", Layout.of(program).size() + (image == null ? 0 : image.sizes().data()), board.memory().ramBytes());
         size(grid, 3, "stack of a step", image == null ? -1 : image.sizes().stack(), board.memory().stackBytes());
         return grid;

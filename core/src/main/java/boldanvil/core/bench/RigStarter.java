@@ -51,7 +51,8 @@ public final class RigStarter {
     /** Compiles one part as a rig needs it. */
     public static Image build(Review review, Rig rig, String part, Path buildFolder, Progress progress) {
         var program = review.system().program(part).orElseThrow();
-        Target target = rig.place(part).mode() == Rig.Mode.EMULATED ? Target.CORTEX_M4F : Target.HOST;
+        Target target = rig.place(part).mode() == Rig.Mode.EMULATED
+                ? Target.bareArm(Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device()).emulator().flags()) : Target.HOST;
         return new Builder(buildFolder.resolve(rig.name()).resolve(part), target, progress::log, progress::cancelled)
                 .build(program, sources(review, rig, part));
     }

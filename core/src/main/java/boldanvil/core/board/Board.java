@@ -45,10 +45,15 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      * A program of this machine that runs images for the board's processor, instruction by instruction.
      *
      * @param machine what it calls the machine
+     * @param flags what the cross compiler must be told of the processor
      * @param serialAddress where that machine has its serial port
      * @param timerHertz frequency of its system timer
      */
-    public record Emulator(String machine, long serialAddress, double timerHertz) {}
+    public record Emulator(String machine, List<String> flags, long serialAddress, double timerHertz) {
+        public Emulator {
+            flags = copy(flags);
+        }
+    }
 
     /** @param pulls what can hold an open pin: none, up, down */
     public record Digital(double highVolts, List<String> pulls) {

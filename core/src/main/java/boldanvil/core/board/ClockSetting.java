@@ -1,6 +1,6 @@
 package boldanvil.core.board;
 
-import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -57,8 +57,8 @@ public record ClockSetting(ClockTree.Source source, int divide, int multiply, in
 
     /**
      * Finds the dividers with which the first domain, the processor's, comes nearest to what is asked, then each other domain. Of
-     * equally near settings the one with the slowest oscillator and the smallest dividers is taken. All combinations are tried: there are a
-     * few ten thousand at most.
+     * equally near settings the first is taken that is found: without the loop before with it, of the source that is the more exact. All
+     * combinations are tried: there are some ten thousand.
      *
      * @param sourceName the source to use, or empty for whichever serves best
      * @param asked hertz by domain; domains not named aim at what the board says
@@ -66,57 +66,64 @@ public record ClockSetting(ClockTree.Source source, int divide, int multiply, in
     public static ClockSetting solve(ClockTree tree, String sourceName, Map<String, Double> asked) {
         var first = tree.domains().getFirst();
         double wanted = asked.getOrDefault(first.name(), first.wantedHertz());
-        List<ClockTree.Source> sources = sourceName.isEmpty() ? tree.sources() : tree.sources().stream().filter(s -> s.name().equals(sourceName)).toList();
-        ClockSetting best = null;
-        double bestError = Double.POSITIVE_INFINITY;
-        for (var s : sources) {
-            for (ClockSetting c : roots(tree, s)) {
-                int divider = nearest(first, c.systemHertz(), wanted);
-                double error = divider == 0 ? Double.POSITIVE_INFINITY : Math.abs(c.systemHertz() / divider - wanted);
-                // A source's own tolerance decides between settings that reach the same.
-                if (error < bestError * (1 - 1e-12) || error == bestError && best != null && s.ppm() < best.source().ppm()) {
-                    best = c;
-                    bestError = error;
-                }
-            }
-        }
-        if (best == null) {
-            best = new ClockSetting(sources.isEmpty() ? tree.sources().getFirst() : sources.getFirst(), 0, 0, 0, Map.of());
-        }
+        var search = new Search(tree.pll(), first, wanted);
+        var sources = tree.sources().stream().filter(s -> sourceName.isEmpty() || s.name().equals(sourceName)).sorted(Comparator.comparingDouble(ClockTree.Source::ppm)).toList();
+        sources.forEach(search::source);
+        var root = search.best == null ? new ClockSetting(tree.sources().getFirst(), 0, 0, 0, Map.of()) : search.best;
         Map<String, Reached> domains = new LinkedHashMap<>();
         for (var d : tree.domains()) {
-            double from = d.from().isEmpty() ? best.systemHertz() : domains.get(d.from()).hertz();
+            double from = d.from().isEmpty() ? root.systemHertz() : domains.get(d.from()).hertz();
             double goal = asked.getOrDefault(d.name(), d.wantedHertz());
             int divider = nearest(d, from, goal);
             int held = divider == 0 ? d.dividers().getLast() : divider;
             domains.put(d.name(), new Reached(goal, held, from / held));
         }
-        return new ClockSetting(best.source(), best.divide(), best.multiply(), best.post(), domains);
+        return new ClockSetting(root.source(), root.divide(), root.multiply(), root.post(), domains);
     }
 
-    /** Every way to make a system clock of a source. */
-    private static List<ClockSetting> roots(ClockTree tree, ClockTree.Source s) {
-        List<ClockSetting> all = new ArrayList<>();
-        all.add(new ClockSetting(s, 0, 0, 0, Map.of()));
-        var p = tree.pll();
-        if (p == null) {
-            return all;
+    /** Tries the ways to make a system clock and keeps the best. */
+    private static final class Search {
+        private final ClockTree.Pll pll;
+        private final ClockTree.Domain domain;
+        private final double wanted;
+        private ClockSetting best;
+        private double bestError = Double.POSITIVE_INFINITY;
+
+        Search(ClockTree.Pll pll, ClockTree.Domain domain, double wanted) {
+            this.pll = pll;
+            this.domain = domain;
+            this.wanted = wanted;
         }
-        for (int post : p.post()) {
-            for (int divide = p.divide().getFirst(); divide <= p.divide().getLast(); divide++) {
+
+        void source(ClockTree.Source s) {
+            attempt(s, s.hertz(), 0, 0, 0);
+            if (pll == null) {
+                return;
+            }
+            for (int divide = pll.divide().getFirst(); divide <= pll.divide().getLast(); divide++) {
                 double in = s.hertz() / divide;
-                if (in < p.inHertz().getFirst() || in > p.inHertz().getLast()) {
+                if (in < pll.inHertz().getFirst() || in > pll.inHertz().getLast()) {
                     continue;
                 }
-                for (int multiply = p.multiply().getFirst(); multiply <= p.multiply().getLast(); multiply++) {
+                for (int multiply = pll.multiply().getFirst(); multiply <= pll.multiply().getLast(); multiply++) {
                     double oscillator = in * multiply;
-                    if (oscillator >= p.voltageControlledHertz().getFirst() && oscillator <= p.voltageControlledHertz().getLast()) {
-                        all.add(new ClockSetting(s, divide, multiply, post, Map.of()));
+                    if (oscillator >= pll.voltageControlledHertz().getFirst() && oscillator <= pll.voltageControlledHertz().getLast()) {
+                        for (int post : pll.post()) {
+                            attempt(s, oscillator / post, divide, multiply, post);
+                        }
                     }
                 }
             }
         }
-        return all;
+
+        private void attempt(ClockTree.Source s, double hertz, int divide, int multiply, int post) {
+            int divider = nearest(domain, hertz, wanted);
+            double error = divider == 0 ? Double.POSITIVE_INFINITY : Math.abs(hertz / divider - wanted);
+            if (error < bestError - 1e-9 * wanted) {
+                best = new ClockSetting(s, divide, multiply, post, Map.of());
+                bestError = error;
+            }
+        }
     }
 
     /** The divider that comes nearest without going over the domain's limit; 0 when all do. */

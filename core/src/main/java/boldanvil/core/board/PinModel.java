@@ -30,7 +30,7 @@ public abstract class PinModel {
             case ANALOG_OUT -> setup.scale(t).<PinModel>map(s -> new Analog(s, 0, 0)).orElse(null);
             case PWM_OUT, THREE_PHASE_OUT -> setup.pwm(t).<PinModel>map(Pwm::new).orElse(null);
             case PWM_PAIR_OUT -> setup.pwm(t).flatMap(p -> setup.deadTime(t).<PinModel>map(d -> new Pair(p, d, setup.timerHertz(t)))).orElse(null);
-            case PULSE_OUT -> new Pulses(setup, t);
+            case PULSE_OUT -> setup.timerOf(t).<PinModel>map(x -> new Pulses(x, setup.timerHertz(t))).orElse(null);
             case ENCODER_IN, INDEXED_ENCODER_IN -> new Encoder(t.number("lines"), setup.filter(t), setup.program().tickSeconds(), t.ports().size() > 1);
             case CAPTURE_IN -> setup.capture(t).<PinModel>map(Capture::new).orElse(null);
             case DELAY_IN -> setup.capture(t).<PinModel>map(Delay::new).orElse(null);
@@ -132,23 +132,23 @@ public abstract class PinModel {
 
     /** Prescaler and period; period 0 is off. */
     private static final class Pulses extends PinModel {
-        private final BoardSetup setup;
-        private final Terminal terminal;
+        private final Board.Timer timer;
+        private final double clockHertz;
 
-        Pulses(BoardSetup setup, Terminal terminal) {
-            this.setup = setup;
-            this.terminal = terminal;
+        Pulses(Board.Timer timer, double clockHertz) {
+            this.timer = timer;
+            this.clockHertz = clockHertz;
         }
 
         @Override
         public long[] counts(double[] hertz) {
-            var p = setup.pulse(terminal, hertz[0]);
+            var p = PinMath.pulse(timer, clockHertz, hertz[0]);
             return new long[] {p.prescaler(), p.period()};
         }
 
         @Override
         public double[] signals(long[] counts) {
-            return new double[] {counts[1] == 0 ? 0 : setup.timerHertz(terminal) / counts[0] / counts[1]};
+            return new double[] {counts[1] == 0 ? 0 : clockHertz / counts[0] / counts[1]};
         }
     }
 

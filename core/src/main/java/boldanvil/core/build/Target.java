@@ -1,6 +1,7 @@
 package boldanvil.core.build;
 
 import boldanvil.core.finding.FindingException;
+import java.util.ArrayList;
 import java.util.List;
 
 /**
@@ -15,16 +16,26 @@ import java.util.List;
  * @param ending of the image's file name
  */
 public record Target(String compiler, String size, String cure, List<String> compile, List<String> linking, List<String> libraries, String ending) {
+    /** The cross compiler for bare Arm processors. */
+    public static final String BARE_ARM = "arm-none-eabi-gcc";
+
     /** This machine: a library that stand-ins and code rigs load. */
     public static final Target HOST = new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs in which all parts are models work without.",
             List.of("-fPIC"), List.of("-shared"), List.of("-lm"), ".so");
 
-    /** A bare Cortex-M4F. */
-    public static final Target CORTEX_M4F = new Target("arm-none-eabi-gcc", "arm-none-eabi-size",
-            "Install it, on Debian with 'apt-get install gcc-arm-none-eabi libnewlib-arm-none-eabi'.",
-            List.of("-mcpu=cortex-m4", "-mthumb", "-mfloat-abi=hard", "-mfpu=fpv4-sp-d16", "-ffunction-sections", "-fdata-sections"),
-            List.of("-mcpu=cortex-m4", "-mthumb", "-mfloat-abi=hard", "-mfpu=fpv4-sp-d16", "-nostartfiles", "-Wl,--gc-sections", "-Wl,--no-warn-rwx-segments", "--specs=nosys.specs", "-T", "image.ld"),
-            List.of("-lm"), ".elf");
+    /**
+     * A bare Arm processor.
+     *
+     * @param processor what the compiler must be told of it
+     */
+    public static Target bareArm(List<String> processor) {
+        List<String> compile = new ArrayList<>(processor);
+        compile.addAll(List.of("-ffunction-sections", "-fdata-sections"));
+        List<String> linking = new ArrayList<>(processor);
+        linking.addAll(List.of("-nostartfiles", "-Wl,--gc-sections", "-Wl,--no-warn-rwx-segments", "--specs=nosys.specs", "-T", "image.ld"));
+        return new Target(BARE_ARM, "arm-none-eabi-size", "Install it, on Debian with 'apt-get install gcc-arm-none-eabi libnewlib-arm-none-eabi'.", compile, linking,
+                List.of("-lm"), ".elf");
+    }
 
     public Target {
         compile = List.copyOf(compile);
