@@ -241,6 +241,11 @@ final class BenchSession implements AutoCloseable {
         }
     }
 
+    /** Resets all devices. */
+    void reset() {
+        betweenTicks(() -> devices.values().forEach(Device::restart));
+    }
+
     void pause(boolean hold) {
         if (loop != null) {
             loop.pause(hold);

@@ -185,6 +185,7 @@ final class ControlServer implements AutoCloseable {
             }
             case "run" -> session().run(r.path("endNanos").asLong(Long.MAX_VALUE),
                     r.path("speed").asDouble(1) <= 0 ? Double.POSITIVE_INFINITY : r.path("speed").asDouble(1), changes(r));
+            case "reset" -> session().reset();
             case "pause" -> session().pause(true);
             case "resume" -> session().pause(false);
             case "status" -> {

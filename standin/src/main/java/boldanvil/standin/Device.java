@@ -169,6 +169,15 @@ final class Device {
         }
     }
 
+    /** Starts the program anew, also after it was stopped; between two steps only. */
+    void restart() {
+        DeviceInstance r = running;
+        if (r == null) {
+            throw FindingException.of(board.title(), "Nothing runs on the device.", "Start the rig first.");
+        }
+        r.restart();
+    }
+
     /** Whether a program was started and has not been stopped. */
     boolean isRunning() {
         DeviceInstance r = running;

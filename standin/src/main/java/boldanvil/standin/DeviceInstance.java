@@ -239,6 +239,16 @@ final class DeviceInstance implements Instance {
         halted = true;
     }
 
+    /** Starts the program anew, as a reset by command does; what waits on the wires stays. */
+    void restart() {
+        halted = false;
+        safeNow = false;
+        call(start);
+        outputs();
+        kicks = word(Registers.WATCHDOG);
+        processor.restarted(Processor.COMMAND);
+    }
+
     boolean isHalted() {
         return halted;
     }

@@ -16,6 +16,7 @@ import java.util.List;
 final class Processor {
     static final int POWER = 0;
     static final int WATCHDOG = 1;
+    static final int COMMAND = 3;
     /** A guess where the compiler's own figure is not at hand. */
     private static final long STACK_OF_A_TICK = 256;
 

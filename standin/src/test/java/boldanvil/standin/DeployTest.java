@@ -199,6 +199,8 @@ class DeployTest {
             run.start();
             reach(run, left + 0.1);
             assertThat(run.get("controller.position_loop.target")).isEqualTo(0.123);
+            run.reset();
+            assertThat(run.get("controller.position_loop.target")).as("as the project says again").isEqualTo(0.4);
             assertThat(run.store().size(0)).isPositive();
             assertThat(run.seconds()).isGreaterThan(left);
             try (var control = device.process().connect(2_000)) {

@@ -22,17 +22,21 @@ final class DevicesCommand implements Callable<Integer> {
     @Option(names = "--stop", paramLabel = "PROCESS", description = "End the process with this number, as the list gives it, and the devices in it.")
     private Long stop;
 
+    @Option(names = "--reset", paramLabel = "PROCESS", description = "Start the programs of this process's devices anew.")
+    private Long reset;
+
     @Spec
     private CommandSpec spec;
 
     @Override
     public Integer call() {
         var out = spec.commandLine().getOut();
-        if (stop != null) {
-            var entry = DeviceRegistry.entries().stream().filter(e -> e.pid() == stop).findFirst().orElseThrow(() -> FindingException.of("--stop",
+        if (stop != null || reset != null) {
+            long process = stop != null ? stop : reset;
+            var entry = DeviceRegistry.entries().stream().filter(e -> e.pid() == process).findFirst().orElseThrow(() -> FindingException.of("process " + process,
                     "There is no such process.", "Take the number from the list of devices."));
             try (var control = entry.connect(2_000)) {
-                control.ask("end", Map.of());
+                control.ask(stop != null ? "end" : "reset", Map.of());
             }
             return 0;
         }

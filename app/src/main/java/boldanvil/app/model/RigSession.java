@@ -167,6 +167,13 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
+    /** Starts the programs of the devices anew. */
+    public void reset() {
+        if (run instanceof BenchRun b && isBusy()) {
+            tuning.execute(() -> guarded("reset", b::reset));
+        }
+    }
+
     /** Begins to prepare; false while something else goes on. */
     private boolean prepares(Path folder) {
         if (isBusy()) {

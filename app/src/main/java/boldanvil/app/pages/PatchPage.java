@@ -370,6 +370,9 @@ public final class PatchPage extends BorderPane {
         }
         var facts = new FlowPane(20, 1);
         facts.setPrefWrapLength(690);
+        if (row.pins().size() > 2) {
+            facts.getChildren().add(fact(new PatchNumbers.Fact("pins", String.join(" ", row.pins()), ""), t));
+        }
         for (var f : PatchNumbers.of(setup, t)) {
             facts.getChildren().add(fact(f, t));
         }

@@ -117,6 +117,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         commands.add(Command.of("Run the rig", "Shortcut+ENTER", runBar::start));
         commands.add(Command.of("Stop the rig", "Shortcut+PERIOD", session::stop));
         commands.add(Command.of("Build the rig", "Shortcut+B", buildPage::build));
+        commands.add(Command.of("Reset the devices", "", session::reset));
         commands.add(Command.of("Leave the rig to go on by itself", "", session::leave));
         commands.add(Command.of("Take up the rig that goes on by itself", "", buildPage::takeUp));
         commands.add(Command.of("Pause or go on", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)));

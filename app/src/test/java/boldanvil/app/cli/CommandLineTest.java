@@ -113,6 +113,7 @@ class CommandLineTest {
             assertThat(device.path("running").asBoolean()).isTrue();
             assertThat(run("run", demo, "--rig", "swage", "--attach", "--for", "0.1s", "--record", file("more.csv"))).isZero();
             assertThat(Path.of(file("more.csv"))).isNotEmptyFile();
+            assertThat(run("devices", "--reset", Long.toString(process))).isZero();
             assertThat(run("devices", "--stop", Long.toString(process))).isZero();
             assertThat(run("devices", "--stop", "1")).isEqualTo(2);
             assertThat(run("run", demo, "--rig", "code", "--attach", "--for", "0.1s")).isEqualTo(2);

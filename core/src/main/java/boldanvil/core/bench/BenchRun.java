@@ -131,6 +131,11 @@ public final class BenchRun implements LiveRun {
         process.leave();
     }
 
+    /** Starts the programs of the devices anew. */
+    public void reset() {
+        process.control().ask("reset", Map.of());
+    }
+
     /** Cuts the lines to the bench process, which lives on; to see what happens. */
     public void cut() {
         process.control().close();
