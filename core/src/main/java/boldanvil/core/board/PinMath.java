@@ -26,9 +26,25 @@ public final class PinMath {
             return Double.isNaN(count) ? 0 : (int) Math.clamp(count, 0, (1L << bits) - 1.0);
         }
 
+        /** As {@link #count(double)}, computed in single precision, as a part of float32 does. */
+        public int count(float v) {
+            return held(v / (float) voltsPerCount() + 0.5f, (1 << bits) - 1);
+        }
+
         public double volts(int count) {
             return count * voltsPerCount();
         }
+
+        /** As {@link #volts(int)}, computed in single precision, as a part of float32 does. */
+        public float volts32(int count) {
+            return count * (float) voltsPerCount();
+        }
+    }
+
+    /** The whole number below a value, held between 0 and a greatest one; 0 for what is no number. */
+    private static int held(float value, int greatest) {
+        float count = (float) Math.floor(value);
+        return count > 0 ? (int) Math.min(count, greatest) : 0;
     }
 
     /**
@@ -74,6 +90,11 @@ public final class PinMath {
         public int compare(double duty) {
             double count = Math.floor(duty * period + 0.5);
             return Double.isNaN(count) ? 0 : (int) Math.clamp(count, 0, period);
+        }
+
+        /** As {@link #compare(double)}, computed in single precision, as a part of float32 does. */
+        public int compare(float duty) {
+            return held(duty * period + 0.5f, period);
         }
 
         /** The duty cycle that a compare count makes. */

@@ -1,6 +1,7 @@
 package boldanvil.core.board;
 
 import boldanvil.core.program.Terminal;
+import boldanvil.core.program.Type;
 import java.util.SplittableRandom;
 
 /**
@@ -25,13 +26,15 @@ public abstract class PinModel {
 
     /** The model of a terminal; null for one without pins, or whose setting is out of reach. */
     public static PinModel of(BoardSetup setup, Terminal t) {
+        // Generated code computes in the part's own precision; on a board with float32 in hardware, double would cost it dearly.
+        boolean single = !t.ports().isEmpty() && t.ports().getFirst().slot().type() == Type.FLOAT32;
         return switch (t.kind()) {
-            case ANALOG_IN -> setup.scale(t).<PinModel>map(s -> new Analog(s, t.number("noise"), t.path().hashCode())).orElse(null);
-            case ANALOG_OUT -> setup.scale(t).<PinModel>map(s -> new Analog(s, 0, 0)).orElse(null);
-            case PWM_OUT, THREE_PHASE_OUT -> setup.pwm(t).<PinModel>map(Pwm::new).orElse(null);
-            case PWM_PAIR_OUT -> setup.pwm(t).flatMap(p -> setup.deadTime(t).<PinModel>map(d -> new Pair(p, d, setup.timerHertz(t)))).orElse(null);
+            case ANALOG_IN -> setup.scale(t).<PinModel>map(s -> new AnalogIn(s, t.number("noise"), t.path().hashCode(), single)).orElse(null);
+            case ANALOG_OUT -> setup.scale(t).<PinModel>map(s -> new AnalogOut(s, single)).orElse(null);
+            case PWM_OUT, THREE_PHASE_OUT -> setup.pwm(t).<PinModel>map(p -> new Pwm(p, single)).orElse(null);
+            case PWM_PAIR_OUT -> setup.pwm(t).flatMap(p -> setup.deadTime(t).<PinModel>map(d -> new Pair(p, d, setup.timerHertz(t), single))).orElse(null);
             case PULSE_OUT -> setup.timerOf(t).<PinModel>map(x -> new Pulses(x, setup.timerHertz(t))).orElse(null);
-            case ENCODER_IN, INDEXED_ENCODER_IN -> new Encoder(t.number("lines"), setup.filter(t), setup.program().tickSeconds(), t.ports().size() > 1);
+            case ENCODER_IN, INDEXED_ENCODER_IN -> new Encoder(t.number("lines"), setup.filter(t), setup.program().tickSeconds(), t.ports().size() > 1, single);
             case CAPTURE_IN -> setup.capture(t).<PinModel>map(Capture::new).orElse(null);
             case DELAY_IN -> setup.capture(t).<PinModel>map(Delay::new).orElse(null);
             case COUNTER_IN -> new Counter();
@@ -44,17 +47,19 @@ public abstract class PinModel {
         };
     }
 
-    /** One count. */
-    private static final class Analog extends PinModel {
+    /** One count of a converter. */
+    private static final class AnalogIn extends PinModel {
         private final PinMath.Scale scale;
         private final double noiseVolts;
         private final long seed;
+        private final boolean single;
         private SplittableRandom random;
 
-        Analog(PinMath.Scale scale, double noiseVolts, long seed) {
+        AnalogIn(PinMath.Scale scale, double noiseVolts, long seed, boolean single) {
             this.scale = scale;
             this.noiseVolts = noiseVolts;
             this.seed = seed;
+            this.single = single;
             init();
         }
 
@@ -65,11 +70,28 @@ public abstract class PinModel {
 
         @Override
         public long[] counts(double[] volts) {
-            double v = volts[0];
-            if (noiseVolts > 0) {
-                v += noiseVolts * random.nextGaussian();
-            }
-            return new long[] {scale.count(v)};
+            return new long[] {scale.count(noiseVolts > 0 ? volts[0] + noiseVolts * random.nextGaussian() : volts[0])};
+        }
+
+        @Override
+        public double[] signals(long[] counts) {
+            return new double[] {single ? scale.volts32((int) counts[0]) : scale.volts((int) counts[0])};
+        }
+    }
+
+    /** One count of an analog output. */
+    private static final class AnalogOut extends PinModel {
+        private final PinMath.Scale scale;
+        private final boolean single;
+
+        AnalogOut(PinMath.Scale scale, boolean single) {
+            this.scale = scale;
+            this.single = single;
+        }
+
+        @Override
+        public long[] counts(double[] volts) {
+            return new long[] {single ? scale.count((float) volts[0]) : scale.count(volts[0])};
         }
 
         @Override
@@ -81,16 +103,18 @@ public abstract class PinModel {
     /** One compare count for each duty cycle. */
     private static final class Pwm extends PinModel {
         private final PinMath.PwmTimer timer;
+        private final boolean single;
 
-        Pwm(PinMath.PwmTimer timer) {
+        Pwm(PinMath.PwmTimer timer, boolean single) {
             this.timer = timer;
+            this.single = single;
         }
 
         @Override
         public long[] counts(double[] duties) {
             long[] compare = new long[duties.length];
             for (int i = 0; i < compare.length; i++) {
-                compare[i] = timer.compare(duties[i]);
+                compare[i] = single ? timer.compare((float) duties[i]) : timer.compare(duties[i]);
             }
             return compare;
         }
@@ -112,15 +136,17 @@ public abstract class PinModel {
     private static final class Pair extends PinModel {
         private final PinMath.PwmTimer timer;
         private final double deadShare;
+        private final boolean single;
 
-        Pair(PinMath.PwmTimer timer, PinMath.Dead dead, double clockHertz) {
+        Pair(PinMath.PwmTimer timer, PinMath.Dead dead, double clockHertz, boolean single) {
             this.timer = timer;
+            this.single = single;
             deadShare = (double) dead.count() * dead.prescaler() / clockHertz * timer.hertz();
         }
 
         @Override
         public long[] counts(double[] duties) {
-            return new long[] {timer.compare(duties[0])};
+            return new long[] {single ? timer.compare((float) duties[0]) : timer.compare(duties[0])};
         }
 
         @Override
@@ -160,15 +186,17 @@ public abstract class PinModel {
         private final double lines;
         private final double mostPerTick;
         private final boolean indexed;
+        private final boolean single;
         private boolean first = true;
         private long last;
         private long lost;
         private boolean found;
         private long at;
 
-        Encoder(double lines, double filterSeconds, double tickSeconds, boolean indexed) {
+        Encoder(double lines, double filterSeconds, double tickSeconds, boolean indexed, boolean single) {
             this.lines = lines;
             this.indexed = indexed;
+            this.single = single;
             mostPerTick = filterSeconds > 0 ? Math.floor(tickSeconds / filterSeconds) : Double.POSITIVE_INFINITY;
         }
 
@@ -205,8 +233,10 @@ public abstract class PinModel {
 
         @Override
         public double[] signals(long[] counts) {
+            long count = counts[0] - (indexed ? counts[2] : 0);
             double rpc = PinMath.radiansPerCount(lines);
-            return indexed ? new double[] {(counts[0] - counts[2]) * rpc, counts[1] == 0 ? 1 : 2} : new double[] {counts[0] * rpc};
+            double angle = single ? (float) count * (float) rpc : count * rpc;
+            return indexed ? new double[] {angle, counts[1] == 0 ? 1 : 2} : new double[] {angle};
         }
     }
 

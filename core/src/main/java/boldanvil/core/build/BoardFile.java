@@ -20,6 +20,9 @@ import java.util.stream.Collectors;
 
 /** Writes the file that joins a part to its board: start-up, schedule, and the way from counts to signals and back. */
 final class BoardFile {
+    /** Outputs whose values become counts. */
+    private static final Set<TerminalKind> COUNTED = Set.of(TerminalKind.PWM_OUT, TerminalKind.PWM_PAIR_OUT, TerminalKind.THREE_PHASE_OUT, TerminalKind.ANALOG_OUT);
+
     private final Program program;
     private final Board board;
     private final BoardSetup setup;
@@ -45,9 +48,13 @@ final class BoardFile {
 
     private CFile file() {
         t.line("/*").line(" * " + CText.comment(program.title()) + " on " + CText.comment(board.title()) + ".")
-                .line(" * board_tick belongs into an interrupt every " + program.tickNanos() / 1000.0 + " us.").line(" */")
+                .line(" * board_tick belongs into an interrupt " + moment() + "every " + program.tickNanos() / 1000.0 + " us.").line(" */")
                 .line("#include \"board_io.h\"").line("#include \"" + program.name() + ".h\"").line("")
-                .line("#include <math.h>").line("#include <string.h>").line("");
+                .line("#include <math.h>");
+        if (any(TerminalKind.PACKET_IN, TerminalKind.PACKET_OUT)) {
+            t.line("#include <string.h>");
+        }
+        t.line("");
         t.line("/* All memory there is. */").open("static struct {");
         t.line(CGenerator.contextType(program) + " part;");
         for (Terminal x : program.terminals()) {
@@ -65,6 +72,12 @@ final class BoardFile {
         tick();
         t.line("void *board_memory(void)").open("{").line("return &board.part;").close("}");
         return t.file(name(board));
+    }
+
+    /** The moment of a PWM period at which the step is to begin, where one is asked for. */
+    private String moment() {
+        return program.terminals().stream().filter(x -> x.kind() != TerminalKind.TRIP_IN && x.texts().getOrDefault("synchronised", "no").startsWith("at ")).findFirst()
+                .map(x -> "of " + channel(x).unit() + " " + x.texts().get("synchronised") + ", ").orElse("");
     }
 
     private boolean any(TerminalKind... kinds) {
@@ -93,20 +106,35 @@ final class BoardFile {
         return board.pinNumber(setup.pins(x).getFirst());
     }
 
+    /** Whether duty cycles and voltages are computed in float32, as the part is. */
+    private boolean single() {
+        return program.terminals().stream().filter(x -> COUNTED.contains(x.kind())).anyMatch(x -> isSingle(x.ports().getFirst()));
+    }
+
+    private static boolean isSingle(Port p) {
+        return p.slot().type() == Type.FLOAT32;
+    }
+
+    /** A whole number of hardware as one of a port's precision, times a constant. */
+    private static String scaled(Port p, String count, double factor) {
+        return "(" + (isSingle(p) ? "float" : "double") + ")" + count + " * " + CGenerator.literal(p.slot().type(), factor);
+    }
+
     private static String number(double v) {
-        return CGenerator.literal(v);
+        return CGenerator.literal(Type.FLOAT64, v);
     }
 
     private void helpers() {
-        if (any(TerminalKind.PWM_OUT, TerminalKind.PWM_PAIR_OUT, TerminalKind.THREE_PHASE_OUT, TerminalKind.ANALOG_OUT)) {
-            t.lines("""
+        if (program.terminals().stream().anyMatch(x -> COUNTED.contains(x.kind()))) {
+            String text = """
                     /* A value in units of one count, rounded to the nearest and held between 0 and the greatest count. */
                     static uint32_t count_of(double value, double greatest)
                     {
                         double count = floor(value + 0.5);
                         return count > 0.0 ? (uint32_t)(count < greatest ? count : greatest) : 0U;
                     }
-                    """).line("");
+                    """;
+            t.lines(single() ? text.replace("double ", "float ").replace("floor(", "floorf(").replace("0.5", "0.5F").replace("0.0", "0.0F") : text).line("");
         }
         if (program.terminals().stream().anyMatch(BoardFile::isCounting)) {
             t.lines("""
@@ -271,8 +299,8 @@ final class BoardFile {
             t.line(where(x).strip());
         }
         switch (x.kind()) {
-            case ANALOG_IN -> set(first, "(double)board_adc_read(" + board.converterNumber(channel(x)) + "U, " + board.inputNumber(channel(x)) + "U) * "
-                    + number(setup.scale(x).orElseThrow().voltsPerCount()));
+            case ANALOG_IN -> t.line(access(first) + " = " + scaled(first, "board_adc_read(" + board.converterNumber(channel(x)) + "U, " + board.inputNumber(channel(x)) + "U)",
+                    setup.scale(x).orElseThrow().voltsPerCount()) + ";");
             case ENCODER_IN, INDEXED_ENCODER_IN, COUNTER_IN -> counted(x, first);
             case CAPTURE_IN -> {
                 t.open("{").line("uint32_t high;").line("uint32_t period = board_capture_read(" + timer(x) + "U, &high);");
@@ -314,7 +342,7 @@ final class BoardFile {
                 count = "(board.count_" + unit + " - board.zero_" + unit + ")";
                 set(x.ports().get(1), "(uint8_t)(board.found_" + unit + " ? 2 : 1)");
             }
-            set(first, "(double)" + count + " * " + number(PinMath.radiansPerCount(x.number("lines"))));
+            t.line(access(first) + " = " + scaled(first, count, PinMath.radiansPerCount(x.number("lines"))) + ";");
         }
         t.close("}");
     }
@@ -331,8 +359,9 @@ final class BoardFile {
             }
             case ANALOG_OUT -> {
                 var scale = setup.scale(x).orElseThrow();
-                t.line("board_dac_write(" + board.analogOutputNumber(channel(x)) + "U, (uint16_t)count_of((double)" + source + " / " + number(scale.voltsPerCount()) + ", "
-                        + number((1L << scale.bits()) - 1) + "));");
+                Type type = x.ports().getFirst().slot().type();
+                t.line("board_dac_write(" + board.analogOutputNumber(channel(x)) + "U, (uint16_t)count_of(" + source + " / " + CGenerator.literal(type, scale.voltsPerCount()) + ", "
+                        + CGenerator.literal(type, (1L << scale.bits()) - 1) + "));");
             }
             case PULSE_OUT -> pulses(x, source);
             case PACKET_OUT, FRAME_OUT -> lines.write(x);
@@ -342,8 +371,8 @@ final class BoardFile {
     }
 
     private void compare(Terminal x, int output, String source) {
-        String period = number(setup.pwm(x).orElseThrow().period());
-        t.line("board_pwm_write(" + timer(x) + "U, " + output + "U, count_of((double)" + source + " * " + period + ", " + period + "));");
+        String period = CGenerator.literal(x.ports().getFirst().slot().type(), setup.pwm(x).orElseThrow().period());
+        t.line("board_pwm_write(" + timer(x) + "U, " + output + "U, count_of(" + source + " * " + period + ", " + period + "));");
     }
 
     private void pulses(Terminal x, String source) {

@@ -91,7 +91,7 @@ final class LineCode {
     }
 
     private static String number(double v) {
-        return CGenerator.literal(v);
+        return CGenerator.literal(Type.FLOAT64, v);
     }
 
     private static String cast(Port p, String value) {

@@ -123,7 +123,7 @@ public final class LoadEstimate {
         double sum = 0;
         for (Terminal t : program.terminals()) {
             boolean level = t.ports().getFirst().slot().type() == Type.BOOL;
-            var price = price(Type.FLOAT64);
+            var price = price(t.ports().getFirst().slot().type() == Type.FLOAT32 ? Type.FLOAT32 : Type.FLOAT64);
             sum += t.ports().size() * (core.cycles().call() + core.cycles().load() + core.cycles().store() + (level ? 0 : price.convert() + price.multiply() + price.compare()));
         }
         return sum;

@@ -219,9 +219,9 @@ public final class CGenerator {
         return program.name() + "_t";
     }
 
-    /** A float64 constant as C writes it, exact to the bit. */
-    public static String literal(double v) {
-        return CExpressions.literal(Type.FLOAT64, v);
+    /** A constant as C writes it, exact to the bit. */
+    public static String literal(Type type, double v) {
+        return CExpressions.literal(type, v);
     }
 
     /** How C reaches a slot, given the name of a context variable. */
