@@ -22,6 +22,7 @@ final class BootServer implements AutoCloseable {
     private final Device device;
     private final ServerSocket server;
     private volatile Socket master;
+    private volatile boolean closed;
     private byte[] upload = new byte[0];
     private int address;
     private boolean programming;
@@ -39,6 +40,10 @@ final class BootServer implements AutoCloseable {
     private void accept() {
         while (!server.isClosed()) {
             try (Socket socket = server.accept()) {
+                if (closed) {
+                    // Closing a server socket just when it begins to accept lets one more connection through.
+                    return;
+                }
                 master = socket;
                 socket.setTcpNoDelay(true);
                 serve(new DataInputStream(new BufferedInputStream(socket.getInputStream())), new BufferedOutputStream(socket.getOutputStream()));
@@ -150,6 +155,7 @@ final class BootServer implements AutoCloseable {
 
     @Override
     public void close() {
+        closed = true;
         try {
             server.close();
             Socket m = master;

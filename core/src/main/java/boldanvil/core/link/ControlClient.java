@@ -29,9 +29,8 @@ public final class ControlClient implements AutoCloseable {
     public ControlClient(int port, String token, int timeoutMillis) {
         try {
             socket = new Socket();
-            socket.connect(new InetSocketAddress(InetAddress.getLoopbackAddress(), port), timeoutMillis);
+            Connections.open(socket, new InetSocketAddress(InetAddress.getLoopbackAddress(), port), timeoutMillis);
             socket.setSoTimeout(timeoutMillis);
-            socket.setTcpNoDelay(true);
             in = new BufferedReader(new InputStreamReader(socket.getInputStream(), StandardCharsets.UTF_8));
             out = socket.getOutputStream();
         } catch (IOException e) {

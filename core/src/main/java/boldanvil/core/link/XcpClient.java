@@ -70,8 +70,7 @@ public final class XcpClient implements AutoCloseable {
         this.place = place;
         try {
             socket = new Socket();
-            socket.connect(address, TIMEOUT_MILLIS);
-            socket.setTcpNoDelay(true);
+            Connections.open(socket, address, TIMEOUT_MILLIS);
             out = new BufferedOutputStream(socket.getOutputStream(), 1 << 12);
             var in = new DataInputStream(new BufferedInputStream(socket.getInputStream(), 1 << 16));
             Thread.ofPlatform().daemon().name("xcp " + place).start(() -> receive(in));

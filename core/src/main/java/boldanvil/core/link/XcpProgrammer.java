@@ -44,9 +44,8 @@ public final class XcpProgrammer implements AutoCloseable {
     public XcpProgrammer(String place, InetSocketAddress address) {
         this.place = place;
         try {
-            socket.connect(address, ANSWER_MILLIS);
+            Connections.open(socket, address, ANSWER_MILLIS);
             socket.setSoTimeout(ANSWER_MILLIS);
-            socket.setTcpNoDelay(true);
             in = new DataInputStream(new BufferedInputStream(socket.getInputStream()));
             out = new BufferedOutputStream(socket.getOutputStream());
         } catch (IOException e) {
