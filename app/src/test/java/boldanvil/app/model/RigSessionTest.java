@@ -5,12 +5,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 import boldanvil.app.Demo;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.build.Review;
+import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.link.DeviceFault;
 import boldanvil.core.runs.RunShelf;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.function.BooleanSupplier;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -111,5 +114,45 @@ class RigSessionTest {
         await(() -> !session.findings().isEmpty());
         assertThat(session.findings().getFirst().cause()).contains("outside");
         assertThat(session.phase()).isEqualTo(RigSession.Phase.RUNNING);
+    }
+
+    @Test
+    void aBuildStartsNothingAndKnowsItsImages() throws Exception {
+        session.build(project, folder, "swage");
+        await(() -> session.phase() == RigSession.Phase.IDLE && session.built().containsKey("controller"));
+        assertThat(session.run()).isEmpty();
+        assertThat(session.steps()).extracting(RigSession.Step::name).containsExactly("Check the project", "Build controller");
+        assertThat(session.built().get("controller").sizes().stack()).isPositive();
+        session.build(project.withVariables(List.of()), folder, "swage");
+        await(() -> session.phase() == RigSession.Phase.IDLE && !session.findings().isEmpty());
+        assertThat(session.steps().getLast().failed()).isTrue();
+    }
+
+    @Test
+    void aFaultThatIsPlayedEndsTheStartWithItsFinding() throws Exception {
+        session.playFaults(Map.of("controller", DeviceFault.WRONG_IDENTITY));
+        session.start(project, folder, "swage", 1);
+        await(() -> session.phase() == RigSession.Phase.IDLE && !session.findings().isEmpty());
+        assertThat(session.findings().getFirst().cause()).contains("is a 'stranger'");
+        session.playFaults(Map.of("controller", DeviceFault.NONE));
+        startAndAwait("swage");
+    }
+
+    @Test
+    void aProjectThatHasChangedMakesWhatRunsOlder() throws Exception {
+        startAndAwait("code");
+        session.compareBuild(Review.of(project.change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(), p.solver(), p.real(), p.x(), p.y(), p.sheets()))));
+        await(() -> session.isOlder());
+        session.compareBuild(Review.of(project));
+        await(() -> !session.isOlder());
+        session.forget();
+        assertThat(session.isOlder()).isFalse();
+    }
+
+    @Test
+    void whatGoesOnNowhereCannotBeTakenUp() throws Exception {
+        session.takeUp(project.withVariables(project.variables()), folder.resolve("elsewhere"), "asbuilt");
+        await(() -> session.phase() == RigSession.Phase.IDLE && !session.findings().isEmpty());
+        assertThat(session.findings().getFirst().cause()).contains("goes on nowhere by itself");
     }
 }

@@ -148,4 +148,37 @@ class WorkspaceTest {
         var empty = new Workspace(Runnable::run, Runnable::run);
         assertThatThrownBy(empty::save).isInstanceOf(FindingException.class).hasMessageContaining("No project is open");
     }
+
+    @Test
+    void aChangeThatIsWorkedOutBesideTheWindowIsMadeUnlessTheProjectMovedOn() {
+        List<Runnable> waiting = new ArrayList<>();
+        var slow = new Workspace(waiting::add, Runnable::run);
+        List<Finding> refused = new ArrayList<>();
+        slow.editLater("late", p -> p.withVariables(List.of(new Variable("late", "1", ""))), refused::addAll);
+        assertThat(slow.project().variables()).isEmpty();
+        waiting.removeFirst().run();
+        assertThat(slow.project().variables()).hasSize(1);
+        assertThat(slow.undoName()).hasValue("late");
+        slow.editLater("later", p -> p.withVariables(List.of()), refused::addAll);
+        slow.edit("meanwhile", p -> p.withVariables(List.of(new Variable("other", "2", ""))));
+        waiting.stream().toList().forEach(Runnable::run);
+        assertThat(slow.project().variables()).singleElement().satisfies(v -> assertThat(v.name()).isEqualTo("other"));
+        waiting.clear();
+        slow.editLater("never", _ -> {
+            throw FindingException.of("here", "It cannot be.", "Do something else.");
+        }, refused::addAll);
+        waiting.removeFirst().run();
+        assertThat(refused).singleElement().satisfies(f -> assertThat(f.cause()).isEqualTo("It cannot be."));
+    }
+
+    @Test
+    void workBesideTheWindowTellsHowItWent() {
+        var w = new Workspace(Runnable::run, Runnable::run);
+        List<String> told = new ArrayList<>();
+        w.inBackground(() -> told.add("work"), () -> told.add("done"), f -> told.add("refused"));
+        w.inBackground(() -> {
+            throw FindingException.of("here", "No.", "Yes.");
+        }, () -> told.add("done"), f -> told.add("refused"));
+        assertThat(told).containsExactly("work", "done", "refused");
+    }
 }

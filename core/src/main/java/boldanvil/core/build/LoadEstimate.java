@@ -100,7 +100,8 @@ public final class LoadEstimate {
                 + PatchNumbers.sig(load(rows) * 100) + " %.");
     }
 
-    private static double response(double own, double period, List<Row> faster) {
+    /** The time from release to end of a task that takes {@code own}, with faster tasks in between; infinite when it never ends. */
+    static double response(double own, double period, List<Row> faster) {
         double r = own;
         for (int i = 0; i < 1000; i++) {
             double next = own;
