@@ -142,7 +142,7 @@ final class DeviceInstance implements Instance {
 
     private long mask(Terminal t) {
         return switch (t.kind()) {
-            case ENCODER_IN, INDEXED_ENCODER_IN, COUNTER_IN -> setup.timerOf(t).orElseThrow().top();
+            case ENCODER_IN, INDEXED_ENCODER_IN, COUNTER_IN -> setup.timer(t).orElseThrow().top();
             default -> 0xFFFF_FFFFL;
         };
     }

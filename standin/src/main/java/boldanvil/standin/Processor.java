@@ -33,7 +33,6 @@ final class Processor {
     private long missed;
     private double fedAt;
     private int cause;
-    private long resets;
 
     Processor(BoardSetup setup) {
         Program program = setup.program();
@@ -54,7 +53,6 @@ final class Processor {
         missed = 0;
         fedAt = 0;
         cause = POWER;
-        resets = 0;
     }
 
     /** The next tick's interrupt; false when it is missed. */
@@ -96,10 +94,6 @@ final class Processor {
         return cause;
     }
 
-    long resets() {
-        return resets;
-    }
-
     void fed() {
         fedAt = busyUntil;
     }
@@ -110,7 +104,6 @@ final class Processor {
 
     void restarted(int why) {
         cause = why;
-        resets++;
         fedAt = tick * tickSeconds;
         busyUntil = fedAt;
     }

@@ -134,7 +134,7 @@ public final class BuildPage extends BorderPane {
         Map<String, DeviceFault> faults = new LinkedHashMap<>();
         workspace.project().rig(rig.get()).ifPresent(r -> r.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                faults.put(part, DeviceFault.labelled(label));
+                faults.put(part, DeviceFault.labelled(part, label));
             }
         }));
         session.playFaults(faults);

@@ -1,9 +1,7 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.ControlClient;
 import boldanvil.core.link.DeviceRegistry;
-import java.util.Map;
 
 /** A bench process that was there before this one. Closing it leaves it to itself. */
 final class AttachedBench implements BenchLink {
@@ -25,16 +23,6 @@ final class AttachedBench implements BenchLink {
     @Override
     public void kill() {
         ProcessHandle.of(entry.pid()).ifPresent(ProcessHandle::destroyForcibly);
-    }
-
-    @Override
-    public void leave() {
-        try {
-            control.ask("detach", Map.of());
-        } catch (FindingException e) {
-            // It is gone; there is nothing to leave.
-        }
-        control.close();
     }
 
     @Override

@@ -1,6 +1,8 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.ControlClient;
+import java.util.Map;
 
 /** A bench process as a run holds it: one of its own, or one that was there before. */
 interface BenchLink extends AutoCloseable {
@@ -10,7 +12,14 @@ interface BenchLink extends AutoCloseable {
     void kill();
 
     /** Lets the process go on by itself. */
-    void leave();
+    default void leave() {
+        try {
+            control().ask("detach", Map.of());
+        } catch (FindingException e) {
+            // It is gone; there is nothing to leave.
+        }
+        control().close();
+    }
 
     @Override
     void close();

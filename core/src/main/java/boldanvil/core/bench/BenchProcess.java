@@ -12,7 +12,6 @@ import java.security.SecureRandom;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
-import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
@@ -103,12 +102,7 @@ final class BenchProcess implements BenchLink {
     public void leave() {
         closing = true;
         left = true;
-        try {
-            control.ask("detach", Map.of());
-        } catch (FindingException e) {
-            // It is gone; there is nothing to leave.
-        }
-        control.close();
+        BenchLink.super.leave();
     }
 
     @Override

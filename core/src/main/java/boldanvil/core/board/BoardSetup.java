@@ -105,7 +105,8 @@ public final class BoardSetup {
         return patch.row(t.name()).map(Patch.Row::pins).orElse(List.of());
     }
 
-    private Optional<Board.Timer> timer(Terminal t) {
+    /** The timer a terminal is patched to; empty where its patch needs none or the board has none. */
+    public Optional<Board.Timer> timer(Terminal t) {
         return channel(t).flatMap(c -> board.timer(c.unit()));
     }
 
@@ -132,10 +133,6 @@ public final class BoardSetup {
 
     public PinMath.Pulse pulse(Terminal t, double hertz) {
         return timer(t).map(x -> PinMath.pulse(x, clock.hertz(x.clock()), hertz)).orElse(PinMath.Pulse.OFF);
-    }
-
-    public Optional<Board.Timer> timerOf(Terminal t) {
-        return timer(t);
     }
 
     /** An encoder input's glitch filter as it is made, in seconds. */

@@ -60,7 +60,7 @@ public final class PatchNumbers {
                 add("counts per turn", 4 * t.number("lines"), "");
                 add("one count is", rpc * 1e3, "mrad");
                 add("speed step", rpc / tick, "rad/s");
-                setup.timerOf(t).ifPresent(x -> {
+                setup.timer(t).ifPresent(x -> {
                     add("counter wraps after", (x.top() + 1) * rpc / (2 * Math.PI), "turns");
                     add("fastest between ticks", (x.top() + 1) / 2 * rpc / tick, "rad/s");
                 });
@@ -81,7 +81,7 @@ public final class PatchNumbers {
                 add("one count is", 1e9 / c.tickHertz(), "ns");
                 add("longest", c.top() / c.tickHertz() * 1e6, "µs");
             });
-            case COUNTER_IN -> setup.timerOf(t).ifPresent(x -> add("fastest between ticks", (x.top() + 1) / 2 / tick, "Hz"));
+            case COUNTER_IN -> setup.timer(t).ifPresent(x -> add("fastest between ticks", (x.top() + 1) / 2 / tick, "Hz"));
             case DIGITAL_IN, EDGE_IN -> {
                 add("high level", setup.board().digital().highVolts(), "V");
                 if (t.numbers().getOrDefault("debounce", 0.0) > 0) {

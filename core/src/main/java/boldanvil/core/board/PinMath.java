@@ -208,10 +208,6 @@ public final class PinMath {
 
     /** A serial port's divisor, in units of its fraction. */
     public record Baud(int divisor, double reached) {
-        /** Deviation from what was asked. */
-        public double error(double asked) {
-            return reached / asked - 1;
-        }
     }
 
     /** The divisor nearest to a wanted rate of bits per second: rate = clock · 2^f / (oversampling · divisor). */

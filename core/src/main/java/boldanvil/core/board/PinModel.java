@@ -33,7 +33,7 @@ public abstract class PinModel {
             case ANALOG_OUT -> setup.scale(t).<PinModel>map(s -> new AnalogOut(s, single)).orElse(null);
             case PWM_OUT, THREE_PHASE_OUT -> setup.pwm(t).<PinModel>map(p -> new Pwm(p, single)).orElse(null);
             case PWM_PAIR_OUT -> setup.pwm(t).flatMap(p -> setup.deadTime(t).<PinModel>map(d -> new Pair(p, d, setup.timerHertz(t), single))).orElse(null);
-            case PULSE_OUT -> setup.timerOf(t).<PinModel>map(x -> new Pulses(x, setup.timerHertz(t))).orElse(null);
+            case PULSE_OUT -> setup.timer(t).<PinModel>map(x -> new Pulses(x, setup.timerHertz(t))).orElse(null);
             case ENCODER_IN, INDEXED_ENCODER_IN -> new Encoder(t.number("lines"), setup.filter(t), setup.program().tickSeconds(), t.ports().size() > 1, single);
             case CAPTURE_IN -> setup.capture(t).<PinModel>map(Capture::new).orElse(null);
             case DELAY_IN -> setup.capture(t).<PinModel>map(Delay::new).orElse(null);

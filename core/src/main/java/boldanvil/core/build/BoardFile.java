@@ -376,7 +376,7 @@ final class BoardFile {
     }
 
     private void pulses(Terminal x, String source) {
-        var timer = setup.timerOf(x).orElseThrow();
+        var timer = setup.timer(x).orElseThrow();
         t.open("{").line("static const uint16_t prescalers[] = {" + timer.prescalers().stream().map(p -> p + "U").collect(Collectors.joining(", ")) + "};")
                 .line("double hertz = (double)" + source + ";").line("uint16_t prescaler = 1U;").line("uint32_t period = 0U;").line("uint8_t i;")
                 .open("for (i = 0U; hertz > 0.0 && period == 0U && i < " + timer.prescalers().size() + "U; i++) {")

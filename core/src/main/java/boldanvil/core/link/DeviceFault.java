@@ -1,5 +1,8 @@
 package boldanvil.core.link;
 
+import boldanvil.core.finding.FindingException;
+import java.util.Arrays;
+
 /** Faults that a stand-in can play while an image is put on it. */
 public enum DeviceFault {
     NONE("none"),
@@ -24,13 +27,14 @@ public enum DeviceFault {
         return label;
     }
 
-    /** The fault with a label; null when there is none. */
-    public static DeviceFault labelled(String label) {
+    /** The fault with a label; a finding at the place where it was asked for when there is none. */
+    public static DeviceFault labelled(String place, String label) {
         for (DeviceFault f : values()) {
             if (f.label.equals(label)) {
                 return f;
             }
         }
-        return null;
+        throw FindingException.of(place, "A stand-in plays no fault '" + label + "'.", "Faults are: "
+                + String.join(", ", Arrays.stream(values()).map(DeviceFault::label).toList()) + ".");
     }
 }
