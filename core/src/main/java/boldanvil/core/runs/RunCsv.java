@@ -104,11 +104,11 @@ public final class RunCsv {
             throw FindingException.of(place + ":1", "The first column is '" + header.get(0) + "', not the time.",
                     "Name the first column 'time [s]'.");
         }
-        List<SampleStore.Column> columns = new ArrayList<>();
+        List<Column> columns = new ArrayList<>();
         for (int i = 1; i < header.size(); i++) {
             var m = HEADER.matcher(header.get(i));
-            columns.add(m.matches() ? new SampleStore.Column(m.group(1), m.group(2) == null ? "" : m.group(2))
-                    : new SampleStore.Column(header.get(i), ""));
+            columns.add(m.matches() ? new Column(m.group(1), m.group(2) == null ? "" : m.group(2))
+                    : new Column(header.get(i), ""));
         }
         var store = new SampleStore(columns);
         double last = Double.NEGATIVE_INFINITY;

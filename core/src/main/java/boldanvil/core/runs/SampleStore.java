@@ -9,31 +9,73 @@ import java.util.stream.IntStream;
  * Collects samples while a run goes on. Columns that get their samples at the same instants share a track, which keeps the
  * instants once. One thread writes; any thread may take copies.
  */
-public final class SampleStore {
+public final class SampleStore implements Samples {
+    /** How many times its limit a store grows while what it holds waits to be taken. */
+    private static final int PATIENCE = 8;
     /** Numbers of a block, about 256 KiB of them. */
     private static final int BLOCK = 32_768;
 
-    /** What a column is. */
-    public record Column(String name, String unit) {}
+    /** Rows that share their extremes, which is what a chart of a long span reads. */
+    private static final int GROUP = Archive.FINEST;
 
     /** A stretch of samples of a track, one row of values after the other. */
     private static final class Block {
         private final double[] times;
         private final double[] values;
+        /** Least and greatest values of each full group of rows. */
+        private final double[] low;
+        private final double[] high;
         private int size;
 
-        Block(double[] times, double[] values, int size) {
+        Block(double[] times, double[] values, int size, int width) {
             this.times = times;
             this.values = values;
-            this.size = size;
+            low = new double[times.length / GROUP * width];
+            high = new double[low.length];
+            for (this.size = 0; this.size < size; ) {
+                this.size++;
+                summarise(width);
+            }
+        }
+
+        /** After a row has come. */
+        void summarise(int width) {
+            if (size % GROUP != 0) {
+                return;
+            }
+            int g = (size / GROUP - 1) * width;
+            for (int c = 0; c < width; c++) {
+                double l = Double.NaN;
+                double h = Double.NaN;
+                for (int i = size - GROUP; i < size; i++) {
+                    double v = values[i * width + c];
+                    l = !(l <= v) ? v : l;
+                    h = !(h >= v) ? v : h;
+                }
+                low[g + c] = l;
+                high[g + c] = h;
+            }
         }
     }
+
+    /**
+     * Rows of a track.
+     *
+     * @param times instants
+     * @param values row after row
+     * @param first index of the first row in both
+     * @param count number of rows
+     */
+    public record Piece(double[] times, double[] values, int first, int count) {}
 
     private final class Track {
         private final int width;
         private final int capacity;
         private final List<Block> blocks = new ArrayList<>();
         private int size;
+        /** Rows given up so far, rows somebody has taken to keep them. */
+        private long gone;
+        private long taken;
 
         Track(int width) {
             this.width = width;
@@ -43,19 +85,42 @@ public final class SampleStore {
         /** The block that takes the next sample. */
         private Block next() {
             if (size >= limit) {
-                // The oldest quarter goes at once, so that this happens seldom.
-                int gone = 0;
-                while (size > limit - limit / 4) {
-                    size -= blocks.get(gone++).size;
-                }
-                blocks.subList(0, gone).clear();
-                kept = blocks.isEmpty() ? kept : blocks.getFirst().times[0];
+                makeRoom();
             }
             if (blocks.isEmpty() || blocks.getLast().size == blocks.getLast().times.length) {
-                blocks.add(new Block(new double[capacity], new double[capacity * width], 0));
+                blocks.add(new Block(new double[capacity], new double[capacity * width], 0, width));
             }
             size++;
             return blocks.getLast();
+        }
+
+        /** The oldest quarter goes at once, so that this happens seldom; what is to be kept elsewhere waits for that, within bounds. */
+        private void makeRoom() {
+            int n = 0;
+            while (size > limit - limit / 4 && (!keepsAll || gone + blocks.get(n).size <= taken || size > PATIENCE * limit)) {
+                size -= blocks.get(n).size;
+                gone += blocks.get(n++).size;
+            }
+            blocks.subList(0, n).clear();
+            kept = n == 0 || blocks.isEmpty() ? kept : Math.max(kept, blocks.getFirst().times[0]);
+            if (keepsAll && gone > taken) {
+                lost += gone - taken;
+                taken = gone;
+            }
+        }
+
+        List<Piece> take() {
+            List<Piece> pieces = new ArrayList<>();
+            long at = gone;
+            for (Block b : blocks) {
+                int first = Math.clamp(taken - at, 0, b.size);
+                if (first < b.size) {
+                    pieces.add(new Piece(b.times, b.values, first, b.size - first));
+                }
+                at += b.size;
+            }
+            taken = at;
+            return pieces;
         }
 
         /** Number of samples before an instant, or not after it. */
@@ -131,7 +196,11 @@ public final class SampleStore {
     private final Track[] trackOf;
     private final int[] offset;
     private final int limit;
+    private final List<int[]> members;
     private double kept;
+    private boolean keepsAll;
+    private long lost;
+    private Samples older;
 
     /** A store that keeps everything; each column is a track of its own. */
     public SampleStore(List<Column> columns) {
@@ -154,6 +223,7 @@ public final class SampleStore {
     public SampleStore(List<Column> columns, List<int[]> tracks, int limit) {
         this.columns = List.copyOf(columns);
         this.limit = limit;
+        members = List.copyOf(tracks);
         trackOf = new Track[columns.size()];
         offset = new int[columns.size()];
         for (int[] members : tracks) {
@@ -166,6 +236,7 @@ public final class SampleStore {
         }
     }
 
+    @Override
     public List<Column> columns() {
         return columns;
     }
@@ -186,6 +257,32 @@ public final class SampleStore {
         Block b = t.next();
         b.times[b.size] = seconds;
         row.write(b.values, b.size++ * t.width);
+        b.summarise(t.width);
+    }
+
+    /** The columns of each track. */
+    public List<int[]> tracks() {
+        return members;
+    }
+
+    /**
+     * From now on nothing is given up before it has been taken.
+     *
+     * @param from where samples can be read that are here no more
+     */
+    public synchronized void keepIn(Samples from) {
+        keepsAll = true;
+        older = from;
+    }
+
+    /** The rows of a track since the last call. Their arrays are shared; rows that are there never change. */
+    public synchronized List<Piece> take(int track) {
+        return tracks.get(track).take();
+    }
+
+    /** Rows that had to be given up before they were taken. */
+    public synchronized long lost() {
+        return lost;
     }
 
     /** Adds one sample of a column that is a track of its own. */
@@ -196,6 +293,7 @@ public final class SampleStore {
         Block b = trackOf[column].next();
         b.times[b.size] = seconds;
         b.values[b.size++] = value;
+        b.summarise(1);
     }
 
     /** Number of samples of a column so far. */
@@ -215,37 +313,111 @@ public final class SampleStore {
         return new Series(c.name(), c.unit(), times, trackOf[column].values(offset[column], from));
     }
 
-    /**
-     * The course of a column over a span of time, reduced to what a chart can show.
-     *
-     * @param from first instant, seconds
-     * @param to last instant, seconds
-     * @param bins number of equal parts of the span
-     * @return least and greatest value of each part, {@code [0][i]} and {@code [1][i]}; NaN where there is no sample
-     */
-    public synchronized double[][] envelope(int column, double from, double to, int bins) {
-        double[] least = new double[bins];
-        double[] greatest = new double[bins];
-        Arrays.fill(least, Double.NaN);
-        Arrays.fill(greatest, Double.NaN);
-        Track t = trackOf[column];
-        double scale = bins / (to - from);
-        t.copy(t.before(from, false), (b, first, _, count) -> {
-            for (int i = first; i < first + count && b.times[i] <= to; i++) {
-                int bin = Math.min(bins - 1, (int) ((b.times[i] - from) * scale));
-                double v = b.values[i * t.width + offset[column]];
-                least[bin] = !(least[bin] <= v) ? v : least[bin];
-                greatest[bin] = !(greatest[bin] >= v) ? v : greatest[bin];
+    @Override
+    public void envelope(int column, Envelope to) {
+        Samples before;
+        synchronized (this) {
+            before = older != null && to.from() < kept ? older : null;
+            if (before == null) {
+                recent(column, to);
+                return;
             }
-        });
-        return new double[][] {least, greatest};
+        }
+        before.envelope(column, to);
+        synchronized (this) {
+            recent(column, to);
+        }
     }
 
-    /** The value of a column at an instant: of the last sample not after it; NaN before the first. */
-    public synchronized double valueAt(int column, double seconds) {
+    private void recent(int column, Envelope to) {
         Track t = trackOf[column];
-        int n = t.before(seconds, true);
-        return n == 0 ? Double.NaN : t.value(offset[column], t.size - n + 1);
+        double bin = (to.to() - to.from()) / to.bins();
+        for (Block b : t.blocks) {
+            if (b.times[b.size - 1] < to.from() || b.times[0] > to.to()) {
+                continue;
+            }
+            int i = b.times[0] >= to.from() ? 0 : first(b, to.from());
+            int stride = t.width;
+            int c = offset[column];
+            boolean grouped = b.size > GROUP && b.times[GROUP] - b.times[0] <= bin;
+            while (i < b.size && b.times[i] <= to.to()) {
+                if (grouped && i % GROUP == 0 && i + GROUP <= b.size && b.times[i + GROUP - 1] <= to.to()) {
+                    to.add(b.times[i], b.low[i / GROUP * stride + c], b.high[i / GROUP * stride + c]);
+                    i += GROUP;
+                } else {
+                    double v = b.values[i * stride + c];
+                    to.add(b.times[i++], v, v);
+                }
+            }
+        }
+    }
+
+    private static int first(Block b, double seconds) {
+        int i = Arrays.binarySearch(b.times, 0, b.size, seconds);
+        return i < 0 ? -i - 1 : i;
+    }
+
+    @Override
+    public double valueAt(int column, double seconds) {
+        synchronized (this) {
+            Track t = trackOf[column];
+            int n = t.before(seconds, true);
+            if (n > 0 || older == null) {
+                return n == 0 ? Double.NaN : t.value(offset[column], t.size - n + 1);
+            }
+        }
+        return older.valueAt(column, seconds);
+    }
+
+    @Override
+    public long count(int column, double from, double to) {
+        Samples before;
+        synchronized (this) {
+            before = olderThan(column, from);
+            if (before == null) {
+                return trackOf[column].before(to, true) - trackOf[column].before(from, false);
+            }
+        }
+        return before.count(column, from, to);
+    }
+
+    /** Where a span that begins before what is here can be read; null when all of it is here. */
+    private Samples olderThan(int column, double from) {
+        Track t = trackOf[column];
+        return older != null && t.gone > 0 && (t.blocks.isEmpty() || from < t.blocks.getFirst().times[0]) ? older : null;
+    }
+
+    @Override
+    public Series series(int column, double from, double to) {
+        Samples before;
+        synchronized (this) {
+            Track t = trackOf[column];
+            before = olderThan(column, from);
+            if (before == null) {
+                int first = t.before(from, false);
+                int count = Math.max(0, t.before(to, true) - first);
+                double[] times = new double[count];
+                double[] values = new double[count];
+                t.copy(first, (b, at, into, n) -> {
+                    for (int i = 0; i < Math.min(n, count - into); i++) {
+                        times[into + i] = b.times[at + i];
+                        values[into + i] = b.values[(at + i) * t.width + offset[column]];
+                    }
+                });
+                return new Series(columns.get(column).name(), columns.get(column).unit(), times, values);
+            }
+        }
+        return before.series(column, from, to);
+    }
+
+    @Override
+    public synchronized double begin() {
+        return older != null ? older.begin() : tracks.stream().filter(t -> t.size > 0).mapToDouble(t -> t.blocks.getFirst().times[0]).min().orElse(0);
+    }
+
+    @Override
+    public synchronized double end() {
+        return tracks.stream().filter(t -> t.size > 0).mapToDouble(t -> t.blocks.getLast().times[t.blocks.getLast().size - 1]).max().orElse(0);
     }
 
     /** A store with the samples of a finished run. */
@@ -254,21 +426,11 @@ public final class SampleStore {
         for (int i = 0; i < store.trackOf.length; i++) {
             Series s = run.series().get(i);
             if (s.size() > 0) {
-                store.trackOf[i].blocks.add(new Block(s.times(), s.values(), s.size()));
+                store.trackOf[i].blocks.add(new Block(s.times(), s.values(), s.size(), 1));
                 store.trackOf[i].size = s.size();
             }
         }
         return store;
-    }
-
-    /** Index of the column with a name; -1 when there is none. */
-    public int indexOf(String name) {
-        for (int i = 0; i < columns.size(); i++) {
-            if (columns.get(i).name().equals(name)) {
-                return i;
-            }
-        }
-        return -1;
     }
 
     /** The newest value of a column; NaN before the first. */
@@ -277,7 +439,8 @@ public final class SampleStore {
         return t.size == 0 ? Double.NaN : t.value(offset[column], 1);
     }
 
-    /** Everything so far. The series of a track have the same array of instants. */
+    /** Everything that is here. The series of a track have the same array of instants. */
+    @Override
     public synchronized RunData snapshot() {
         double[][] times = new double[columns.size()][];
         for (Track t : tracks) {

@@ -1,8 +1,10 @@
 package boldanvil.core.simulate;
 
+import boldanvil.core.hdf5.NumberType;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Tap;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.program.Type;
+import boldanvil.core.runs.Column;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -27,7 +29,17 @@ public record TapList(List<Entry> entries) {
     }
 
     /** A column for each tap, in order. */
-    public List<SampleStore.Column> columns() {
-        return entries.stream().map(e -> new SampleStore.Column(e.address(), e.tap().unit())).toList();
+    public List<Column> columns() {
+        return entries.stream().map(e -> new Column(e.address(), e.tap().unit(), storage(e.tap().slot().type()))).toList();
+    }
+
+    /** The narrowest type of a file that keeps every value. */
+    private static NumberType storage(Type t) {
+        return switch (t) {
+            case BOOL, UINT8 -> NumberType.UINT8;
+            case INT8, INT16, UINT16, INT32 -> NumberType.INT32;
+            case FLOAT32 -> NumberType.FLOAT32;
+            case UINT32, FLOAT64 -> NumberType.FLOAT64;
+        };
     }
 }

@@ -90,7 +90,7 @@ class SeriesAndMetricsTest {
     }
 
     private static SampleStore store(int n) {
-        var s = new SampleStore(List.of(new SampleStore.Column("x", "m"), new SampleStore.Column("empty", "")));
+        var s = new SampleStore(List.of(new Column("x", "m"), new Column("empty", "")));
         for (int i = 0; i < n; i++) {
             s.add(0, i * 0.001, Math.sin(i * 0.01));
         }
@@ -110,7 +110,7 @@ class SeriesAndMetricsTest {
 
     @Test
     void aStoreWithALimitGivesUpItsOldestSamples() {
-        var s = new SampleStore(List.of(new SampleStore.Column("x", "")), 1_000);
+        var s = new SampleStore(List.of(new Column("x", "")), 1_000);
         for (int i = 0; i < 5_000; i++) {
             s.add(0, i, -i);
         }
@@ -126,7 +126,7 @@ class SeriesAndMetricsTest {
 
     @Test
     void columnsOfOneTrackShareTheirInstants() {
-        var columns = List.of(new SampleStore.Column("a", ""), new SampleStore.Column("slow", ""), new SampleStore.Column("b", ""));
+        var columns = List.of(new Column("a", ""), new Column("slow", ""), new Column("b", ""));
         var s = new SampleStore(columns, List.of(new int[] {2, 0}, new int[] {1}), 40_000);
         for (int k = 0; k < 70_000; k++) {
             double v = k;

@@ -1,0 +1,16 @@
+package boldanvil.core.runs;
+
+import boldanvil.core.hdf5.NumberType;
+
+/**
+ * What a column of samples is.
+ *
+ * @param name full address of the tap
+ * @param unit SI unit; empty for a pure number
+ * @param storage how its values are kept in files
+ */
+public record Column(String name, String unit, NumberType storage) {
+    public Column(String name, String unit) {
+        this(name, unit, NumberType.FLOAT64);
+    }
+}
