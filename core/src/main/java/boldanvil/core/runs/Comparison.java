@@ -32,19 +32,30 @@ public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> 
     }
 
     /** Tolerances by tap name; {@code *} stands for all others. */
+    public static Comparison of(Samples first, Samples second, Map<String, Double> tolerances) {
+        return of(first, second, tolerances, 0);
+    }
+
+    /** Compares runs that are in memory. */
     public static Comparison of(RunData first, RunData second, Map<String, Double> tolerances) {
+        return of(SampleStore.of(first), SampleStore.of(second), tolerances);
+    }
+
+    /** @param shift seconds by which the second run is moved to later before it is compared */
+    public static Comparison of(Samples first, Samples second, Map<String, Double> tolerances, double shift) {
         List<Row> rows = new ArrayList<>();
         List<String> missing = new ArrayList<>();
-        for (Series a : first.series()) {
-            var b = second.find(a.name());
-            if (b.isEmpty()) {
-                missing.add(a.name());
+        for (int i = 0; i < first.columns().size(); i++) {
+            String name = first.columns().get(i).name();
+            int j = second.indexOf(name);
+            if (j < 0) {
+                missing.add(name);
             } else {
-                double tolerance = tolerances.getOrDefault(a.name(), tolerances.getOrDefault("*", 0.0));
-                rows.add(row(a, b.get(), tolerance));
+                double tolerance = tolerances.getOrDefault(name, tolerances.getOrDefault("*", 0.0));
+                rows.add(row(first.series(i), second.series(j).shifted(shift), tolerance));
             }
         }
-        var extra = second.series().stream().map(Series::name).filter(n -> first.find(n).isEmpty()).toList();
+        var extra = second.columns().stream().map(Column::name).filter(n -> first.indexOf(n) < 0).toList();
         return new Comparison(rows, missing, extra);
     }
 

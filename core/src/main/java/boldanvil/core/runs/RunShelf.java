@@ -1,5 +1,6 @@
 package boldanvil.core.runs;
 
+import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -10,42 +11,59 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import tools.jackson.core.JacksonException;
-import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.DeserializationFeature;
 import tools.jackson.databind.SerializationFeature;
 import tools.jackson.databind.json.JsonMapper;
 
 /**
- * The runs of a project: a folder for each, with {@code run.json} (what made it), {@code samples.csv} and {@code project/},
- * the project as it was.
+ * The runs of a project: a folder for each, with {@code run.json} (what made it), {@code samples.h5}, {@code marks.jsonl} and
+ * {@code project/}, the project as it was. What is deleted lies in {@code .deleted} until it is taken back or pushed out by later ones.
  */
 public final class RunShelf {
-    private static final JsonMapper MAPPER = JsonMapper.builder().enable(SerializationFeature.INDENT_OUTPUT).build();
+    static final JsonMapper MAPPER = JsonMapper.builder().enable(SerializationFeature.INDENT_OUTPUT)
+            .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES).build();
     private static final DateTimeFormatter NAME = DateTimeFormatter.ofPattern("yyyyMMdd-HHmmss-SSS").withZone(ZoneOffset.UTC);
-
-    /**
-     * What made a run.
-     *
-     * @param started when, ISO 8601
-     * @param seconds how long it is, virtual time
-     * @param images SHA-256 of each image by part
-     * @param changes live and planned changes, as text
-     */
-    public record Note(String rig, String started, double seconds, Map<String, String> images, List<String> changes) {
-        public Note {
-            images = Map.copyOf(images);
-            changes = List.copyOf(changes);
-        }
-    }
+    private static final String DELETED = ".deleted";
+    private static final int DELETED_KEPT = 20;
+    private static final long MAX_NOTE_BYTES = 16 << 20;
+    private static final int MAX_MARKS = 100_000;
 
     /** A run on the shelf. */
-    public record Entry(String name, Path folder, Note note) {
-        /** Reads its samples. */
-        public RunData samples() {
-            return RunCsv.read(folder.resolve("samples.csv"));
+    public record Entry(String id, Path folder, RunNote note) {
+        /**
+         * Opens its samples; whoever does closes them.
+         *
+         * @throws FindingException when they cannot be read
+         */
+        public Samples open() {
+            Path file = folder.resolve("samples.h5");
+            return Files.exists(file) ? RunFile.open(file) : SampleStore.of(RunCsv.read(folder.resolve("samples.csv")));
+        }
+
+        /** What happened meanwhile, in order. */
+        public List<Mark> marks() {
+            List<Mark> marks = new ArrayList<>();
+            Path file = folder.resolve("marks.jsonl");
+            if (Files.exists(file)) {
+                try (var lines = Files.lines(file)) {
+                    lines.limit(MAX_MARKS).forEach(line -> {
+                        try {
+                            marks.add(MAPPER.readValue(line, Mark.class));
+                        } catch (JacksonException e) {
+                            // The last line of a run that was cut off may be half a line.
+                        }
+                    });
+                } catch (IOException | java.io.UncheckedIOException e) {
+                    throw FindingException.of(file.toString(), "The marks cannot be read: " + e.getMessage() + ".", "Check the file.");
+                }
+            }
+            marks.removeIf(m -> m.kind() == null || m.text() == null);
+            marks.sort(Comparator.comparingDouble(Mark::seconds));
+            return marks;
         }
     }
 
@@ -56,61 +74,164 @@ public final class RunShelf {
         this.folder = folder;
     }
 
-    /** Puts a run on the shelf. */
-    public Entry save(Note note, RunData data, Map<String, String> projectFiles) {
-        String name = NAME.format(Instant.parse(note.started())) + "-" + note.rig();
-        Path place = folder.resolve(name);
+    /**
+     * Begins a run; what comes into the store from now on is written as it comes.
+     *
+     * @param note what is known of it
+     * @param projectFiles the project as it is, by name of file
+     */
+    public Recording begin(RunNote note, SampleStore store, Map<String, String> projectFiles) {
+        return begin(note, store, projectFiles, Long.MAX_VALUE);
+    }
+
+    /** @param limit most bytes of samples */
+    public Recording begin(RunNote note, SampleStore store, Map<String, String> projectFiles, long limit) {
+        Path place = place(note);
         try {
-            Files.createDirectories(place);
-            for (var f : projectFiles.entrySet()) {
-                Path file = place.resolve("project").resolve(f.getKey());
-                Files.createDirectories(file.getParent());
-                Files.writeString(file, f.getValue());
-            }
-            RunCsv.write(data, place.resolve("samples.csv"));
-            var json = new LinkedHashMap<String, Object>();
-            json.put("format", 1);
-            json.put("rig", note.rig());
-            json.put("started", note.started());
-            json.put("seconds", note.seconds());
-            json.put("images", note.images());
-            json.put("changes", note.changes());
-            // A run is there for others once it has this file, so the file comes last and whole.
-            Path written = Files.writeString(place.resolve("run.json.part"), MAPPER.writeValueAsString(json) + "\n");
-            Files.move(written, place.resolve("run.json"), StandardCopyOption.ATOMIC_MOVE);
+            prepare(place, projectFiles);
+            write(place, note);
+            return new Recording(new Entry(place.getFileName().toString(), place, note), store, limit);
         } catch (IOException e) {
-            throw FindingException.of(place.toString(), "The run cannot be saved: " + e.getMessage() + ".",
-                    "Check the disk and the folder's permissions.");
+            throw unsaved(place, e);
         }
-        return new Entry(name, place, note);
+    }
+
+    private Path place(RunNote note) {
+        return folder.resolve(NAME.format(Instant.parse(note.started())) + "-" + note.rig());
+    }
+
+    private static void prepare(Path place, Map<String, String> projectFiles) throws IOException {
+        Files.createDirectories(place);
+        for (var f : projectFiles.entrySet()) {
+            Path file = place.resolve("project").resolve(f.getKey());
+            Files.createDirectories(file.getParent());
+            Files.writeString(file, f.getValue());
+        }
+    }
+
+    private static FindingException unsaved(Path place, IOException e) {
+        return FindingException.of(place.toString(), "The run cannot be saved: " + e.getMessage() + ".", "Check the disk and the folder's permissions.");
+    }
+
+    /** Puts samples that are there already on the shelf. */
+    public Entry save(RunNote note, Samples samples, Map<String, String> projectFiles) {
+        Path place = place(note);
+        try {
+            prepare(place, projectFiles);
+            RunWriter.write(samples, place.resolve("samples.h5"));
+            write(place, note);
+        } catch (IOException e) {
+            throw unsaved(place, e);
+        }
+        return new Entry(place.getFileName().toString(), place, note);
+    }
+
+    /** A run is there for others once it has this file, so it comes whole. */
+    static void write(Path place, RunNote note) throws IOException {
+        Path written = Files.writeString(place.resolve("run.json.part"), MAPPER.writeValueAsString(note) + "\n");
+        Files.move(written, place.resolve("run.json"), StandardCopyOption.ATOMIC_MOVE);
+    }
+
+    /** Keeps what somebody says of a run. */
+    public Entry note(Entry entry, RunNote note) {
+        try {
+            write(entry.folder(), note);
+        } catch (IOException e) {
+            throw unsaved(entry.folder(), e);
+        }
+        return new Entry(entry.id(), entry.folder(), note);
     }
 
     /** Every readable run, newest first. */
     public List<Entry> list() {
+        return list(new ArrayList<>());
+    }
+
+    /** @param troubles gets a finding for each run that cannot be read; its files stay */
+    public List<Entry> list(List<Finding> troubles) {
         List<Entry> entries = new ArrayList<>();
         if (!Files.isDirectory(folder)) {
             return entries;
         }
         try (var folders = Files.list(folder)) {
-            folders.filter(f -> Files.exists(f.resolve("run.json"))).sorted(Comparator.reverseOrder()).forEach(f -> {
+            for (Path f : folders.filter(f -> Files.exists(f.resolve("run.json"))).sorted(Comparator.reverseOrder()).toList()) {
                 try {
-                    entries.add(new Entry(f.getFileName().toString(), f, note(MAPPER.readTree(f.resolve("run.json").toFile()))));
-                } catch (JacksonException e) {
-                    // A run that cannot be read is not offered; its files stay.
+                    entries.add(read(f));
+                } catch (JacksonException | IOException e) {
+                    troubles.add(Finding.doubt(f.resolve("run.json").toString(), "The run cannot be read: "
+                            + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".", "Mend the file, or delete the folder."));
                 }
-            });
+            }
         } catch (IOException e) {
-            throw FindingException.of(folder.toString(), "The runs cannot be listed: " + e.getMessage() + ".",
-                    "Check the folder's permissions.");
+            throw FindingException.of(folder.toString(), "The runs cannot be listed: " + e.getMessage() + ".", "Check the folder's permissions.");
         }
         return entries;
     }
 
-    private static Note note(JsonNode n) {
-        Map<String, String> images = new LinkedHashMap<>();
-        n.path("images").properties().forEach(e -> images.put(e.getKey(), e.getValue().asString("")));
-        List<String> changes = new ArrayList<>();
-        n.path("changes").forEach(c -> changes.add(c.asString("")));
-        return new Note(n.path("rig").asString(""), n.path("started").asString(""), n.path("seconds").asDouble(0), images, changes);
+    private static Entry read(Path f) throws IOException {
+        Path file = f.resolve("run.json");
+        if (Files.size(file) > MAX_NOTE_BYTES) {
+            throw new IOException("it is larger than 16 MiB");
+        }
+        RunNote note = MAPPER.readValue(file.toFile(), RunNote.class);
+        // Runs of older versions were written at their end.
+        boolean old = Files.exists(f.resolve("samples.csv"));
+        if (old) {
+            note = note.ended(note.seconds(), note.changes(), note.findings());
+        } else if (!note.whole()) {
+            try (var samples = RunFile.open(f.resolve("samples.h5"))) {
+                note = note.lasting(samples.end());
+            } catch (FindingException e) {
+                throw new IOException(e.findings().getFirst().cause());
+            }
+        }
+        return new Entry(f.getFileName().toString(), f, note);
+    }
+
+    /** Takes a run off the shelf; {@link #restore} puts it back. */
+    public void delete(Entry entry) {
+        try {
+            Path bin = Files.createDirectories(folder.resolve(DELETED));
+            Files.move(entry.folder(), bin.resolve(entry.id()));
+            Files.setLastModifiedTime(bin.resolve(entry.id()), java.nio.file.attribute.FileTime.from(Instant.now()));
+            try (var all = Files.list(bin)) {
+                var oldest = all.sorted(Comparator.comparing(RunShelf::modified).reversed()).skip(DELETED_KEPT).toList();
+                for (Path p : oldest) {
+                    remove(p);
+                }
+            }
+        } catch (IOException e) {
+            throw FindingException.of(entry.folder().toString(), "The run cannot be deleted: " + e.getMessage() + ".", "Check the folder's permissions.");
+        }
+    }
+
+    private static Instant modified(Path p) {
+        try {
+            return Files.getLastModifiedTime(p).toInstant();
+        } catch (IOException e) {
+            return Instant.EPOCH;
+        }
+    }
+
+    private static void remove(Path tree) throws IOException {
+        try (var all = Files.walk(tree)) {
+            for (Path p : all.sorted(Comparator.reverseOrder()).toList()) {
+                Files.delete(p);
+            }
+        }
+    }
+
+    /** Puts a deleted run back; empty when it is gone for good. */
+    public Optional<Entry> restore(String id) {
+        Path from = folder.resolve(DELETED).resolve(id).normalize();
+        if (!from.getParent().equals(folder.resolve(DELETED)) || !Files.isDirectory(from)) {
+            return Optional.empty();
+        }
+        try {
+            Files.move(from, folder.resolve(id));
+            return Optional.of(read(folder.resolve(id)));
+        } catch (IOException | JacksonException e) {
+            throw FindingException.of(from.toString(), "The run cannot be put back: " + e.getMessage() + ".", "Move the folder by hand.");
+        }
     }
 }

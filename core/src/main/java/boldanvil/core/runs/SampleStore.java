@@ -79,7 +79,7 @@ public final class SampleStore implements Samples {
 
         Track(int width) {
             this.width = width;
-            capacity = Math.clamp(limit / 4, 1, Math.max(1, BLOCK / (width + 1)));
+            capacity = Math.clamp(limit / 4, 1, Math.max(GROUP, BLOCK / (width + 1) / GROUP * GROUP));
         }
 
         /** The block that takes the next sample. */
@@ -195,8 +195,12 @@ public final class SampleStore implements Samples {
     private final List<Track> tracks = new ArrayList<>();
     private final Track[] trackOf;
     private final int[] offset;
-    private final int limit;
+    /** Most numbers that are held while they are also written. */
+    private static final int HELD = 8_000_000;
+
+    private int limit;
     private final List<int[]> members;
+    private final double[] periods;
     private double kept;
     private boolean keepsAll;
     private long lost;
@@ -221,6 +225,12 @@ public final class SampleStore implements Samples {
      * @param limit most samples of a column; when it is reached, the oldest quarter is given up
      */
     public SampleStore(List<Column> columns, List<int[]> tracks, int limit) {
+        this(columns, tracks, tracks.stream().mapToDouble(_ -> 1e-3).toArray(), limit);
+    }
+
+    /** @param periods about how far apart the samples of each track are, in seconds */
+    public SampleStore(List<Column> columns, List<int[]> tracks, double[] periods, int limit) {
+        this.periods = periods.clone();
         this.columns = List.copyOf(columns);
         this.limit = limit;
         members = List.copyOf(tracks);
@@ -273,6 +283,22 @@ public final class SampleStore implements Samples {
     public synchronized void keepIn(Samples from) {
         keepsAll = true;
         older = from;
+        limit = Math.min(limit, Math.max(4_096, HELD / Math.max(1, columns.size() + tracks.size())));
+    }
+
+    /** Nobody takes any more; what is given up from now on is only to be had from where it was kept so far. */
+    public synchronized void stopKeeping() {
+        keepsAll = false;
+    }
+
+    /** What was given up can be read from here. */
+    synchronized void keptIn(Samples from) {
+        older = from;
+    }
+
+    /** About how far apart the samples of each track are, in seconds. */
+    public double[] periods() {
+        return periods.clone();
     }
 
     /** The rows of a track since the last call. Their arrays are shared; rows that are there never change. */

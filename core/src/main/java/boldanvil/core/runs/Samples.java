@@ -3,7 +3,7 @@ package boldanvil.core.runs;
 import java.util.List;
 
 /** Samples of several taps, wherever they are kept. Instants are in seconds, values in SI. Safe for several threads. */
-public interface Samples {
+public interface Samples extends AutoCloseable {
     List<Column> columns();
 
     /** Index of the column with a name; -1 when there is none. */
@@ -58,4 +58,8 @@ public interface Samples {
     default RunData snapshot() {
         return new RunData(java.util.stream.IntStream.range(0, columns().size()).mapToObj(this::series).toList());
     }
+
+    /** Lets go of the file, where there is one. */
+    @Override
+    default void close() {}
 }

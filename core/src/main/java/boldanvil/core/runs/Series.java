@@ -21,6 +21,11 @@ public record Series(String name, String unit, double[] times, double[] values) 
         return times.length;
     }
 
+    /** The same samples, later by some seconds. */
+    public Series shifted(double seconds) {
+        return seconds == 0 ? this : new Series(name, unit, Arrays.stream(times).map(t -> t + seconds).toArray(), values);
+    }
+
     /** The value at an instant: on the straight line between the samples around it; NaN outside. */
     public double at(double time) {
         int i = Arrays.binarySearch(times, time);

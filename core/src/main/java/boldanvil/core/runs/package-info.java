@@ -1,7 +1,9 @@
 /**
- * What came out of running a rig: {@link boldanvil.core.runs.RunData} holds the samples of every tap,
- * {@link boldanvil.core.runs.RunCsv} reads and writes them, {@link boldanvil.core.runs.Comparison} tells by how much two runs
- * differ and {@link boldanvil.core.runs.StepMetrics} how well a signal reached its set-point.
- * {@link boldanvil.core.runs.RunShelf} keeps runs in the project folder with what made them.
+ * What came out of running a rig. {@link boldanvil.core.runs.Samples} is how charts and measurements read it, whether it is in memory
+ * while it comes in ({@link boldanvil.core.runs.SampleStore}) or in a file ({@link boldanvil.core.runs.RunFile}).
+ * {@link boldanvil.core.runs.RunShelf} keeps runs in the project folder with what made them; a
+ * {@link boldanvil.core.runs.Recording} writes one while it goes on. {@link boldanvil.core.runs.Comparison} tells by how much two runs
+ * differ, {@link boldanvil.core.runs.RunCsv} and {@link boldanvil.core.runs.RunVcd} speak with other tools. What signals mean is
+ * measured in {@code measure}.
  */
 package boldanvil.core.runs;

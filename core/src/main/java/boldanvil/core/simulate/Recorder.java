@@ -26,18 +26,20 @@ public final class Recorder {
         Map<TapList.Entry, Integer> columns = new HashMap<>();
         taps.entries().forEach(e -> columns.put(e, columns.size()));
         List<int[]> tracks = new ArrayList<>();
+        List<Double> periods = new ArrayList<>();
         for (String part : system.parts().keySet()) {
             List<Item> continuous = new ArrayList<>();
             List<Item> discrete = new ArrayList<>();
             for (TapGroup g : TapGroup.of(system.program(part).orElseThrow())) {
                 (g.continuous() ? continuous : discrete).add(new Item(tracks.size(), g.periodTicks(), instances.get(part).reader(g)::read));
+                periods.add(g.periodTicks() * system.program(part).orElseThrow().tickNanos() / 1e9);
                 tracks.add(g.taps().stream().mapToInt(t -> columns.get(new TapList.Entry(part, t))).toArray());
             }
             if (!continuous.isEmpty() || !discrete.isEmpty()) {
                 parts.put(part, new PartRecorder(continuous.toArray(Item[]::new), discrete.toArray(Item[]::new)));
             }
         }
-        store = new SampleStore(taps.columns(), tracks, limit);
+        store = new SampleStore(taps.columns(), tracks, periods.stream().mapToDouble(Double::doubleValue).toArray(), limit);
     }
 
     /** Records what a conductor does from now on. */

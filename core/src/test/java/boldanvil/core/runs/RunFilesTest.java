@@ -80,21 +80,21 @@ class RunFilesTest {
     @Test
     void theShelfKeepsARunWithWhatMadeIt() throws IOException {
         var shelf = new RunShelf(folder.resolve("runs"));
-        var note = new RunShelf.Note("desk", "2026-05-04T10:20:30.123Z", 1.5, Map.of("controller", "abc"), List.of("a.t = 2 at 1 s"));
-        var entry = shelf.save(note, twoRates(), Map.of("project.json", "{}", "parts/a.json", "[]"));
-        assertThat(entry.name()).isEqualTo("20260504-102030-123-desk");
+        var note = RunNote.beginning("desk", "2026-05-04T10:20:30.123Z", 50e-6, Map.of(), Map.of("controller", "abc")).ended(1.5, List.of("a.t = 2 at 1 s"), List.of());
+        var entry = shelf.save(note, SampleStore.of(twoRates()), Map.of("project.json", "{}", "parts/a.json", "[]"));
+        assertThat(entry.id()).isEqualTo("20260504-102030-123-desk");
         assertThat(Files.readString(entry.folder().resolve("project/parts/a.json"))).isEqualTo("[]");
         var listed = shelf.list();
         assertThat(listed).hasSize(1);
         assertThat(listed.getFirst().note()).isEqualTo(note);
-        assertThat(listed.getFirst().samples()).isEqualTo(twoRates());
+        assertThat(listed.getFirst().open().snapshot()).isEqualTo(twoRates());
     }
 
     @Test
     void theNewestRunComesFirstAndABrokenOneIsPassedOver() throws IOException {
         var shelf = new RunShelf(folder.resolve("runs"));
-        shelf.save(new RunShelf.Note("desk", "2026-05-04T10:20:30Z", 1, Map.of(), List.of()), twoRates(), Map.of());
-        shelf.save(new RunShelf.Note("code", "2026-05-05T10:20:30Z", 1, Map.of(), List.of()), twoRates(), Map.of());
+        shelf.save(RunNote.beginning("desk", "2026-05-04T10:20:30Z", 0, Map.of(), Map.of()).ended(1, List.of(), List.of()), SampleStore.of(twoRates()), Map.of());
+        shelf.save(RunNote.beginning("code", "2026-05-05T10:20:30Z", 0, Map.of(), Map.of()).ended(1, List.of(), List.of()), SampleStore.of(twoRates()), Map.of());
         Path broken = Files.createDirectories(folder.resolve("runs/20270101-broken"));
         Files.write(broken.resolve("run.json"), "{".getBytes(StandardCharsets.UTF_8));
         assertThat(shelf.list()).extracting(e -> e.note().rig()).containsExactly("code", "desk");

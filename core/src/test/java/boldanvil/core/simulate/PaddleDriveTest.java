@@ -7,7 +7,7 @@ import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Instance;
 import boldanvil.core.runs.RunData;
-import boldanvil.core.runs.StepMetrics;
+import boldanvil.core.measure.StepMetrics;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Map;

@@ -7,66 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 
-class SeriesAndMetricsTest {
-    private static Series secondOrder(double zeta) {
-        // Step response with ω = 10 rad/s (Ogata, Modern Control Engineering, section 5-3).
-        int n = 4_000;
-        double[] t = new double[n];
-        double[] y = new double[n];
-        double wd = 10 * Math.sqrt(1 - zeta * zeta);
-        for (int i = 0; i < n; i++) {
-            t[i] = i * 1e-3;
-            y[i] = 1 - Math.exp(-zeta * 10 * t[i]) * (Math.cos(wd * t[i]) + zeta * 10 / wd * Math.sin(wd * t[i]));
-        }
-        return new Series("y", "", t, y);
-    }
-
-    @Test
-    void overshootIsThatOfTheClosedForm() {
-        double zeta = 0.4;
-        var m = StepMetrics.of(secondOrder(zeta), 0, 0, 1, 0.02);
-        assertThat(m.overshoot()).isCloseTo(Math.exp(-Math.PI * zeta / Math.sqrt(1 - zeta * zeta)), within(1e-4));
-        assertThat(m.finalError()).isCloseTo(0, within(1e-3));
-    }
-
-    @Test
-    void settlingIsWhereTheBandIsLeftForTheLastTime() {
-        var m = StepMetrics.of(secondOrder(0.4), 0, 0, 1, 0.02);
-        assertThat(m.settlingTime()).isBetween(0.7, 1.0);
-        assertThat(StepMetrics.of(secondOrder(0.4), 0, 0, 2, 0.02).settlingTime()).isNaN();
-    }
-
-    @Test
-    void riseTimeOfAFirstOrderLag() {
-        int n = 1_000;
-        double[] t = new double[n];
-        double[] y = new double[n];
-        for (int i = 0; i < n; i++) {
-            t[i] = i * 1e-3;
-            y[i] = 1 - Math.exp(-t[i] / 0.1);
-        }
-        // ln 9 time constants from 10 % to 90 %.
-        assertThat(StepMetrics.of(new Series("y", "", t, y), 0, 0, 1, 0.02).riseTime()).isCloseTo(0.1 * Math.log(9), within(2e-3));
-    }
-
-    @Test
-    void aStepDownIsMeasuredLikeAStepUp() {
-        var s = secondOrder(0.4);
-        double[] mirrored = s.values().clone();
-        for (int i = 0; i < mirrored.length; i++) {
-            mirrored[i] = 3 - mirrored[i];
-        }
-        var up = StepMetrics.of(s, 0, 0, 1, 0.02);
-        var down = StepMetrics.of(new Series("y", "", s.times(), mirrored), 0, 3, 2, 0.02);
-        assertThat(down.overshoot()).isCloseTo(up.overshoot(), within(1e-12));
-        assertThat(down.settlingTime()).isEqualTo(up.settlingTime());
-    }
-
-    @Test
-    void noStepIsRefused() {
-        assertThatThrownBy(() -> StepMetrics.of(secondOrder(0.5), 0, 1, 1, 0.1)).isInstanceOf(IllegalArgumentException.class);
-    }
-
+class SeriesTest {
     @Test
     void valuesBetweenSamplesLieOnTheLine() {
         var s = new Series("x", "", new double[] {0, 1, 3}, new double[] {0, 10, 30});

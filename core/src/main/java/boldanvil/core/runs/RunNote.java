@@ -1,0 +1,69 @@
+package boldanvil.core.runs;
+
+import java.util.List;
+import java.util.Map;
+
+/**
+ * What made a run, and what people say of it.
+ *
+ * @param started when, ISO 8601
+ * @param seconds how long it is, virtual time
+ * @param step base sample time in seconds; 0 where it is not known
+ * @param devices where each part ran, for people, by part
+ * @param images SHA-256 of each image by part
+ * @param changes live and planned changes, as text
+ * @param findings what went wrong or was doubtful meanwhile, as text
+ * @param name given by somebody; empty for none
+ * @param remark given by somebody; empty for none
+ * @param whole whether it was ended, and not cut off
+ */
+public record RunNote(String rig, String started, double seconds, double step, Map<String, String> devices, Map<String, String> images,
+        List<String> changes, List<String> findings, String name, String remark, boolean starred, boolean whole) {
+    public RunNote {
+        rig = rig == null ? "" : rig;
+        started = started == null ? "" : started;
+        devices = devices == null ? Map.of() : Map.copyOf(devices);
+        images = images == null ? Map.of() : Map.copyOf(images);
+        changes = changes == null ? List.of() : List.copyOf(changes);
+        findings = findings == null ? List.of() : List.copyOf(findings);
+        name = name == null ? "" : name;
+        remark = remark == null ? "" : remark;
+    }
+
+    /** A run that begins. */
+    public static RunNote beginning(String rig, String started, double step, Map<String, String> devices, Map<String, String> images) {
+        return new RunNote(rig, started, 0, step, devices, images, List.of(), List.of(), "", "", false, false);
+    }
+
+    /** The same run, at its end. */
+    public RunNote ended(double length, List<String> all, List<String> troubles) {
+        return new RunNote(rig, started, length, step, devices, images, all, troubles, name, remark, starred, true);
+    }
+
+    public RunNote named(String text) {
+        return new RunNote(rig, started, seconds, step, devices, images, changes, findings, text, remark, starred, whole);
+    }
+
+    public RunNote remarked(String text) {
+        return new RunNote(rig, started, seconds, step, devices, images, changes, findings, name, text, starred, whole);
+    }
+
+    public RunNote starred(boolean on) {
+        return new RunNote(rig, started, seconds, step, devices, images, changes, findings, name, remark, on, whole);
+    }
+
+    RunNote lasting(double length) {
+        return new RunNote(rig, started, length, step, devices, images, changes, findings, name, remark, starred, whole);
+    }
+
+    /** What people call it: its name, or its rig. */
+    public String title() {
+        return name.isEmpty() ? rig : name;
+    }
+
+    /** Whether each of some words stands in what is known of the run. */
+    public boolean matches(String words) {
+        String all = String.join(" ", rig, started, name, remark, String.join(" ", devices.values()), String.join(" ", changes)).toLowerCase(java.util.Locale.ROOT);
+        return java.util.Arrays.stream(words.toLowerCase(java.util.Locale.ROOT).strip().split("\\s+")).allMatch(all::contains);
+    }
+}

@@ -1,0 +1,176 @@
+package boldanvil.core.runs;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
+
+/** A run on its way to the shelf, and what can go wrong meanwhile. */
+class RecordingTest {
+    @TempDir
+    Path folder;
+
+    private final SampleStore store = new SampleStore(List.of(new Column("p.x", "V"), new Column("p.y", "")), List.of(new int[] {0, 1}), new double[] {1e-3}, 1_000_000);
+    private int rows;
+
+    private void rows(int n) {
+        for (int i = 0; i < n; i++) {
+            double v = rows;
+            store.add(0, rows++ * 1e-3, (to, at) -> {
+                to[at] = v;
+                to[at + 1] = -v;
+            });
+        }
+    }
+
+    private static RunNote note(String started) {
+        return RunNote.beginning("swage", started, 1e-3, Map.of("controller", "Swage 32"), Map.of());
+    }
+
+    private RunShelf shelf() {
+        return new RunShelf(folder.resolve("runs"));
+    }
+
+    @Test
+    void whatComesWhileItGoesOnIsThereAtTheEnd() {
+        var recording = shelf().begin(note("2026-05-04T10:20:30Z"), store, Map.of("project.json", "{}"));
+        rows(5_000);
+        recording.mark(new Mark(2, Mark.Kind.NOTE, "second"));
+        recording.mark(new Mark(1, Mark.Kind.CHANGE, "first"));
+        rows(1_234);
+        var entry = recording.finish(List.of("p.k = 2 at 1 s"), List.of());
+        assertThat(recording.trouble()).isEmpty();
+        var listed = shelf().list().getFirst();
+        assertThat(listed).isEqualTo(entry);
+        assertThat(listed.note().whole()).isTrue();
+        assertThat(listed.note().seconds()).isEqualTo(6_233 * 1e-3);
+        assertThat(listed.marks()).extracting(Mark::text).containsExactly("first", "second");
+        try (var samples = listed.open()) {
+            assertThat(samples.series(1).values()).hasSize(6_234).endsWith(-6_233);
+        }
+    }
+
+    /** What another process would find if this one were gone now. */
+    @Test
+    void aCrashCostsAtMostTheLastSecond() throws Exception {
+        var recording = shelf().begin(note("2026-05-04T10:20:30Z"), store, Map.of());
+        rows(3_000);
+        Thread.sleep(1_000);
+        rows(500);
+        Path other = Files.createDirectories(folder.resolve("other/20260504"));
+        for (String f : List.of("run.json", "samples.h5")) {
+            Files.copy(recording.entry().folder().resolve(f), other.resolve(f));
+        }
+        Files.writeString(other.resolve("marks.jsonl"), "{\"seconds\":1.0,\"kind\":\"NOTE\",\"text\":\"kept\"}\n{\"seconds\":2.0,\"ki");
+        var found = new RunShelf(folder.resolve("other")).list().getFirst();
+        assertThat(found.note().whole()).isFalse();
+        assertThat(found.note().seconds()).isGreaterThanOrEqualTo(2.999);
+        assertThat(found.marks()).extracting(Mark::text).containsExactly("kept");
+        recording.finish(List.of(), List.of());
+    }
+
+    @Test
+    void aFullDiskEndsTheRecordingAndKeepsWhatItHas() {
+        var recording = shelf().begin(note("2026-05-04T10:20:30Z"), store, Map.of(), 600_000);
+        long end = System.nanoTime() + 20_000_000_000L;
+        while (recording.trouble().isEmpty() && System.nanoTime() < end) {
+            rows(300);
+            try {
+                Thread.sleep(20);
+            } catch (InterruptedException e) {
+                throw new AssertionError(e);
+            }
+        }
+        assertThat(recording.trouble().orElseThrow().cause()).contains("Recording has ended").contains("600000 bytes").contains("kept");
+        // The run itself goes on.
+        rows(100);
+        var entry = recording.finish(List.of(), List.of());
+        assertThat(entry.note().seconds()).isPositive().isLessThan(rows * 1e-3);
+        try (var samples = entry.open()) {
+            double[] v = samples.series(0).values();
+            assertThat(v.length).isGreaterThan(1_000);
+            for (int i = 0; i < v.length; i++) {
+                assertThat(v[i]).isEqualTo(i);
+            }
+        }
+    }
+
+    /** A file system that is really full. */
+    @Test
+    void aSmallDiskThatFillsUpIsTold() throws Exception {
+        Path small = Files.createDirectories(folder.resolve("small"));
+        int mounted = new ProcessBuilder("mount", "-t", "tmpfs", "-o", "size=40m", "none", small.toString()).start().waitFor();
+        org.junit.jupiter.api.Assumptions.assumeTrue(mounted == 0, "no file system can be mounted here");
+        try {
+            var recording = new RunShelf(small.resolve("runs")).begin(note("2026-05-04T10:20:30Z"), store, Map.of());
+            Files.write(small.resolve("filler"), new byte[38 << 20]);
+            for (int i = 0; i < 200 && recording.trouble().isEmpty(); i++) {
+                rows(2_000);
+                Thread.sleep(20);
+            }
+            assertThat(recording.trouble().orElseThrow().cause()).contains("Recording has ended");
+        } finally {
+            new ProcessBuilder("umount", "-l", small.toString()).start().waitFor();
+        }
+    }
+
+    @Test
+    void namesRemarksAndStarsAreKept() {
+        var shelf = shelf();
+        var entry = shelf.save(note("2026-05-04T10:20:30Z"), SampleStore.of(new RunData(List.of())), Map.of());
+        shelf.note(entry, entry.note().named("Tuned on the bench").remarked("gain 9").starred(true));
+        var note = shelf.list().getFirst().note();
+        assertThat(note.title()).isEqualTo("Tuned on the bench");
+        assertThat(note.starred()).isTrue();
+        assertThat(note.matches("bench SWAGE gain")).isTrue();
+        assertThat(note.matches("bench clinker")).isFalse();
+        assertThat(note.matches("")).isTrue();
+        assertThat(entry.note().title()).isEqualTo("swage");
+    }
+
+    @Test
+    void aDeletedRunComesBack() {
+        var shelf = shelf();
+        rows(10);
+        var entry = shelf.save(note("2026-05-04T10:20:30Z"), store, Map.of());
+        shelf.delete(entry);
+        assertThat(shelf.list()).isEmpty();
+        assertThat(shelf.restore(entry.id()).orElseThrow().id()).isEqualTo(entry.id());
+        assertThat(shelf.list()).hasSize(1);
+        assertThat(shelf.restore("nothing")).isEmpty();
+        assertThat(shelf.restore("../" + entry.id())).isEmpty();
+    }
+
+    @Test
+    void onlyTheLastDeletedRunsAreKept() throws IOException {
+        var shelf = shelf();
+        List<RunShelf.Entry> all = new ArrayList<>();
+        for (int i = 10; i < 33; i++) {
+            all.add(shelf.save(note("2026-05-04T10:20:" + i + "Z"), SampleStore.of(new RunData(List.of())), Map.of()));
+        }
+        all.forEach(shelf::delete);
+        try (var kept = Files.list(folder.resolve("runs/.deleted"))) {
+            assertThat(kept.count()).isEqualTo(20);
+        }
+    }
+
+    @Test
+    void aRunThatCannotBeReadIsToldAndPassedOver() throws IOException {
+        var shelf = shelf();
+        shelf.save(note("2026-05-04T10:20:30Z"), SampleStore.of(new RunData(List.of())), Map.of());
+        Path bad = Files.createDirectories(folder.resolve("runs/20270101-bad"));
+        Files.writeString(bad.resolve("run.json"), "{\"rig\": [");
+        Path torn = Files.createDirectories(folder.resolve("runs/20270102-torn"));
+        Files.writeString(torn.resolve("run.json"), "{\"rig\": \"desk\", \"started\": \"x\"}");
+        Files.write(torn.resolve("samples.h5"), new byte[300]);
+        List<boldanvil.core.finding.Finding> troubles = new ArrayList<>();
+        assertThat(shelf.list(troubles)).hasSize(1);
+        assertThat(troubles).hasSize(2).allMatch(f -> f.cause().startsWith("The run cannot be read"));
+    }
+}
