@@ -12,16 +12,20 @@ import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Task;
+import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.RunLoop;
+import boldanvil.core.simulate.Stimulus;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
@@ -29,6 +33,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicReference;
 
 /** A loaded rig: its parts, its devices and the loop that runs them. */
 final class BenchSession implements AutoCloseable {
@@ -47,6 +52,7 @@ final class BenchSession implements AutoCloseable {
     private Conductor conductor;
     private RunLoop loop;
     private Thread thread;
+    private boolean toldTrip;
 
     /**
      * Reads a project and prepares its devices.
@@ -231,14 +237,81 @@ final class BenchSession implements AutoCloseable {
     }
 
     private void collectFaults() {
-        var fresh = conductor.takeFaults();
+        var fresh = new ArrayList<>(conductor.takeFaults());
+        if (conductor.tripped().isPresent() && !toldTrip) {
+            toldTrip = true;
+            devices.values().forEach(Device::stop);
+            fresh.add(conductor.tripped().get());
+        }
         if (!fresh.isEmpty()) {
             synchronized (findings) {
-                if (findings.size() < 20) {
+                if (findings.size() < 20 || toldTrip) {
                     findings.addAll(fresh);
                 }
             }
         }
+    }
+
+    private Conductor conductor() {
+        if (conductor == null) {
+            throw FindingException.of("bench", "The rig is not prepared.", "Load and prepare it first.");
+        }
+        return conductor;
+    }
+
+    /** Drives a tunable from the next tick on. */
+    void drive(String address, Stimulus stimulus) {
+        Addresses.tunable(review.system(), address);
+        betweenTicks(() -> conductor().drive(address, stimulus));
+    }
+
+    /** Ends driving a tunable. */
+    void release(String address) {
+        betweenTicks(() -> conductor().release(address));
+    }
+
+    /** Watches limits that end the run. */
+    void guard(List<Guard> guards) {
+        failing(() -> conductor().guard(guards));
+    }
+
+    /** Runs an action between ticks and tells here what went wrong there. */
+    private void failing(Runnable action) {
+        var wrong = new AtomicReference<FindingException>();
+        betweenTicks(() -> {
+            try {
+                action.run();
+            } catch (FindingException e) {
+                wrong.set(e);
+            }
+        });
+        if (wrong.get() != null) {
+            throw wrong.get();
+        }
+    }
+
+    /** All devices go into their safe state, and stay there until the run is over. */
+    void halt() {
+        betweenTicks(() -> devices.values().forEach(Device::stop));
+    }
+
+    private Map<String, Object> health() {
+        List<Object> parts = new ArrayList<>();
+        for (String part : servers.keySet()) {
+            Map<String, Object> p = new LinkedHashMap<>();
+            var device = devices.get(part);
+            var processor = device == null ? null : device.processor();
+            var times = processor != null ? processor.times() : conductor.times(part);
+            p.put("name", part);
+            p.put("where", device != null ? device.board().title() : rig.place(part).mode().name().toLowerCase(Locale.ROOT));
+            p.put("step", review.system().program(part).orElseThrow().tickSeconds());
+            p.put("mean", times.mean());
+            p.put("longest", times.longest());
+            p.put("counts", times.counts());
+            p.put("tasks", processor == null ? Map.of() : processor.taskLoads());
+            parts.add(p);
+        }
+        return Map.of("parts", parts, "drift", loop == null ? 0.0 : loop.drift());
     }
 
     /** Resets all devices. */
@@ -262,9 +335,13 @@ final class BenchSession implements AutoCloseable {
         Map<String, Object> instructions = new LinkedHashMap<>();
         emulated.forEach((part, e) -> instructions.put(part, Map.of("most", e.mostInstructions(), "mean", e.meanInstructions())));
         s.put("instructions", instructions);
+        if (conductor != null) {
+            s.put("health", health());
+            s.put("driven", conductor.driven());
+        }
         s.put("dropped", servers.values().stream().mapToLong(XcpServer::dropped).sum());
         synchronized (findings) {
-            s.put("findings", findings.stream().map(f -> Map.of("place", f.place(), "cause", f.cause(), "cure", f.cure())).toList());
+            s.put("findings", findings.stream().map(f -> Map.of("place", f.place(), "cause", f.cause(), "cure", f.cure(), "error", f.isError())).toList());
             findings.clear();
         }
         return s;

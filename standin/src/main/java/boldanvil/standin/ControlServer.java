@@ -4,6 +4,8 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceFault;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Guard;
+import boldanvil.core.simulate.Stimulus;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -180,6 +182,10 @@ final class ControlServer implements AutoCloseable {
             }
             case "run" -> session().run(r.path("endNanos").asLong(Long.MAX_VALUE),
                     r.path("speed").asDouble(1) <= 0 ? Double.POSITIVE_INFINITY : r.path("speed").asDouble(1), changes(r));
+            case "drive" -> session().drive(text(r, "address"), stimulus(r.path("stimulus")));
+            case "release" -> session().release(text(r, "address"));
+            case "guard" -> session().guard(guards(r));
+            case "halt" -> session().halt();
             case "reset" -> session().reset();
             case "pause" -> session().pause(true);
             case "resume" -> session().pause(false);
@@ -201,6 +207,28 @@ final class ControlServer implements AutoCloseable {
 
     private static String text(JsonNode r, String key) {
         return r.path(key).asString("");
+    }
+
+    private static Stimulus stimulus(JsonNode n) {
+        try {
+            return MAPPER.treeToValue(n, Stimulus.class);
+        } catch (JacksonException e) {
+            throw FindingException.of("stimulus", "It cannot be played: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
+                    "Check its values, duration and frequencies.");
+        }
+    }
+
+    private static List<Guard> guards(JsonNode r) {
+        List<Guard> guards = new ArrayList<>();
+        r.path("guards").forEach(g -> {
+            try {
+                guards.add(new Guard(g.path("tap").asString(""), g.path("least").asDouble(Double.NEGATIVE_INFINITY), g.path("most").asDouble(Double.POSITIVE_INFINITY),
+                        g.path("rate").asDouble(Double.POSITIVE_INFINITY), g.path("seconds").asDouble(0)));
+            } catch (IllegalArgumentException e) {
+                throw FindingException.of(g.path("tap").asString(""), e.getMessage(), "Check the limits.");
+            }
+        });
+        return guards;
     }
 
     private static List<Change> changes(JsonNode r) {

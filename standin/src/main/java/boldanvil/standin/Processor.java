@@ -5,8 +5,11 @@ import boldanvil.core.board.PinMath;
 import boldanvil.core.build.LoadEstimate;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.TerminalKind;
+import boldanvil.core.simulate.ExecutionTimes;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 
 /**
  * The processor of a stand-in, in virtual time: a tick takes as long as the board's cycle table says, so a slow board misses ticks here
@@ -21,7 +24,7 @@ final class Processor {
     private static final long STACK_OF_A_TICK = 256;
 
     /** Time of a task's run and how many ticks lie between two. */
-    private record Cost(double seconds, int everyTicks) {}
+    private record Cost(String task, double seconds, int everyTicks) {}
 
     private final List<Cost> costs = new ArrayList<>();
     private final double tickSeconds;
@@ -33,12 +36,13 @@ final class Processor {
     private long missed;
     private double fedAt;
     private int cause;
+    private final ExecutionTimes times = new ExecutionTimes();
 
     Processor(BoardSetup setup) {
         Program program = setup.program();
         tickSeconds = program.tickSeconds();
         for (LoadEstimate.Row r : LoadEstimate.of(setup)) {
-            costs.add(new Cost(r.seconds(), (int) Math.max(1, Math.round(r.periodSeconds() / tickSeconds))));
+            costs.add(new Cost(r.name(), r.seconds(), (int) Math.max(1, Math.round(r.periodSeconds() / tickSeconds))));
         }
         dogSeconds = program.terminals().stream().filter(t -> t.kind() == TerminalKind.WATCHDOG).findFirst().flatMap(setup::watchdog)
                 .map(PinMath.Dog::seconds).orElse(Double.POSITIVE_INFINITY);
@@ -53,6 +57,19 @@ final class Processor {
         missed = 0;
         fedAt = 0;
         cause = POWER;
+        times.clear();
+    }
+
+    /** How long its steps take. */
+    ExecutionTimes times() {
+        return times;
+    }
+
+    /** Share of the processor that each task takes. */
+    Map<String, Double> taskLoads() {
+        Map<String, Double> loads = new LinkedHashMap<>();
+        costs.forEach(c -> loads.merge(c.task(), c.seconds() / (c.everyTicks() * tickSeconds), Double::sum));
+        return loads;
     }
 
     /** The next tick's interrupt; false when it is missed. */
@@ -69,6 +86,7 @@ final class Processor {
             cost += tick % c.everyTicks() == 0 ? c.seconds() : 0;
         }
         busyUntil = begin + cost;
+        times.add(cost * 1e9);
         lastLoad = cost / tickSeconds;
         tick++;
         return true;

@@ -18,11 +18,13 @@ import java.nio.ByteOrder;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.LockSupport;
 
 /**
  * An XCP slave on TCP for one part. Addresses are byte offsets in the part's context struct. Event 0 is raised when the
@@ -30,6 +32,7 @@ import java.util.concurrent.TimeUnit;
  */
 final class XcpServer implements AutoCloseable {
     private static final int QUEUE = 20_000;
+    private static final long GATHER_NANOS = 2_000_000;
 
     private final Program program;
     private final Instance instance;
@@ -60,7 +63,7 @@ final class XcpServer implements AutoCloseable {
         return server.getLocalPort();
     }
 
-    /** Measurement packets that found the line busy. */
+    /** Rows of measured values that found the line busy. */
     long dropped() {
         return dropped;
     }
@@ -69,8 +72,12 @@ final class XcpServer implements AutoCloseable {
         while (!server.isClosed()) {
             try {
                 Socket socket = server.accept();
-                socket.setTcpNoDelay(true);
                 try (socket) {
+                    if (server.isClosed()) {
+                        // The kernel lets one more in while the wait for it is being ended.
+                        return;
+                    }
+                    socket.setTcpNoDelay(true);
                     var s = new Session(socket);
                     session = s;
                     s.serve();
@@ -132,6 +139,10 @@ final class XcpServer implements AutoCloseable {
         private volatile List<Daq> daqs = new ArrayList<>();
         private volatile boolean ended;
         private int mta;
+        /** Two pages of parameters: the one the program uses, and one that is filled. */
+        private int devicePage;
+        private int masterPage;
+        private final Map<Slot, Double> filled = new LinkedHashMap<>();
         private int[] pointer = {0, 0};
         private byte[] upload = new byte[0];
 
@@ -154,15 +165,24 @@ final class XcpServer implements AutoCloseable {
 
         private void write(BufferedOutputStream out) {
             int counter = 0;
+            List<byte[]> batch = new ArrayList<>();
             try {
                 while (!ended) {
                     byte[] p = queue.poll(100, TimeUnit.MILLISECONDS);
-                    if (p != null) {
-                        Xcp.write(out, p, counter++);
+                    if (p == null) {
+                        continue;
                     }
-                    if (queue.isEmpty()) {
-                        out.flush();
+                    if ((p[0] & 0xFF) < Xcp.MAX_ODTS) {
+                        // Measured values gather for a moment; many a write would cost more than they do.
+                        LockSupport.parkNanos(GATHER_NANOS);
                     }
+                    batch.clear();
+                    batch.add(p);
+                    queue.drainTo(batch);
+                    for (byte[] b : batch) {
+                        Xcp.write(out, b, counter++);
+                    }
+                    out.flush();
                 }
             } catch (IOException e) {
                 ended = true;
@@ -184,30 +204,45 @@ final class XcpServer implements AutoCloseable {
         void event(int number, long nanos) {
             for (Daq d : daqs) {
                 if (d.running && d.event == number && d.count++ % d.everyNth == 0) {
-                    for (int o = 0; o < d.odts.size(); o++) {
-                        byte[] p = packet(d, o, nanos);
-                        if (mute) {
-                            p[0] = (byte) Xcp.SERVICE;
-                            queue.offer(p);
-                        } else if (lossless) {
-                            send(p);
-                        } else if (!queue.offer(p)) {
-                            dropped++;
-                        }
-                    }
+                    event(d, nanos);
+                }
+            }
+        }
+
+        /** All packets of a list, or none. */
+        private void event(Daq d, long nanos) {
+            boolean fits = queue.remainingCapacity() >= d.odts.size();
+            if (!fits && !lossless && !mute) {
+                dropped++;
+                return;
+            }
+            for (int o = 0; o < d.odts.size(); o++) {
+                byte[] p = packet(d, o, nanos);
+                if (mute) {
+                    p[0] = (byte) Xcp.SERVICE;
+                    queue.offer(p);
+                } else if (lossless) {
+                    send(p);
+                } else {
+                    queue.offer(p);
                 }
             }
         }
 
         private byte[] packet(Daq d, int odt, long nanos) {
             List<Slot> entries = d.odts.get(odt);
-            int size = 1 + (odt == 0 ? 4 : 0) + entries.stream().mapToInt(s -> s.type().bytes()).sum();
+            int size = 1 + (odt == 0 ? 4 : 0);
+            for (Slot s : entries) {
+                size += s.type().bytes();
+            }
             var b = ByteBuffer.allocate(size).order(ByteOrder.LITTLE_ENDIAN);
             b.put((byte) (d.firstPid + odt));
             if (odt == 0) {
                 b.putInt((int) (nanos / timeUnitNanos()));
             }
-            entries.forEach(s -> b.put(XcpClient.encode(s.type(), instance.get(s))));
+            for (Slot s : entries) {
+                XcpClient.encode(b, s.type(), instance.get(s));
+            }
             return b.array();
         }
 
@@ -250,6 +285,8 @@ final class XcpServer implements AutoCloseable {
                     c.get(data);
                     yield download(data);
                 }
+                case Xcp.GET_CAL_PAGE -> bytes(Xcp.RESPONSE, 0, 0, (c.get() & Xcp.PAGE_FOR_DEVICE) != 0 ? devicePage : masterPage);
+                case Xcp.SET_CAL_PAGE -> page(c.get(), c.get(), c.get());
                 case Xcp.GET_DAQ_CLOCK -> bytes(Xcp.RESPONSE, 0, 0, 0, 0, 0, 0, 0);
                 case Xcp.GET_DAQ_PROCESSOR_INFO -> bytes(Xcp.RESPONSE, 0x11, 0xFF, 0xFF, program.tasks().size() + 1, 0, 0, 0);
                 // Entries of 1 to 8 bytes; 4-byte timestamps, unit 1 ns (0) or 1 µs (3).
@@ -362,8 +399,29 @@ final class XcpServer implements AutoCloseable {
                 return error(Xcp.ERR_ACCESS_DENIED);
             }
             double v = XcpClient.decode(ByteBuffer.wrap(data).order(ByteOrder.LITTLE_ENDIAN), s.type());
-            betweenTicks.execute(() -> instance.set(s, v));
+            if (masterPage == devicePage) {
+                betweenTicks.execute(() -> instance.set(s, v));
+            } else {
+                filled.put(s, v);
+            }
             mta += data.length;
+            return ok();
+        }
+
+        /** Changes pages. A page that is left takes over the values of the other, so what differs is what has been filled in since. */
+        private byte[] page(int mode, int segment, int page) {
+            if (segment != 0 || page < 0 || page > 1) {
+                return error(Xcp.ERR_PAGE_NOT_VALID);
+            }
+            if ((mode & Xcp.PAGE_FOR_MASTER) != 0) {
+                masterPage = page;
+            }
+            if ((mode & Xcp.PAGE_FOR_DEVICE) != 0 && page != devicePage) {
+                devicePage = page;
+                var values = Map.copyOf(filled);
+                filled.clear();
+                betweenTicks.execute(() -> values.forEach(instance::set));
+            }
             return ok();
         }
 

@@ -12,9 +12,10 @@ import boldanvil.core.bench.RunOptions;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.measure.StepMetrics;
 import boldanvil.core.runs.Comparison;
 import boldanvil.core.runs.RunData;
-import boldanvil.core.runs.StepMetrics;
+
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -175,5 +176,47 @@ class BenchRunTest {
         var early = new Recorder();
         early.cancelAt = "Check the project";
         assertThatThrownBy(() -> prepare("swage", 1, MAX, early)).isInstanceOf(FindingException.class).hasMessageContaining("cancelled");
+    }
+
+    private static void until(java.util.function.BooleanSupplier condition) throws InterruptedException {
+        long end = System.nanoTime() + 20_000_000_000L;
+        while (!condition.getAsBoolean() && System.nanoTime() < end) {
+            Thread.sleep(10);
+        }
+        assertThat(condition.getAsBoolean()).isTrue();
+    }
+
+    @Test
+    void onTheDeviceTunablesAreDrivenAndSeveralAreSetAtOnce() throws Exception {
+        String target = "controller.position_loop.target";
+        try (var run = prepare("swage", 1e6, 1, Progress.NONE)) {
+            run.start();
+            run.drive(target, boldanvil.core.simulate.Stimulus.ramp(0, 0.05, 0.2, false));
+            until(() -> run.get(target) == 0.05f || run.get(target) == 0.05);
+            run.set(Map.of(target, 0.03, "controller.position_loop.Kp_position.k", 12.0));
+            assertThat(run.get("controller.position_loop.Kp_position.k")).isEqualTo(12);
+            assertThat(run.get(target)).isCloseTo(0.03, within(1e-6));
+            until(() -> !run.health().parts().isEmpty());
+            var controller = run.health().parts().stream().filter(p -> p.name().equals("controller")).findFirst().orElseThrow();
+            assertThat(controller.where()).isEqualTo("Swage 32");
+            assertThat(controller.load()).isBetween(0.01, 1.0);
+            assertThat(controller.tasks()).isNotEmpty();
+            assertThatThrownBy(() -> run.drive("controller.none", boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false))).hasMessageContaining("no tunable");
+            assertThatThrownBy(() -> run.guard(List.of(new boldanvil.core.simulate.Guard("drive.none", 0, 1, 1, 0)))).hasMessageContaining("no tap");
+            run.halt();
+            assertThat(run.state()).isEqualTo(LiveRun.State.ENDED);
+        }
+    }
+
+    @Test
+    void aLimitOnTheDeviceEndsTheRunAndSaysWhy() throws Exception {
+        try (var run = prepare("swage", 6, MAX, Progress.NONE)) {
+            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", Double.NEGATIVE_INFINITY, 0.1, Double.POSITIVE_INFINITY, 0)));
+            run.start();
+            run.awaitEnd();
+            assertThat(run.seconds()).isBetween(0.2, 4.0);
+            assertThat(run.findings()).anyMatch(f -> f.isError() && f.cause().contains("drive") || f.cause().contains("above its limit 0.1"));
+            assertThat(run.store().latest(run.store().indexOf("drive.position"))).isCloseTo(0.1, within(1e-3));
+        }
     }
 }

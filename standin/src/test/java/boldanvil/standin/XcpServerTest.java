@@ -95,6 +95,10 @@ class XcpServerTest {
         }
     }
 
+    private XcpClient.MeasureList list(int event, int everyNth, Slot s) {
+        return new XcpClient.MeasureList(event, everyNth, List.of(new XcpClient.Variable(address(s), s.type())));
+    }
+
     @Test
     void measurementBringsEverySampleWithItsTime() {
         record Sample(int signal, long nanos, double value) {}
@@ -102,8 +106,7 @@ class XcpServerTest {
         try (var client = new XcpClient("dev", server.port())) {
             var b = program.tap("b").orElseThrow().slot();
             var c = program.tap("c").orElseThrow().slot();
-            client.measure(List.of(new XcpClient.Signal(address(b), b.type(), 1, 1), new XcpClient.Signal(address(c), c.type(), 2, 1),
-                    new XcpClient.Signal(address(b), b.type(), 1, 10)), (s, nanos, v) -> seen.add(new Sample(s, nanos, v)));
+            client.measure(List.of(list(1, 1, b), list(2, 1, c), list(1, 10, b)), (s, nanos, v) -> seen.add(new Sample(s, nanos, v[0])));
             for (long k = 0; k < 100; k++) {
                 tick(k);
             }
@@ -120,24 +123,17 @@ class XcpServerTest {
 
     @Test
     void manySignalsAreSplitOverTables() {
-        var seen = new ConcurrentLinkedQueue<Integer>();
+        var seen = new ConcurrentLinkedQueue<double[]>();
         var t = tunable("t");
-        List<XcpClient.Signal> many = new ArrayList<>();
-        for (int i = 0; i < 500; i++) {
-            many.add(new XcpClient.Signal(address(t), Type.FLOAT64, 1, 1));
-        }
+        var many = new XcpClient.MeasureList(1, 1, java.util.Collections.nCopies(500, new XcpClient.Variable(address(t), Type.FLOAT64)));
         try (var client = new XcpClient("dev", server.port())) {
-            client.measure(many, (s, _, v) -> {
-                if (v == 2.5) {
-                    seen.add(s);
-                }
-            });
+            client.measure(List.of(many), (_, _, v) -> seen.add(v.clone()));
             tick(0);
             tick(1);
             client.drain();
+            assertThat(client.lost()).isZero();
         }
-        assertThat(seen).hasSize(1_000);
-        assertThat(seen.stream().distinct()).hasSize(500);
+        assertThat(seen).hasSize(2).allSatisfy(row -> assertThat(row).hasSize(500).containsOnly(2.5));
     }
 
     @Test
@@ -146,7 +142,7 @@ class XcpServerTest {
         var b = program.tap("b").orElseThrow().slot();
         long wrap = (1L << 32) * 1_000;
         try (var client = new XcpClient("dev", server.port())) {
-            client.measure(List.of(new XcpClient.Signal(address(b), b.type(), 1, 1)), (_, nanos, _) -> times.add(nanos));
+            client.measure(List.of(list(1, 1, b)), (_, nanos, _) -> times.add(nanos));
             server.event(1, wrap - 2_000_000);
             server.event(1, wrap + 3_000_000);
             client.drain();
@@ -239,6 +235,75 @@ class XcpServerTest {
                 assertThat(b.remaining()).isEqualTo(t.bytes());
                 assertThat(XcpClient.decode(b, t)).isEqualTo(kept);
             }
+        }
+    }
+
+    @Test
+    void severalValuesTakeEffectTogether() throws Exception {
+        var pending = new ConcurrentLinkedQueue<Runnable>();
+        try (var slow = new XcpServer(program, instance, pending::add, true); var client = new XcpClient("dev", slow.port())) {
+            var t = tunable("t");
+            var flag = tunable("flag");
+            client.write(List.of(new XcpClient.Write(address(t), t.type(), 7), new XcpClient.Write(address(flag), flag.type(), 0)));
+            // Nothing has changed, and one action waits for the next gap between two ticks.
+            assertThat(instance.get(t)).isEqualTo(2.5);
+            assertThat(pending).hasSize(1);
+            pending.remove().run();
+            assertThat(instance.get(t)).isEqualTo(7);
+            assertThat(instance.get(flag)).isZero();
+            client.write(List.of(new XcpClient.Write(address(t), t.type(), -3)));
+            pending.remove().run();
+            assertThat(instance.get(t)).isEqualTo(-3);
+            assertThat(instance.get(flag)).isZero();
+            // A single value goes its plain way again.
+            client.write(address(t), t.type(), 1);
+            pending.remove().run();
+            assertThat(instance.get(t)).isEqualTo(1);
+        }
+    }
+
+    @Test
+    void aRowOfWhichAPartIsMissingIsCountedAndNotGivenOn() throws Exception {
+        try (var fake = new java.net.ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
+            var packets = List.of(packet(0, 100), packet(1, 0), packet(0, 200), packet(0, 300), packet(1, 0), packet(1, 0));
+            Thread.ofPlatform().daemon().start(() -> serve(fake, packets));
+            var seen = new ConcurrentLinkedQueue<Long>();
+            var list = new XcpClient.MeasureList(1, 1, java.util.Collections.nCopies(180, new XcpClient.Variable(0, Type.FLOAT64)));
+            try (var client = new XcpClient("dev", fake.getLocalPort())) {
+                client.measure(List.of(list), (_, nanos, _) -> seen.add(nanos));
+                client.drain();
+                assertThat(seen).containsExactly(100_000L, 300_000L);
+                assertThat(client.lost()).isEqualTo(2);
+            }
+        }
+    }
+
+    /** A measurement packet: 174 values of 8 bytes fit into the first, 6 are in the second. */
+    private static byte[] packet(int id, int micros) {
+        var b = java.nio.ByteBuffer.allocate(id == 0 ? 5 + 174 * 8 : 1 + 6 * 8).order(java.nio.ByteOrder.LITTLE_ENDIAN);
+        b.put((byte) id);
+        if (id == 0) {
+            b.putInt(micros);
+        }
+        return b.array();
+    }
+
+    /** Says yes to everything; before the answer to the status request, it sends packets. */
+    private static void serve(java.net.ServerSocket server, List<byte[]> packets) {
+        try (var socket = server.accept()) {
+            var in = new java.io.DataInputStream(socket.getInputStream());
+            var out = socket.getOutputStream();
+            for (byte[] p = boldanvil.core.link.Xcp.read(in); p != null; p = boldanvil.core.link.Xcp.read(in)) {
+                if ((p[0] & 0xFF) == boldanvil.core.link.Xcp.GET_STATUS) {
+                    for (byte[] m : packets) {
+                        boldanvil.core.link.Xcp.write(out, m, 0);
+                    }
+                }
+                boldanvil.core.link.Xcp.write(out, new byte[] {(byte) 0xFF, 1, 8, 1, 8, 0x34, 1, 0}, 0);
+                out.flush();
+            }
+        } catch (IOException e) {
+            // The master has gone.
         }
     }
 }

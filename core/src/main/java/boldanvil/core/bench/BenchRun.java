@@ -8,10 +8,12 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.XcpClient;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
-import boldanvil.core.program.Tap;
+import boldanvil.core.program.TapGroup;
 import boldanvil.core.runs.SampleStore;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Guard;
+import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -19,6 +21,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.atomic.LongAdder;
 import tools.jackson.databind.JsonNode;
 
 /** A run in a bench process, measured and tuned over XCP. */
@@ -39,6 +42,11 @@ public final class BenchRun implements LiveRun {
     private final CountDownLatch over = new CountDownLatch(1);
     private final boolean taken;
     private volatile State state = State.READY;
+    private final LongAdder rows = new LongAdder();
+    private volatile Health health = Health.NONE;
+    private long ratedAt = System.nanoTime();
+    private long ratedRows;
+    private double rate;
     private volatile double seconds;
     private volatile int overruns;
     private volatile Map<String, Instructions> instructions = Map.of();
@@ -54,44 +62,54 @@ public final class BenchRun implements LiveRun {
         this.images = Map.copyOf(images);
         changes.addAll(options.changes());
         taps = TapList.of(review.system());
-        store = new SampleStore(taps.columns(), options.sampleLimit());
+        List<Plan> plans = new ArrayList<>();
+        ports.keySet().forEach(part -> plans.addAll(plan(part)));
+        store = new SampleStore(taps.columns(), plans.stream().map(Plan::columns).toList(), plans.stream().mapToDouble(Plan::period).toArray(), options.sampleLimit());
         ports.forEach((part, port) -> {
             var link = new XcpClient(part, port);
             link.onLost(this::lost);
             links.put(part, link);
-            var program = review.system().program(part).orElseThrow();
-            layouts.put(part, Layout.of(program));
-            measure(part, program, link);
+            var mine = plans.stream().filter(p -> p.part().equals(part)).toList();
+            int first = mine.isEmpty() ? 0 : plans.indexOf(mine.getFirst());
+            link.measure(mine.stream().map(Plan::list).toList(), (list, nanos, values) -> {
+                store.add(first + list, nanos / 1e9, (to, at) -> System.arraycopy(values, 0, to, at, values.length));
+                seconds = Math.max(seconds, nanos / 1e9);
+                rows.increment();
+            });
         });
     }
 
-    private void measure(String part, Program program, XcpClient link) {
-        List<XcpClient.Signal> signals = new ArrayList<>();
-        List<Integer> columns = new ArrayList<>();
-        for (int i = 0; i < taps.entries().size(); i++) {
-            var entry = taps.entries().get(i);
-            if (entry.part().equals(part)) {
-                columns.add(i);
-                Tap t = entry.tap();
-                signals.add(new XcpClient.Signal(layouts.get(part).offset(t.slot()), t.slot().type(), event(t, program), 1));
-            }
+    /**
+     * What is measured together.
+     *
+     * @param columns of the store
+     * @param period in seconds
+     */
+    private record Plan(String part, XcpClient.MeasureList list, int[] columns, double period) {}
+
+    private List<Plan> plan(String part) {
+        var program = review.system().program(part).orElseThrow();
+        var layout = Layout.of(program);
+        layouts.put(part, layout);
+        List<Plan> plans = new ArrayList<>();
+        for (TapGroup g : TapGroup.of(program)) {
+            var variables = g.taps().stream().map(t -> new XcpClient.Variable(layout.offset(t.slot()), t.slot().type())).toList();
+            int[] columns = g.taps().stream().mapToInt(t -> taps.entries().indexOf(new TapList.Entry(part, t))).toArray();
+            plans.add(new Plan(part, new XcpClient.MeasureList(event(g, program), 1, variables), columns, g.periodTicks() * program.tickSeconds()));
         }
-        link.measure(signals, (signal, nanos, value) -> {
-            store.add(columns.get(signal), nanos / 1e9, value);
-            seconds = Math.max(seconds, nanos / 1e9);
-        });
+        return plans;
     }
 
-    private static int event(Tap t, Program program) {
-        if (t.continuous()) {
+    private static int event(TapGroup g, Program program) {
+        if (g.continuous()) {
             return 0;
         }
         for (int i = 0; i < program.tasks().size(); i++) {
-            if (program.tasks().get(i).periodTicks() == t.periodTicks()) {
+            if (program.tasks().get(i).periodTicks() == g.periodTicks()) {
                 return 1 + i;
             }
         }
-        throw new IllegalStateException(t.name());
+        throw new IllegalStateException(g.taps().getFirst().name());
     }
 
     /** Called when the bench process or a link to it is gone. */
@@ -183,13 +201,42 @@ public final class BenchRun implements LiveRun {
         overruns = s.path("overruns").asInt(0);
         seconds = Math.max(seconds, s.path("time").asDouble(0));
         for (JsonNode f : s.path("findings")) {
-            findings.add(Finding.doubt(f.path("place").asString(""), f.path("cause").asString(""), f.path("cure").asString("")));
+            var severity = f.path("error").asBoolean(false) ? Finding.Severity.ERROR : Finding.Severity.DOUBT;
+            findings.add(new Finding(severity, f.path("place").asString(""), f.path("cause").asString(""), f.path("cure").asString("")));
         }
-        long dropped = s.path("dropped").asLong(0);
+        long dropped = s.path("dropped").asLong(0) + links.values().stream().mapToLong(XcpClient::lost).sum() + store.lost();
+        note(s.path("health"), dropped);
         if (dropped > 0 && findings.stream().noneMatch(f -> f.place().equals("link"))) {
             findings.add(Finding.doubt("link", "The link was too slow for all measured values; " + dropped
-                    + " packets were dropped.", "Tap fewer signals, or record them at a slower rate."));
+                    + " rows are missing in the run so far.", "Tap fewer signals, or record them at a slower rate."));
         }
+    }
+
+    private void note(JsonNode h, long lost) {
+        List<Health.Part> parts = new ArrayList<>();
+        for (JsonNode p : h.path("parts")) {
+            long[] counts = new long[p.path("counts").size()];
+            for (int i = 0; i < counts.length; i++) {
+                counts[i] = p.path("counts").path(i).asLong(0);
+            }
+            Map<String, Double> tasks = new LinkedHashMap<>();
+            p.path("tasks").properties().forEach(e -> tasks.put(e.getKey(), e.getValue().asDouble(0)));
+            parts.add(new Health.Part(p.path("name").asString(""), p.path("where").asString(""), p.path("step").asDouble(0), p.path("mean").asDouble(0),
+                    p.path("longest").asDouble(0), counts, tasks));
+        }
+        long now = System.nanoTime();
+        // Once a second is often enough for a figure that people read.
+        if (now - ratedAt > 1_000_000_000L) {
+            rate = (rows.sum() - ratedRows) * 1e9 / (now - ratedAt);
+            ratedRows = rows.sum();
+            ratedAt = now;
+        }
+        health = new Health(parts, overruns, lost, rate, h.path("drift").asDouble(0));
+    }
+
+    @Override
+    public Health health() {
+        return health;
     }
 
     /** Waits for what is still on the line. */
@@ -273,13 +320,68 @@ public final class BenchRun implements LiveRun {
         }
     }
 
+    private void going(String place) {
+        if (state == State.ENDED || state == State.LOST) {
+            throw FindingException.of(place, "The run has ended.", "Start the rig again.");
+        }
+    }
+
+    @Override
+    public void set(Map<String, Double> values) {
+        Map<String, List<XcpClient.Write>> writes = new LinkedHashMap<>();
+        values.forEach((address, v) -> {
+            var found = Addresses.tunable(review.system(), address, v);
+            var slot = found.tunable().slot();
+            writes.computeIfAbsent(found.part(), _ -> new ArrayList<>()).add(new XcpClient.Write(layouts.get(found.part()).offset(slot), slot.type(), v));
+        });
+        going("values");
+        writes.forEach((part, all) -> links.get(part).write(all));
+        values.forEach((address, v) -> changes.add(new Change(address, v, Math.round(seconds * 1e9))));
+    }
+
+    @Override
+    public void drive(String address, Stimulus stimulus) {
+        Addresses.tunable(review.system(), address);
+        going(address);
+        process.control().ask("drive", Map.of("address", address, "stimulus", stimulus));
+    }
+
+    @Override
+    public void release(String address) {
+        if (state == State.RUNNING || state == State.PAUSED) {
+            process.control().ask("release", Map.of("address", address));
+        }
+    }
+
+    @Override
+    public void guard(List<Guard> guards) {
+        process.control().ask("guard", Map.of("guards", guards.stream().map(g -> Map.of("tap", g.tap(), "least", finite(g.least()), "most", finite(g.most()),
+                "rate", finite(g.rate()), "seconds", g.seconds())).toList()));
+    }
+
+    /** JSON has no infinity. */
+    private static double finite(double v) {
+        return Math.clamp(v, -Double.MAX_VALUE, Double.MAX_VALUE);
+    }
+
+    @Override
+    public void halt() {
+        if (state == State.RUNNING || state == State.PAUSED) {
+            try {
+                process.control().ask("halt", Map.of());
+            } catch (FindingException e) {
+                lost();
+                return;
+            }
+            stop();
+        }
+    }
+
     @Override
     public void set(String address, double value) {
         var found = Addresses.tunable(review.system(), address, value);
         var t = found.tunable();
-        if (state == State.ENDED || state == State.LOST) {
-            throw FindingException.of(address, "The run has ended.", "Start the rig again.");
-        }
+        going(address);
         links.get(found.part()).write(layouts.get(found.part()).offset(t.slot()), t.slot().type(), value);
         changes.add(new Change(address, value, Math.round(seconds * 1e9)));
     }

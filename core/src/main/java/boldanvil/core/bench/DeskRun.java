@@ -13,8 +13,10 @@ import boldanvil.core.runs.SampleStore;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Recorder;
 import boldanvil.core.simulate.RunLoop;
+import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -130,11 +132,62 @@ final class DeskRun implements LiveRun {
     @Override
     public void set(String address, double value) {
         var found = Addresses.tunable(review.system(), address, value);
-        if (state() == State.ENDED) {
-            throw FindingException.of(address, "The run has ended.", "Start the rig again.");
-        }
+        going(address);
         changes.add(new Change(address, value, loop.nowNanos()));
         conductor.request(() -> instances.get(found.part()).set(found.tunable().slot(), value));
+    }
+
+    @Override
+    public void set(Map<String, Double> values) {
+        values.forEach((address, v) -> Addresses.tunable(review.system(), address, v));
+        going("values");
+        values.forEach((address, v) -> changes.add(new Change(address, v, loop.nowNanos())));
+        conductor.request(() -> values.forEach((address, v) -> {
+            var found = Addresses.tunable(review.system(), address);
+            instances.get(found.part()).set(found.tunable().slot(), v);
+        }));
+    }
+
+    private void going(String place) {
+        if (state() == State.ENDED) {
+            throw FindingException.of(place, "The run has ended.", "Start the rig again.");
+        }
+    }
+
+    @Override
+    public void drive(String address, Stimulus stimulus) {
+        Addresses.tunable(review.system(), address);
+        going(address);
+        conductor.request(() -> conductor.drive(address, stimulus));
+    }
+
+    @Override
+    public void release(String address) {
+        conductor.request(() -> conductor.release(address));
+    }
+
+    @Override
+    public void guard(List<Guard> guards) {
+        if (thread == null) {
+            conductor.guard(guards);
+            return;
+        }
+        conductor.request(() -> conductor.guard(guards));
+    }
+
+    @Override
+    public void halt() {
+        stop();
+    }
+
+    @Override
+    public Health health() {
+        List<Health.Part> parts = new ArrayList<>();
+        instances.keySet().forEach(part -> {
+            var t = conductor.times(part);
+            parts.add(new Health.Part(part, "model", review.system().program(part).orElseThrow().tickSeconds(), t.mean(), t.longest(), t.counts(), Map.of()));
+        });
+        return new Health(parts, overruns(), store.lost(), 0, loop.drift());
     }
 
     @Override
@@ -150,7 +203,9 @@ final class DeskRun implements LiveRun {
 
     @Override
     public List<Finding> findings() {
-        return new ArrayList<>(findings);
+        List<Finding> all = new ArrayList<>(findings);
+        conductor.tripped().ifPresent(all::add);
+        return all;
     }
 
     @Override

@@ -6,6 +6,8 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.runs.SampleStore;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Guard;
+import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import java.util.List;
 import java.util.Map;
@@ -72,6 +74,28 @@ public interface LiveRun extends AutoCloseable {
      * @throws boldanvil.core.finding.FindingException when it cannot be set
      */
     void set(String address, double value);
+
+    /**
+     * Changes several tunables at once, between two steps of each part.
+     *
+     * @param values new values by full address, SI
+     * @throws boldanvil.core.finding.FindingException when one cannot be set; then none is
+     */
+    void set(Map<String, Double> values);
+
+    /** Drives a tunable from now on, in place of what drove it before. */
+    void drive(String address, Stimulus stimulus);
+
+    /** Ends driving a tunable, which keeps the value it has. */
+    void release(String address);
+
+    /** Limits that end the run, from now on, in place of those before. */
+    void guard(List<Guard> guards);
+
+    /** Ends the run at once: devices go into their safe state first. */
+    void halt();
+
+    Health health();
 
     /** A tunable's value where it runs. */
     double get(String address);

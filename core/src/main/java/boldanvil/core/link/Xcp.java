@@ -19,6 +19,11 @@ public final class Xcp {
     public static final int SHORT_UPLOAD = 0xF4;
     public static final int DOWNLOAD = 0xF0;
     public static final int BUILD_CHECKSUM = 0xF3;
+    public static final int SET_CAL_PAGE = 0xEB;
+    public static final int GET_CAL_PAGE = 0xEA;
+    /** Whose page is meant, bits of the mode. */
+    public static final int PAGE_FOR_DEVICE = 0x01;
+    public static final int PAGE_FOR_MASTER = 0x02;
     public static final int SET_DAQ_PTR = 0xE2;
     public static final int WRITE_DAQ = 0xE1;
     public static final int SET_DAQ_LIST_MODE = 0xE0;
@@ -51,6 +56,7 @@ public final class Xcp {
     public static final int ERR_CMD_SYNTAX = 0x21;
     public static final int ERR_OUT_OF_RANGE = 0x22;
     public static final int ERR_ACCESS_DENIED = 0x24;
+    public static final int ERR_PAGE_NOT_VALID = 0x26;
     public static final int ERR_MEMORY_OVERFLOW = 0x30;
     public static final int ERR_SEQUENCE = 0x29;
 
@@ -96,6 +102,7 @@ public final class Xcp {
             case ERR_CMD_SYNTAX -> "the command is malformed";
             case ERR_OUT_OF_RANGE -> "an address or value is out of range";
             case ERR_ACCESS_DENIED -> "access is denied";
+            case ERR_PAGE_NOT_VALID -> "there is no such page of parameters";
             case ERR_SEQUENCE -> "the commands are out of order";
             case ERR_MEMORY_OVERFLOW -> "its memory does not suffice";
             default -> "error 0x" + Integer.toHexString(code);

@@ -24,30 +24,56 @@ public final class XcpClient implements AutoCloseable {
     /** Is given measured values as they arrive, on the client's own thread. */
     public interface Measured {
         /**
-         * @param signal index of the signal in the list given to {@link #measure}
+         * @param list index of the list in those given to {@link #measure}
          * @param nanos the device's time
+         * @param values one for each of its variables; good only until this returns
          */
-        void value(int signal, long nanos, double value);
+        void row(int list, long nanos, double[] values);
     }
 
+    /** Something to measure, at a byte address in the device. */
+    public record Variable(long address, Type type) {}
+
     /**
-     * Something to measure.
+     * Variables that are measured together.
      *
-     * @param address byte address in the device
-     * @param event number of the event at which it is fresh
+     * @param event number of the event at which they are fresh
      * @param everyNth of these events
      */
-    public record Signal(long address, Type type, int event, int everyNth) {}
+    public record MeasureList(int event, int everyNth, List<Variable> variables) {
+        public MeasureList {
+            variables = List.copyOf(variables);
+        }
+    }
 
-    private record Entry(int signal, Type type) {}
+    /** A value to be written at a byte address in the device. */
+    public record Write(long address, Type type, double value) {}
 
-    private record Table(boolean hasTime, List<Entry> entries) {}
+    /**
+     * A packet of a list.
+     *
+     * @param number of the packet in its list
+     * @param at index of its first variable
+     */
+    private record Table(int list, int number, boolean last, int at, List<Type> types) {}
+
+    /** What has come of a list's present row. */
+    private static final class Row {
+        final double[] values;
+        int expected;
+        long nanos;
+
+        Row(int width) {
+            values = new double[width];
+        }
+    }
 
     private final Socket socket;
     private final OutputStream out;
     private final String place;
     private final ArrayBlockingQueue<byte[]> responses = new ArrayBlockingQueue<>(16);
     private volatile List<Table> tables = List.of();
+    private volatile Row[] rows = {};
     private volatile Measured sink = (_, _, _) -> { };
     private volatile boolean closed;
     private volatile long lost;
@@ -74,7 +100,7 @@ public final class XcpClient implements AutoCloseable {
             out = new BufferedOutputStream(socket.getOutputStream(), 1 << 12);
             var in = new DataInputStream(new BufferedInputStream(socket.getInputStream(), 1 << 16));
             Thread.ofPlatform().daemon().name("xcp " + place).start(() -> receive(in));
-            command(Xcp.CONNECT, 0);
+            greet();
             byte[] clock = command(Xcp.GET_DAQ_RESOLUTION_INFO);
             timestampNanos = switch (clock[5] >> 4 & 0xF) {
                 case 0 -> 1;
@@ -85,6 +111,17 @@ public final class XcpClient implements AutoCloseable {
         } catch (IOException e) {
             throw FindingException.of(place, "The device does not answer: " + e.getMessage() + ".",
                     "Check that it is running and that the cable or network is connected.");
+        }
+    }
+
+    private void greet() throws IOException {
+        try {
+            command(Xcp.CONNECT, 0);
+        } catch (FindingException e) {
+            if (closed) {
+                throw new IOException("it closes the connection");
+            }
+            throw e;
         }
     }
 
@@ -122,18 +159,31 @@ public final class XcpClient implements AutoCloseable {
             return;
         }
         var table = known.get(id);
+        Row row = rows[table.list()];
         var b = ByteBuffer.wrap(p).order(ByteOrder.LITTLE_ENDIAN).position(1);
-        if (table.hasTime()) {
+        if (table.number() == 0) {
             long stamp = b.getInt() & 0xFFFF_FFFFL;
             // Events of several lists arrive nearly in order; only a big step back is a wrap.
             if (stamp < lastTimestamp - (1L << 31)) {
                 wraps++;
             }
             lastTimestamp = stamp;
+            row.nanos = (lastTimestamp + (wraps << 32)) * timestampNanos;
+            lost += row.expected == 0 ? 0 : 1;
+            row.expected = 0;
         }
-        long nanos = (lastTimestamp + (wraps << 32)) * timestampNanos;
-        for (Entry e : table.entries()) {
-            sink.value(e.signal(), nanos, decode(b, e.type()));
+        if (table.number() != row.expected) {
+            // A packet of this row is missing; the whole row is.
+            lost += row.expected < 0 ? 0 : 1;
+            row.expected = -1;
+            return;
+        }
+        for (int i = 0; i < table.types().size(); i++) {
+            row.values[table.at() + i] = decode(b, table.types().get(i));
+        }
+        row.expected = table.last() ? 0 : row.expected + 1;
+        if (table.last()) {
+            sink.row(table.list(), row.nanos, row.values);
         }
     }
 
@@ -155,6 +205,12 @@ public final class XcpClient implements AutoCloseable {
     /** The bytes of a value in memory, little endian. */
     public static byte[] encode(Type type, double value) {
         var b = ByteBuffer.allocate(type.bytes()).order(ByteOrder.LITTLE_ENDIAN);
+        encode(b, type, value);
+        return b.array();
+    }
+
+    /** Appends the bytes of a value to a little-endian buffer. */
+    public static void encode(ByteBuffer b, Type type, double value) {
         double v = type.convert(value);
         switch (type) {
             case BOOL -> b.put((byte) v);
@@ -164,7 +220,6 @@ public final class XcpClient implements AutoCloseable {
             case FLOAT32 -> b.putFloat((float) v);
             case FLOAT64 -> b.putDouble(v);
         }
-        return b.array();
     }
 
     /** Sends a command of bytes and returns the response. */
@@ -226,27 +281,31 @@ public final class XcpClient implements AutoCloseable {
     }
 
     /** Writes one value. */
-    public void write(long address, Type type, double value) {
-        synchronized (this) {
-            var mta = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
-            mta.put((byte) Xcp.SET_MTA).put((byte) 0).put((byte) 0).put((byte) 0).putInt((int) address);
-            command(mta.array());
-            byte[] data = encode(type, value);
-            var b = ByteBuffer.allocate(2 + data.length);
-            command(b.put((byte) Xcp.DOWNLOAD).put((byte) data.length).put(data).array());
-        }
+    public synchronized void write(long address, Type type, double value) {
+        command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.SET_MTA).put((byte) 0).put((byte) 0).put((byte) 0)
+                .putInt((int) address).array());
+        byte[] data = encode(type, value);
+        command(ByteBuffer.allocate(2 + data.length).put((byte) Xcp.DOWNLOAD).put((byte) data.length).put(data).array());
     }
 
-    /** Sets up measurement of signals and starts it. Values go to the sink from now on. */
-    public void measure(List<Signal> signals, Measured to) {
+    /**
+     * Writes several values that take effect at once, between two steps of the device: they go into the page of parameters it does not
+     * use, then it changes over to that page.
+     */
+    public synchronized void write(List<Write> writes) {
+        int next = 1 - command(Xcp.GET_CAL_PAGE, Xcp.PAGE_FOR_DEVICE, 0)[3];
+        command(Xcp.SET_CAL_PAGE, Xcp.PAGE_FOR_MASTER, 0, next);
+        writes.forEach(w -> write(w.address(), w.type(), w.value()));
+        command(Xcp.SET_CAL_PAGE, Xcp.PAGE_FOR_DEVICE | Xcp.PAGE_FOR_MASTER, 0, next);
+    }
+
+    /** Sets up lists to measure and starts them. Values go to the sink from now on. */
+    public void measure(List<MeasureList> lists, Measured to) {
         sink = to;
-        record Key(int event, int everyNth) {}
-        var lists = new java.util.LinkedHashMap<Key, List<Integer>>();
-        for (int i = 0; i < signals.size(); i++) {
-            lists.computeIfAbsent(new Key(signals.get(i).event(), signals.get(i).everyNth()), _ -> new ArrayList<>()).add(i);
-        }
         List<List<Table>> plan = new ArrayList<>();
-        lists.values().forEach(members -> plan.add(tablesOf(members, signals)));
+        for (int i = 0; i < lists.size(); i++) {
+            plan.add(tablesOf(i, lists.get(i).variables()));
+        }
         command(Xcp.FREE_DAQ);
         command(Xcp.ALLOC_DAQ, 0, plan.size(), plan.size() >> 8);
         for (int d = 0; d < plan.size(); d++) {
@@ -254,26 +313,26 @@ public final class XcpClient implements AutoCloseable {
         }
         for (int d = 0; d < plan.size(); d++) {
             for (int o = 0; o < plan.get(d).size(); o++) {
-                command(Xcp.ALLOC_ODT_ENTRY, 0, d, d >> 8, o, plan.get(d).get(o).entries().size());
+                command(Xcp.ALLOC_ODT_ENTRY, 0, d, d >> 8, o, plan.get(d).get(o).types().size());
             }
         }
-        List<Key> keys = new ArrayList<>(lists.keySet());
         List<Table> all = new ArrayList<>();
         for (int d = 0; d < plan.size(); d++) {
+            var list = lists.get(d);
             for (int o = 0; o < plan.get(d).size(); o++) {
                 command(Xcp.SET_DAQ_PTR, 0, d, d >> 8, o, 0);
-                for (Entry e : plan.get(d).get(o).entries()) {
+                Table table = plan.get(d).get(o);
+                for (Variable v : list.variables().subList(table.at(), table.at() + table.types().size())) {
                     var b = ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN);
-                    b.put((byte) Xcp.WRITE_DAQ).put((byte) 0xFF).put((byte) e.type().bytes()).put((byte) 0)
-                            .putInt((int) signals.get(e.signal()).address());
+                    b.put((byte) Xcp.WRITE_DAQ).put((byte) 0xFF).put((byte) v.type().bytes()).put((byte) 0).putInt((int) v.address());
                     command(b.array());
                 }
             }
             all.addAll(plan.get(d));
             // Mode 0x10: with timestamp.
-            command(Xcp.SET_DAQ_LIST_MODE, 0x10, d, d >> 8, keys.get(d).event(), keys.get(d).event() >> 8,
-                    keys.get(d).everyNth(), 0);
+            command(Xcp.SET_DAQ_LIST_MODE, 0x10, d, d >> 8, list.event(), list.event() >> 8, list.everyNth(), 0);
         }
+        rows = lists.stream().map(l -> new Row(l.variables().size())).toArray(Row[]::new);
         tables = List.copyOf(all);
         for (int d = 0; d < plan.size(); d++) {
             command(Xcp.START_STOP_DAQ_LIST, 2, d, d >> 8);
@@ -283,21 +342,19 @@ public final class XcpClient implements AutoCloseable {
         }
     }
 
-    private static List<Table> tablesOf(List<Integer> members, List<Signal> signals) {
+    private static List<Table> tablesOf(int list, List<Variable> variables) {
         List<Table> tables = new ArrayList<>();
-        List<Entry> entries = new ArrayList<>();
-        int room = Xcp.MAX_DTO - 5;
-        for (int i : members) {
-            Type type = signals.get(i).type();
-            if (type.bytes() > room || entries.size() == 200) {
-                tables.add(new Table(tables.isEmpty(), List.copyOf(entries)));
-                entries.clear();
-                room = Xcp.MAX_DTO - 1;
+        int at = 0;
+        do {
+            int room = Xcp.MAX_DTO - (tables.isEmpty() ? 5 : 1);
+            List<Type> types = new ArrayList<>();
+            while (at + types.size() < variables.size() && types.size() < 200 && variables.get(at + types.size()).type().bytes() <= room) {
+                types.add(variables.get(at + types.size()).type());
+                room -= types.getLast().bytes();
             }
-            entries.add(new Entry(i, type));
-            room -= type.bytes();
-        }
-        tables.add(new Table(tables.isEmpty(), List.copyOf(entries)));
+            tables.add(new Table(list, tables.size(), at + types.size() == variables.size(), at, List.copyOf(types)));
+            at += types.size();
+        } while (at < variables.size());
         return tables;
     }
 
@@ -320,7 +377,7 @@ public final class XcpClient implements AutoCloseable {
         return !closed;
     }
 
-    /** Measurement packets that could not be understood. */
+    /** Rows that came in part only, and packets that could not be understood. */
     public long lost() {
         return lost;
     }

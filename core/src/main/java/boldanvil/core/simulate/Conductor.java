@@ -13,8 +13,10 @@ import java.util.Collection;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.PriorityQueue;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.ConcurrentSkipListMap;
 
 /**
  * Keeps the parts of a rig on one virtual time. Values move along the wires twice in a tick: after all parts have sampled, so
@@ -22,16 +24,25 @@ import java.util.concurrent.ConcurrentLinkedQueue;
  * The order of the parts therefore does not matter.
  */
 public final class Conductor {
-    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers) {
+    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers, ExecutionTimes times) {
         boolean isDue(long tick) {
             return everyTicks == 1 || tick % everyTicks == 0;
         }
     }
 
+    /** Taking the time at each tick would cost more than some steps do. */
+    private static final int TIMED_EVERY = 7;
+
     private record Move(Instance from, Slot out, Instance to, Slot in) {}
+
+    /** A tunable that is driven. */
+    private record Drive(Addresses.Found found, Instance to, Stimulus stimulus, long fromNanos) {}
 
     private final LoweredSystem system;
     private final Map<String, Instance> instances;
+    private final Map<String, Drive> drives = new ConcurrentSkipListMap<>();
+    private final List<Watch> watches = new ArrayList<>();
+    private volatile Finding tripped;
     private final List<Member> members = new ArrayList<>();
     private final List<Move> moves = new ArrayList<>();
     private final PriorityQueue<Change> scheduled = new PriorityQueue<>(Comparator.comparingLong(Change::atNanos));
@@ -53,7 +64,7 @@ public final class Conductor {
         tickNanos = system.tickNanos();
         for (String id : system.parts().keySet()) {
             var program = system.program(id).orElseThrow();
-            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos, new ArrayList<>()));
+            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos, new ArrayList<>(), new ExecutionTimes()));
         }
         for (var link : system.links()) {
             moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
@@ -73,6 +84,11 @@ public final class Conductor {
     /** Has an observer told of a part's signals. */
     public void observe(String part, Observer observer) {
         members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> new IllegalArgumentException(part)).observers().add(observer);
+    }
+
+    /** How long steps of a part take on this machine; a sample of them. */
+    public ExecutionTimes times(String part) {
+        return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow().times();
     }
 
     /** Virtual time of the next tick in nanoseconds. */
@@ -96,6 +112,55 @@ public final class Conductor {
     }
 
     /**
+     * Drives a tunable from the next tick on, in place of what drove it before; between two ticks only. Values beyond the tunable's own
+     * limits are cut off there.
+     */
+    public void drive(String address, Stimulus stimulus) {
+        var found = Addresses.tunable(system, address);
+        drives.put(address, new Drive(found, instances.get(found.part()), stimulus, nowNanos()));
+    }
+
+    /** Ends driving a tunable, which keeps the value it has; between two ticks only. */
+    public void release(String address) {
+        drives.remove(address);
+    }
+
+    /** Tunables that are driven. */
+    public List<String> driven() {
+        return List.copyOf(drives.keySet());
+    }
+
+    private void drive(long now) {
+        for (var i = drives.values().iterator(); i.hasNext(); ) {
+            Drive d = i.next();
+            double t = (now - d.fromNanos()) / 1e9;
+            var tunable = d.found().tunable();
+            d.to().set(tunable.slot(), Math.clamp(d.stimulus().at(t), tunable.minimum(), tunable.maximum()));
+            if (d.stimulus().isOver(t)) {
+                i.remove();
+            }
+        }
+    }
+
+    /** Watches these limits from now on, in place of others; between two ticks only, or before the first. */
+    public void guard(Collection<Guard> guards) {
+        List<Watch> fresh = new ArrayList<>();
+        for (Guard g : guards) {
+            var entry = TapList.of(system).entries().stream().filter(e -> e.address().equals(g.tap())).findFirst().orElseThrow(() -> FindingException.of(g.tap(),
+                    "There is no tap '" + g.tap() + "' to limit.", "Name one that is tapped, or remove the limit."));
+            var member = members.stream().filter(m -> m.part().equals(entry.part())).findFirst().orElseThrow();
+            fresh.add(new Watch(g, entry.tap(), member.instance(), member.everyTicks() * entry.tap().periodTicks(), tickNanos));
+        }
+        watches.clear();
+        watches.addAll(fresh);
+    }
+
+    /** Which limit was exceeded, and when; nothing as long as none was. */
+    public Optional<Finding> tripped() {
+        return Optional.ofNullable(tripped);
+    }
+
+    /**
      * Runs some ticks for nothing, so that the machine has compiled what it will run in step with the wall clock, then goes
      * back to the beginning. Tunables keep the values they had.
      *
@@ -108,16 +173,22 @@ public final class Conductor {
         members.forEach(m -> m.program().tunables().forEach(t ->
                 kept.add(new Kept(m.instance(), t.slot(), m.instance().get(t.slot())))));
         var planned = new ArrayList<>(scheduled);
+        var guards = watches.stream().map(Watch::guard).toList();
         scheduled.clear();
+        watches.clear();
         long end = System.nanoTime() + nanos;
         for (int i = 0; i < ticks && System.nanoTime() < end; i++) {
             tick();
         }
         tick = 0;
-        members.forEach(m -> m.instance().init());
+        members.forEach(m -> {
+            m.instance().init();
+            m.times().clear();
+        });
         pulses();
         kept.forEach(k -> k.instance().set(k.slot(), k.value()));
         scheduled.addAll(planned);
+        guard(guards);
     }
 
     /** Does what has been requested; between two ticks only. */
@@ -136,6 +207,9 @@ public final class Conductor {
             var found = Addresses.tunable(system, c.address());
             instances.get(found.part()).set(found.tunable().slot(), c.value());
         }
+        if (!drives.isEmpty()) {
+            drive(now);
+        }
         for (Member m : members) {
             if (m.isDue(tick)) {
                 m.instance().sample();
@@ -145,15 +219,23 @@ public final class Conductor {
             }
         }
         move();
+        boolean timed = tick % TIMED_EVERY == 0;
         for (Member m : members) {
             if (m.isDue(tick)) {
+                long begin = timed ? System.nanoTime() : 0;
                 m.instance().step();
+                if (timed) {
+                    m.times().add(System.nanoTime() - begin);
+                }
                 for (Observer o : m.observers()) {
                     o.stepped(now, tick / m.everyTicks());
                 }
             }
         }
         move();
+        for (int i = 0; i < watches.size() && tripped == null; i++) {
+            tripped = watches.get(i).look(tick, now);
+        }
         for (Member m : members) {
             if (m.isDue(tick)) {
                 m.instance().advance();

@@ -21,6 +21,7 @@ public final class RunLoop implements Runnable {
     private volatile boolean paused;
     private volatile long now;
     private volatile int overruns;
+    private volatile double drift;
 
     /**
      * @param endNanos virtual time at which to stop; {@link Long#MAX_VALUE} for never
@@ -42,8 +43,9 @@ public final class RunLoop implements Runnable {
         long wallStart = System.nanoTime();
         long settled = wallStart + SETTLING_NANOS;
         long virtualStart = conductor.nowNanos();
+        long madeUp = 0;
         long nextChunk = virtualStart + CHUNK_NANOS;
-        while (!stopping && conductor.nowNanos() < endNanos) {
+        while (!stopping && conductor.nowNanos() < endNanos && conductor.tripped().isEmpty()) {
             if (paused) {
                 conductor.serve();
                 LockSupport.parkNanos(5_000_000);
@@ -60,9 +62,11 @@ public final class RunLoop implements Runnable {
                 boolean settling = System.nanoTime() < settled;
                 if (ahead < -LAG_NANOS || ahead < 0 && settling) {
                     overruns += settling ? 0 : 1;
+                    madeUp += settling ? 0 : ahead;
                     wallStart = System.nanoTime();
                     virtualStart = now;
                 }
+                drift = (madeUp + Math.min(0, ahead)) / 1e9;
                 while (ahead > 0 && !stopping) {
                     LockSupport.parkNanos(Math.min(ahead, 20_000_000));
                     ahead = ahead(now - virtualStart, wallStart);
@@ -87,6 +91,11 @@ public final class RunLoop implements Runnable {
     /** Virtual time reached, in nanoseconds. */
     public long nowNanos() {
         return now;
+    }
+
+    /** By how much virtual time is ahead of the wall clock since the start, in seconds; below 0 when the machine could not keep up. */
+    public double drift() {
+        return drift;
     }
 
     /** How often the machine fell more than 100 ms behind the wall clock. */

@@ -205,4 +205,118 @@ class DeskRunTest {
         Project without = p.change("panel", q -> q.withSheets(List.of(boldanvil.core.diagram.Sheet.empty("main"))));
         assertThatThrownBy(() -> Values.takeBack(without, review, "panel.enable", 0)).isInstanceOf(FindingException.class);
     }
+
+    private static final String TARGET = "controller.position_loop.target";
+    private static final String SETPOINT = "controller.position_loop.setpoint";
+
+    @Test
+    void aStimulusDrivesATunableTickByTick() throws Exception {
+        try (var run = prepare("desk", 2, MAX)) {
+            run.drive(TARGET, boldanvil.core.simulate.Stimulus.staircase(0.1, 0.3, 2, 1.5, false));
+            run.start();
+            run.awaitEnd();
+            var target = run.store().series(run.store().indexOf(SETPOINT));
+            assertThat(run.get(TARGET)).isEqualTo(0.3);
+            assertThat(target.values()[target.size() - 1]).isGreaterThan(0.1);
+        }
+    }
+
+    @Test
+    void aStimulusBeyondTheTunablesLimitsIsCutOff() throws Exception {
+        try (var run = prepare("desk", 0.2, MAX)) {
+            run.drive(TARGET, boldanvil.core.simulate.Stimulus.ramp(0, 100, 0.1, false));
+            run.start();
+            run.awaitEnd();
+            assertThat(run.get(TARGET)).isLessThan(1);
+            assertThatThrownBy(() -> run.drive("controller.nothing", boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false))).hasMessageContaining("no tunable");
+            assertThatThrownBy(() -> run.drive(TARGET, boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false))).hasMessageContaining("ended");
+        }
+    }
+
+    @Test
+    void aReleasedTunableKeepsItsValue() throws Exception {
+        try (var run = prepare("desk", 1e5, MAX)) {
+            run.start();
+            run.drive(TARGET, boldanvil.core.simulate.Stimulus.step(0.1, 0.2, 1e4, true));
+            long end = System.nanoTime() + 20_000_000_000L;
+            while (run.get(TARGET) != 0.2 && System.nanoTime() < end) {
+                Thread.sleep(5);
+            }
+            run.release(TARGET);
+            run.set(TARGET, 0.05);
+            while (run.get(TARGET) != 0.05 && System.nanoTime() < end) {
+                Thread.sleep(5);
+            }
+            assertThat(run.get(TARGET)).isEqualTo(0.05);
+        }
+    }
+
+    @Test
+    void aLimitEndsTheRunWhereItIsExceeded() throws Exception {
+        try (var run = prepare("desk", 5, MAX)) {
+            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", Double.NEGATIVE_INFINITY, 0.2, Double.POSITIVE_INFINITY, 0)));
+            run.start();
+            run.awaitEnd();
+            assertThat(run.seconds()).isLessThan(4);
+            assertThat(last(run, "drive.position")).isCloseTo(0.2, within(1e-3));
+            assertThat(run.findings()).anyMatch(f -> f.isError() && f.place().equals("drive.position") && f.cause().contains("above its limit 0.2"));
+        }
+    }
+
+    @Test
+    void aLimitOnDurationPassesOverWhatIsShort() throws Exception {
+        // The current peaks for a moment; it never lasts for a second.
+        try (var run = prepare("desk", 3, MAX)) {
+            run.guard(List.of(new boldanvil.core.simulate.Guard("controller.current", -1, 1, Double.POSITIVE_INFINITY, 30)));
+            run.start();
+            run.awaitEnd();
+            assertThat(run.findings()).isEmpty();
+            assertThat(run.seconds()).isCloseTo(3, within(1e-9));
+        }
+    }
+
+    @Test
+    void aLimitOnRateSeesAJump() throws Exception {
+        try (var run = prepare("desk", 3, MAX)) {
+            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", -9, 9, 0.01, 0)));
+            run.start();
+            run.awaitEnd();
+            assertThat(run.findings()).anyMatch(f -> f.cause().contains("a second, more than its limit 0.01"));
+            assertThatThrownBy(() -> new boldanvil.core.simulate.Guard("x", 2, 1, 1, 0)).hasMessageContaining("nothing that is allowed");
+        }
+    }
+
+    @Test
+    void aLimitOnATapThatIsNotThereIsRefused() {
+        try (var run = prepare("desk", 1, MAX)) {
+            assertThatThrownBy(() -> run.guard(List.of(new boldanvil.core.simulate.Guard("drive.none", 0, 1, 1, 0)))).hasMessageContaining("no tap");
+        }
+    }
+
+    @Test
+    void severalValuesAreSetAtOnceOrNotAtAll() throws Exception {
+        try (var run = prepare("desk", 1e5, MAX)) {
+            run.start();
+            assertThatThrownBy(() -> run.set(java.util.Map.of("panel.enable", 0.0, TARGET, 7.0))).isInstanceOf(FindingException.class);
+            run.set(java.util.Map.of(TARGET, 0.11, "panel.enable", 0.0));
+            long end = System.nanoTime() + 20_000_000_000L;
+            while (run.get(TARGET) != 0.11 && System.nanoTime() < end) {
+                Thread.sleep(5);
+            }
+            assertThat(run.get("panel.enable")).isZero();
+            assertThat(run.changes()).hasSize(2);
+        }
+    }
+
+    @Test
+    void healthTellsHowLongStepsTake() throws Exception {
+        try (var run = prepare("desk", 0.5, MAX)) {
+            run.start();
+            run.awaitEnd();
+            var health = run.health();
+            assertThat(health.parts()).extracting(Health.Part::name).contains("controller", "drive");
+            assertThat(health.parts()).allMatch(p -> p.mean() > 0 && p.longest() >= p.mean() && p.load() > 0);
+            assertThat(health.lostRows()).isZero();
+        }
+    }
 }

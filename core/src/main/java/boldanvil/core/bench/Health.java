@@ -1,0 +1,34 @@
+package boldanvil.core.bench;
+
+import java.util.List;
+import java.util.Map;
+
+/**
+ * How a run fares.
+ *
+ * @param parts how long steps take, part by part
+ * @param overruns how often the machine fell behind the wall clock, or a device missed a step
+ * @param lostRows rows of measured values that did not arrive; they are missing in the run
+ * @param rowsPerSecond rows of measured values that arrive
+ * @param drift by how much virtual time is ahead of the wall clock since the start, in seconds; below 0 when behind
+ */
+public record Health(List<Part> parts, long overruns, long lostRows, double rowsPerSecond, double drift) {
+    public static final Health NONE = new Health(List.of(), 0, 0, 0, 0);
+
+    /**
+     * A part.
+     *
+     * @param where on a device, or how else
+     * @param step its base sample time, in seconds
+     * @param mean mean time of a step, in seconds: on a stand-in what the board's cycle table says, elsewhere measured on this machine
+     * @param longest longest time of a step, in seconds
+     * @param counts how many steps took how long, in the classes of {@code ExecutionTimes}
+     * @param tasks load of each task, 0 to 1 and beyond, where it is known
+     */
+    public record Part(String name, String where, double step, double mean, double longest, long[] counts, Map<String, Double> tasks) {
+        /** Share of its sample time that a step takes in the mean. */
+        public double load() {
+            return step > 0 ? mean / step : 0;
+        }
+    }
+}
