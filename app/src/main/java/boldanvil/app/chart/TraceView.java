@@ -1,149 +1,398 @@
 package boldanvil.app.chart;
 
+import boldanvil.app.model.AxisRange;
+import boldanvil.app.model.Figures;
+import boldanvil.app.model.Viewport;
 import boldanvil.app.shell.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
-import boldanvil.core.quantity.Units;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.diagram.BenchLayout.Kind;
+import boldanvil.core.diagram.BenchLayout.Style;
+import boldanvil.core.measure.Edge;
+import boldanvil.core.measure.Measurement;
+import boldanvil.core.measure.StepMetrics;
+import boldanvil.core.runs.Mark;
+import boldanvil.core.runs.Samples;
+import boldanvil.core.runs.Series;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.function.Supplier;
+import javafx.geometry.Point2D;
 import javafx.geometry.VPos;
+import javafx.scene.Cursor;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
+import javafx.scene.control.Tooltip;
+import javafx.scene.image.ImageView;
+import javafx.scene.input.MouseButton;
 import javafx.scene.input.MouseEvent;
 import javafx.scene.input.ScrollEvent;
 import javafx.scene.layout.Region;
+import javafx.scene.paint.Color;
+import javafx.scene.text.Text;
 import javafx.scene.text.TextAlignment;
 
-/** Chart panes one above the other, with cursors and readouts. Several stores are overlaid, each with its own dashes. */
+/**
+ * Signals over time: panes one above the other with a common time axis. Several runs are overlaid, each with its own dashes. Traces are
+ * drawn into a {@link Raster}; titles, scales and figures, which change less often, onto canvases beside and above it.
+ */
 public final class TraceView extends Region {
     private static final double LEFT = 66;
-    private static final double RIGHT = 12;
+    private static final double RIGHT = 14;
+    private static final double RIGHT_AXIS = 58;
     private static final double BOTTOM = 36;
-    private static final double GAP = 10;
+    private static final double MARKS = 16;
+    private static final double GAP = 8;
     private static final double HEAD = 20;
-    private static final double[][] DASHES = {null, {7, 4}, {2, 3}};
+    private static final double THICKNESS = 1.6;
+    private static final int[][] DASHES = {null, {7, 4}, {2, 3}, {10, 3}};
+    /** Figures beside the traces change no more often than one can read them. */
+    private static final long LABELS_NANOS = 120_000_000;
 
-    /** A run to draw. */
-    public record Layer(String name, SampleStore store) {}
+    /**
+     * A run to draw.
+     *
+     * @param shift seconds by which it is shown later
+     */
+    public record Layer(String name, Samples samples, double shift) {
+        public Layer(String name, Samples samples) {
+            this(name, samples, 0);
+        }
+    }
 
-    private final Canvas canvas = new Canvas();
+    /** How a response follows a step, to be shown at its trace. */
+    public record Annotation(String tap, StepMetrics step) {}
+
+    private final ImageView picture = new ImageView();
+    private final Canvas labels = new Canvas();
+    private final Canvas rightLabels = new Canvas();
+    private final Canvas foot = new Canvas();
+    private final Canvas top = new Canvas();
+    private final Canvas front = new Canvas();
+    private final List<Canvas> heads = new ArrayList<>();
+    private final Tooltip tip = new Tooltip();
     private final Supplier<Theme> theme;
+    private final Viewport view = new Viewport();
+    private final Map<String, AxisRange[]> ranges = new HashMap<>();
     private List<Chart> charts = List.of();
     private List<Layer> layers = List.of();
-    private double span = 5;
-    private double end;
-    private boolean hold;
+    private List<Mark> marks = List.of();
+    private List<Annotation> annotations = List.of();
+    private Map<String, Double> tolerances = Map.of();
+    private Raster raster;
     private boolean autoscale = true;
     private boolean cursorsShown;
     private double cursorA = Double.NaN;
     private double cursorB = Double.NaN;
     private boolean movingB;
-    private double[][] ranges = new double[0][];
+    private double trigger = Double.NaN;
     private double dragX = Double.NaN;
+    private long labelled;
+    private boolean labelsDue = true;
+    private double steadyEnd;
+    private Runnable changed = () -> { };
+    private long frames;
 
     public TraceView(Supplier<Theme> theme) {
         this.theme = theme;
-        getChildren().add(canvas);
-        setMinSize(200, 160);
+        picture.setMouseTransparent(true);
+        getChildren().addAll(picture, labels, rightLabels, foot, top, front);
+        front.setVisible(false);
+        setMinSize(200, 120);
         setId("traces");
+        setFocusTraversable(true);
         addEventHandler(MouseEvent.MOUSE_PRESSED, this::pressed);
         addEventHandler(MouseEvent.MOUSE_DRAGGED, this::dragged);
-        addEventHandler(ScrollEvent.SCROLL, e -> {
-            setSpan(span * (e.getDeltaY() > 0 ? 0.8 : 1.25));
-            paint();
-            e.consume();
+        addEventHandler(MouseEvent.MOUSE_RELEASED, _ -> setCursor(cursorsShown ? Cursor.CROSSHAIR : Cursor.DEFAULT));
+        addEventHandler(MouseEvent.MOUSE_CLICKED, e -> {
+            if (e.getClickCount() == 2 && e.getButton() == MouseButton.PRIMARY) {
+                freeAxes();
+            }
         });
+        addEventHandler(MouseEvent.MOUSE_MOVED, this::hovered);
+        addEventHandler(ScrollEvent.SCROLL, this::scrolled);
     }
 
+    /** What to do when the stretch of time, a cursor or a scale has been changed by hand. */
+    public void onChange(Runnable action) {
+        changed = action;
+    }
+
+    /** Shows other charts or runs. */
     public void show(List<Chart> what, List<Layer> runs) {
-        if (!what.equals(charts)) {
-            ranges = new double[what.size()][];
-            cursorA = Double.NaN;
-            cursorB = Double.NaN;
+        var over = what.stream().filter(c -> c.kind() == Kind.TRACE || c.kind() == Kind.LOGIC).toList();
+        if (!over.equals(charts)) {
+            ranges.keySet().retainAll(over.stream().map(Chart::title).toList());
+            while (heads.size() < over.size()) {
+                heads.add(new Canvas());
+                getChildren().add(getChildren().indexOf(front), heads.getLast());
+            }
+            while (heads.size() > over.size()) {
+                getChildren().remove(heads.removeLast());
+            }
         }
-        charts = List.copyOf(what);
+        charts = List.copyOf(over);
         layers = List.copyOf(runs);
+        labelsDue = true;
         paint();
+    }
+
+    public List<Layer> layers() {
+        return layers;
+    }
+
+    public List<Chart> charts() {
+        return charts;
+    }
+
+    /** What happened meanwhile, to be shown on the time axis. */
+    public void setMarks(List<Mark> what) {
+        if (!what.equals(marks)) {
+            marks = List.copyOf(what);
+            labelsDue = true;
+        }
+    }
+
+    /** Steps to be shown at their traces. */
+    public void setAnnotations(List<Annotation> what) {
+        annotations = List.copyOf(what);
+        labelsDue = true;
+        paint();
+    }
+
+    /** Draws a band around each signal of the first run, as wide as it may deviate, SI. */
+    public void setTolerances(Map<String, Double> allowed) {
+        tolerances = Map.copyOf(allowed);
+    }
+
+    public Viewport view() {
+        return view;
     }
 
     /** Width of the time axis in seconds. */
     public void setSpan(double seconds) {
-        span = Math.clamp(seconds, 0.001, 3600);
+        view.span(seconds);
+        labelsDue = true;
+        changed.run();
     }
 
     public double span() {
-        return span;
+        return view.span();
     }
 
     /** The last instant shown, while not on hold. */
     public void setEnd(double seconds) {
-        if (!hold) {
-            end = seconds;
-        }
+        view.follow(seconds);
     }
 
     public double end() {
-        return end;
+        return view.end();
     }
 
     /** Whether the picture stands still while the run goes on. */
     public void setHold(boolean on) {
-        hold = on;
+        view.hold(on);
+        labelsDue = true;
     }
 
-    /** Whether each pane follows its values, or keeps the scale it has. */
+    /** Whether each axis follows its values, or keeps the scale it has. */
     public void setAutoscale(boolean on) {
         autoscale = on;
+        ranges.values().forEach(r -> {
+            r[0].lock(!on);
+            r[1].lock(!on);
+        });
+        labelsDue = true;
+    }
+
+    /** All axes follow their values again. */
+    public void freeAxes() {
+        ranges.values().forEach(r -> {
+            r[0].clear();
+            r[1].clear();
+        });
+        labelsDue = true;
+        paint();
+        changed.run();
     }
 
     public void setCursors(boolean on) {
         cursorsShown = on;
+        setCursor(on ? Cursor.CROSSHAIR : Cursor.DEFAULT);
+        labelsDue = true;
         paint();
+        changed.run();
+    }
+
+    /** Puts the cursors at two instants. */
+    public void setCursors(double a, double b) {
+        cursorA = a;
+        cursorB = b;
+        labelsDue = true;
+        paint();
+        changed.run();
+    }
+
+    public double cursorA() {
+        return cursorA;
+    }
+
+    public double cursorB() {
+        return cursorB;
+    }
+
+    /** Moves the cursor that was moved last to the nearest edge of the first trace of the pane. */
+    public void snap() {
+        if (!cursorsShown || charts.isEmpty() || layers.isEmpty()) {
+            return;
+        }
+        var samples = layers.getFirst().samples();
+        int column = samples.indexOf(charts.getFirst().allTaps().getFirst());
+        if (column >= 0 && samples.count(column, view.begin(), view.end()) < 2_000_000) {
+            Edge.nearest(samples.series(column, view.begin(), view.end()), movingB ? cursorB : cursorA).ifPresent(t ->
+                    setCursors(movingB ? cursorA : t, movingB ? t : cursorB));
+        }
+    }
+
+    /** Between the cursors where they are shown, else what is on the screen. */
+    public double[] measured() {
+        return cursorsShown && !Double.isNaN(cursorA) ? new double[] {Math.min(cursorA, cursorB), Math.max(cursorA, cursorB)}
+                : new double[] {view.begin(), view.end()};
+    }
+
+    /** The instant of the trigger on show; NaN for none. */
+    public void setTrigger(double seconds) {
+        trigger = seconds;
+    }
+
+    /** Pictures drawn so far. */
+    public long frames() {
+        return frames;
     }
 
     private double begin() {
-        return Math.max(0, end - span);
+        return steadyEnd - view.span();
+    }
+
+    private double right() {
+        return charts.stream().anyMatch(c -> !c.rightTaps().isEmpty()) ? RIGHT_AXIS : RIGHT;
+    }
+
+    private double plotWidth() {
+        return Math.max(10, getWidth() - LEFT - right());
+    }
+
+    private double timeAt(double x) {
+        return begin() + (x - LEFT) / plotWidth() * view.span();
+    }
+
+    private double xOf(double time) {
+        return LEFT + (time - begin()) / view.span() * plotWidth();
+    }
+
+    private double marksHeight() {
+        return marks.isEmpty() && Double.isNaN(trigger) ? 0 : MARKS;
+    }
+
+    private double paneHeight() {
+        int n = Math.max(1, charts.size());
+        return (getHeight() - BOTTOM - marksHeight() - GAP * (n - 1)) / n;
+    }
+
+    private double paneTop(int index) {
+        return marksHeight() + index * (paneHeight() + GAP);
+    }
+
+    private int paneAt(double y) {
+        for (int i = 0; i < charts.size(); i++) {
+            if (y >= paneTop(i) && y < paneTop(i) + paneHeight()) {
+                return i;
+            }
+        }
+        return -1;
     }
 
     @Override
     protected void layoutChildren() {
-        canvas.setWidth(getWidth());
-        canvas.setHeight(getHeight());
+        labelsDue = true;
         paint();
     }
 
-    private double timeAt(double x) {
-        return begin() + (x - LEFT) / Math.max(1, getWidth() - LEFT - RIGHT) * span;
-    }
-
-    private double xOf(double time) {
-        return LEFT + (time - begin()) / span * (getWidth() - LEFT - RIGHT);
-    }
+    // ---- by hand
 
     private void pressed(MouseEvent e) {
+        requestFocus();
         dragX = e.getX();
-        if (cursorsShown) {
+        if (cursorsShown && e.getX() >= LEFT) {
             movingB = Math.abs(xOf(cursorB) - e.getX()) < Math.abs(xOf(cursorA) - e.getX());
             dragged(e);
         }
     }
 
     private void dragged(MouseEvent e) {
-        if (cursorsShown) {
-            double t = Math.clamp(timeAt(e.getX()), 0, Math.max(end, span));
+        if (cursorsShown && !e.isShiftDown()) {
+            double t = timeAt(Math.clamp(e.getX(), LEFT, LEFT + plotWidth()));
             if (movingB) {
                 cursorB = t;
             } else {
                 cursorA = t;
             }
-        } else if (hold) {
-            end = Math.max(span, end - (e.getX() - dragX) / (getWidth() - LEFT - RIGHT) * span);
+        } else {
+            setCursor(Cursor.CLOSED_HAND);
+            view.pan((dragX - e.getX()) / plotWidth() * view.span());
             dragX = e.getX();
         }
+        labelsDue = true;
         paint();
+        changed.run();
     }
+
+    private void scrolled(ScrollEvent e) {
+        double amount = e.getDeltaY() != 0 ? e.getDeltaY() : e.getDeltaX();
+        if (amount == 0) {
+            return;
+        }
+        double factor = amount > 0 ? 0.8 : 1.25;
+        int pane = paneAt(e.getY());
+        if (e.isControlDown() && pane >= 0) {
+            var c = charts.get(pane);
+            boolean onRight = !c.rightTaps().isEmpty() && e.getX() > LEFT + plotWidth() / 2;
+            AxisRange r = ranges(c)[onRight ? 1 : 0];
+            double share = Math.clamp((e.getY() - paneTop(pane) - HEAD) / Math.max(1, paneHeight() - HEAD), 0, 1);
+            r.zoom(r.high() - share * (r.high() - r.low()), factor);
+        } else if (e.isShiftDown()) {
+            view.pan(-Math.signum(amount) * view.span() / 10);
+        } else if (view.isHeld()) {
+            view.zoom(timeAt(Math.clamp(e.getX(), LEFT, LEFT + plotWidth())), factor);
+        } else {
+            // While the picture follows the run, its right end stays at now.
+            view.span(view.span() * factor);
+        }
+        labelsDue = true;
+        paint();
+        changed.run();
+        e.consume();
+    }
+
+    private void hovered(MouseEvent e) {
+        Mark near = null;
+        if (e.getY() < marksHeight()) {
+            for (Mark m : marks) {
+                near = Math.abs(xOf(m.seconds()) - e.getX()) < 7 ? m : near;
+            }
+        }
+        if (near == null) {
+            tip.hide();
+        } else if (!tip.isShowing() || !tip.getText().startsWith(near.kind().label())) {
+            tip.setText(near.kind().label() + " at " + Figures.seconds(near.seconds()) + ": " + near.text());
+            Point2D at = localToScreen(e.getX() + 12, e.getY() + 14);
+            tip.show(this, at.getX(), at.getY());
+        }
+    }
+
+    // ---- drawing
 
     /** Draws everything anew. */
     public void paint() {
@@ -152,222 +401,558 @@ public final class TraceView extends Region {
         if (w < 50 || h < 50) {
             return;
         }
+        frames++;
+        int pixelsWide = (int) Math.max(2, plotWidth());
+        steadyEnd = view.steadyEnd(pixelsWide);
+        if (raster == null || raster.width() != (int) w || raster.height() != (int) (h - BOTTOM)) {
+            raster = new Raster((int) w, (int) Math.max(1, h - BOTTOM));
+            picture.setImage(raster.image());
+            labelsDue = true;
+        }
         if (cursorsShown && Double.isNaN(cursorA)) {
-            cursorA = begin() + span * 0.35;
-            cursorB = begin() + span * 0.65;
+            cursorA = begin() + view.span() * 0.35;
+            cursorB = begin() + view.span() * 0.65;
         }
-        var g = canvas.getGraphicsContext2D();
         var t = theme.get();
-        g.setFill(t.card());
-        g.fillRect(0, 0, w, h);
-        g.setTextBaseline(VPos.CENTER);
-        if (charts.isEmpty()) {
-            g.setFill(t.faint());
-            g.setFont(Theme.sans(14));
-            g.setTextAlign(TextAlignment.CENTER);
-            g.fillText("Nothing to show yet.", w / 2, h / 2);
-            return;
-        }
-        double pane = (h - BOTTOM - GAP * (charts.size() - 1)) / charts.size();
+        raster.clip(0, 0, w, h);
+        raster.fill(Raster.argb(t.card()));
         for (int i = 0; i < charts.size(); i++) {
-            pane(g, t, i, i * (pane + GAP), pane);
+            pane(t, charts.get(i), paneTop(i) + HEAD, Math.max(10, paneHeight() - HEAD));
         }
-        timeAxis(g, t, h - BOTTOM);
-        if (cursorsShown) {
-            cursor(g, t, cursorA, "A", h - BOTTOM);
-            cursor(g, t, cursorB, "B", h - BOTTOM);
+        lines(t);
+        raster.show();
+        timeAxis(t);
+        long now = System.nanoTime();
+        if (labelsDue || now - labelled > LABELS_NANOS) {
+            labelled = now;
+            labelsDue = false;
+            labels(t);
         }
     }
 
-    private void timeAxis(GraphicsContext g, Theme t, double y) {
+    private AxisRange[] ranges(Chart c) {
+        return ranges.computeIfAbsent(c.title(), _ -> {
+            AxisRange[] r = {new AxisRange(), new AxisRange()};
+            r[0].lock(!autoscale);
+            r[1].lock(!autoscale);
+            return r;
+        });
+    }
+
+    /** What is one on an axis, in SI. */
+    private static double factor(Chart c, boolean onRight) {
+        double unit = Figures.factor(onRight ? c.rightUnit() : c.unit());
+        return !onRight && c.base() > 0 ? unit * c.base() : unit;
+    }
+
+    private static String unit(Chart c) {
+        return c.base() > 0 ? "per unit of " + Figures.text(c.base()) + " " + c.unit() : c.unit();
+    }
+
+    private void pane(Theme t, Chart c, double plotTop, double plotHeight) {
+        if (c.kind() == Kind.LOGIC) {
+            logic(t, c, plotTop, plotHeight);
+            return;
+        }
+        AxisRange[] axes = ranges(c);
+        List<Trace> traces = new ArrayList<>();
+        double[][] extremes = {{Double.POSITIVE_INFINITY, Double.NEGATIVE_INFINITY}, {Double.POSITIVE_INFINITY, Double.NEGATIVE_INFINITY}};
+        var taps = c.allTaps();
+        int[] drawn = new int[taps.size()];
+        for (Layer layer : layers) {
+            for (int k = 0; k < taps.size(); k++) {
+                int side = k < c.taps().size() ? 0 : 1;
+                Trace trace = trace(c, layer, taps.get(k));
+                if (trace != null) {
+                    traces.add(trace.placed(side, k, drawn[k]++, tolerances.getOrDefault(taps.get(k), 0.0)));
+                    extremes[side][0] = Math.min(extremes[side][0], trace.least / factor(c, side == 1));
+                    extremes[side][1] = Math.max(extremes[side][1], trace.greatest / factor(c, side == 1));
+                }
+            }
+        }
+        double clock = System.nanoTime() / 1e9;
+        labelsDue |= axes[0].fit(extremes[0][0], extremes[0][1], clock);
+        labelsDue |= axes[1].fit(extremes[1][0], extremes[1][1], clock);
+        grid(t, axes[0], plotTop, plotHeight);
+        for (Trace trace : traces) {
+            AxisRange axis = axes[trace.side];
+            double scale = plotHeight / (axis.high() - axis.low());
+            double f = factor(c, trace.side == 1);
+            if (trace.layer == 0 && trace.tolerance > 0) {
+                for (int sign = -1; sign <= 1; sign += 2) {
+                    double shift = sign * trace.tolerance;
+                    trace.draw(v -> plotTop + plotHeight - ((v + shift) / f - axis.low()) * scale, Raster.argb(t.moss()), new int[] {2, 2}, c.style());
+                }
+            }
+            trace.draw(v -> plotTop + plotHeight - (v / f - axis.low()) * scale, Raster.argb(t.trace(trace.colour)), DASHES[Math.min(trace.layer, DASHES.length - 1)],
+                    c.style());
+        }
+        raster.clip(0, 0, getWidth(), getHeight());
+    }
+
+    private void grid(Theme t, AxisRange axis, double plotTop, double plotHeight) {
+        raster.clip(LEFT, plotTop, plotWidth(), plotHeight);
+        int rule = Raster.argb(t.rule());
+        if (axis != null) {
+            for (double tick : Ticks.of(axis.low(), axis.high(), wanted(plotHeight))) {
+                raster.horizontal(plotTop + plotHeight - (tick - axis.low()) / (axis.high() - axis.low()) * plotHeight, rule);
+            }
+        }
+        for (double tick : Ticks.of(begin(), begin() + view.span(), 8)) {
+            raster.vertical(xOf(tick), rule, 1, 0);
+        }
+        int edge = Raster.argb(t.faint());
+        raster.horizontal(plotTop, edge);
+        raster.horizontal(plotTop + plotHeight - 1, edge);
+        raster.vertical(LEFT, edge, 1, 0);
+        raster.vertical(LEFT + plotWidth() - 1, edge, 1, 0);
+    }
+
+    private static int wanted(double plotHeight) {
+        return (int) Math.max(2, plotHeight / 24);
+    }
+
+    /** The part of a signal that is to be seen: each sample, where there are few, or the extremes of each column of pixels. */
+    private final class Trace {
+        private double[][] envelope;
+        private Series points;
+        private double shift;
+        private double least = Double.POSITIVE_INFINITY;
+        private double greatest = Double.NEGATIVE_INFINITY;
+        private int side;
+        private int colour;
+        private int layer;
+
+        private double tolerance;
+
+        /** @param l how many runs with this signal are drawn before */
+        Trace placed(int onSide, int k, int l, double allowed) {
+            side = onSide;
+            colour = k;
+            layer = l;
+            tolerance = allowed;
+            return this;
+        }
+
+        void draw(java.util.function.DoubleUnaryOperator y, int argb, int[] dashes, Style style) {
+            if (points != null) {
+                points(y, argb, dashes, style);
+                return;
+            }
+            double lastLow = Double.NaN;
+            double lastHigh = Double.NaN;
+            int first = (int) LEFT;
+            for (int i = 0; i < envelope[0].length; i++) {
+                if (Double.isNaN(envelope[0][i])) {
+                    continue;
+                }
+                double bottom = y.applyAsDouble(envelope[0][i]);
+                double top = y.applyAsDouble(envelope[1][i]);
+                // Neighbours touch, so that a steep slope has no gaps.
+                double from = lastLow < top ? lastLow : top;
+                double to = lastHigh > bottom ? lastHigh : bottom;
+                if (Raster.isOn(first + i, dashes)) {
+                    raster.span(first + i, from - THICKNESS / 2, to + THICKNESS / 2, argb);
+                }
+                lastHigh = top;
+                lastLow = bottom;
+            }
+        }
+
+        private void points(java.util.function.DoubleUnaryOperator y, int argb, int[] dashes, Style style) {
+            double lastX = Double.NaN;
+            double lastY = Double.NaN;
+            for (int i = 0; i < points.size(); i++) {
+                double x = xOf(points.times()[i] + shift);
+                double v = y.applyAsDouble(points.values()[i]);
+                if (style == Style.DOTS) {
+                    raster.dot(x, v, 2, argb);
+                } else if (!Double.isNaN(lastY) && !Double.isNaN(v)) {
+                    if (style == Style.STEP) {
+                        raster.line(lastX, lastY, x, lastY, THICKNESS, argb, dashes);
+                        raster.line(x, lastY, x, v, THICKNESS, argb, dashes);
+                    } else {
+                        raster.line(lastX, lastY, x, v, THICKNESS, argb, dashes);
+                    }
+                }
+                lastX = x;
+                lastY = v;
+            }
+        }
+    }
+
+    private Trace trace(Chart c, Layer layer, String tap) {
+        int column = layer.samples().indexOf(tap);
+        if (column < 0) {
+            return null;
+        }
+        var trace = new Trace();
+        trace.shift = layer.shift();
+        double from = begin() - layer.shift();
+        double to = from + view.span();
+        int bins = (int) Math.max(2, plotWidth());
+        long n = layer.samples().count(column, from, to);
+        if (c.period() > 0 && n < 500_000) {
+            trace.points = Measurement.meanOver(layer.samples().series(column, from - c.period(), to), c.period());
+        } else if (n <= (c.style() == Style.DOTS ? 4L : 1L) * bins) {
+            double margin = n >= 2 ? 3 * view.span() / n : 5 * view.span();
+            trace.points = layer.samples().series(column, from - margin, to + margin);
+        }
+        if (trace.points != null) {
+            for (int i = 0; i < trace.points.size(); i++) {
+                double v = trace.points.values()[i];
+                boolean inside = trace.points.times()[i] >= from && trace.points.times()[i] <= to || trace.points.size() < 3;
+                trace.least = inside && v < trace.least ? v : trace.least;
+                trace.greatest = inside && v > trace.greatest ? v : trace.greatest;
+            }
+            return trace;
+        }
+        trace.envelope = layer.samples().envelope(column, from, to, bins);
+        for (int i = 0; i < bins; i++) {
+            trace.least = trace.envelope[0][i] < trace.least ? trace.envelope[0][i] : trace.least;
+            trace.greatest = trace.envelope[1][i] > trace.greatest ? trace.envelope[1][i] : trace.greatest;
+        }
+        return trace;
+    }
+
+    /** One strip for each line, high or low; where it changes more than once in a column of pixels, the strip is full. */
+    private void logic(Theme t, Chart c, double plotTop, double plotHeight) {
+        grid(t, null, plotTop, plotHeight);
+        double strip = plotHeight / Math.max(1, c.taps().size());
+        int bins = (int) Math.max(2, plotWidth());
+        for (int k = 0; k < c.taps().size() && !layers.isEmpty(); k++) {
+            var layer = layers.getFirst();
+            int column = layer.samples().indexOf(c.taps().get(k));
+            if (column < 0) {
+                continue;
+            }
+            double high = plotTop + k * strip + strip * 0.22;
+            double low = plotTop + (k + 1) * strip - strip * 0.16;
+            double[][] e = layer.samples().envelope(column, begin(), begin() + view.span(), bins);
+            int argb = Raster.argb(t.trace(k));
+            double last = layer.samples().valueAt(column, begin());
+            for (int i = 0; i < bins; i++) {
+                boolean known = !Double.isNaN(e[0][i]);
+                boolean isLow = known ? e[0][i] < 0.5 : last < 0.5;
+                boolean isHigh = known ? e[1][i] >= 0.5 : last >= 0.5;
+                boolean was = last >= 0.5;
+                double a = isHigh || known && was && isLow ? high : low;
+                double b = isLow || known && !was && isHigh ? low : high;
+                raster.span((int) LEFT + i, a - THICKNESS / 2, b + THICKNESS / 2, argb);
+                last = known ? isHigh && isLow ? last >= 0.5 ? 0 : 1 : e[1][i] : last;
+            }
+        }
+        raster.clip(0, 0, getWidth(), getHeight());
+    }
+
+    /** Marks, trigger, cursors and what belongs to steps: lines across the panes. */
+    private void lines(Theme t) {
+        for (int i = 0; i < charts.size(); i++) {
+            raster.clip(LEFT, paneTop(i) + HEAD, plotWidth(), paneHeight() - HEAD);
+            for (Mark m : marks) {
+                raster.vertical(xOf(m.seconds()), Raster.argb(colour(t, m.kind())), 2, 3);
+            }
+            if (!Double.isNaN(trigger)) {
+                raster.vertical(xOf(trigger), Raster.argb(t.steel()), 6, 2);
+            }
+            if (cursorsShown) {
+                raster.vertical(xOf(cursorA), Raster.argb(t.ember()), 5, 2);
+                raster.vertical(xOf(cursorB), Raster.argb(t.ember()), 5, 2);
+            }
+            for (Annotation a : annotations) {
+                annotation(t, charts.get(i), i, a);
+            }
+        }
+        raster.clip(0, 0, getWidth(), getHeight());
+    }
+
+    private static Color colour(Theme t, Mark.Kind kind) {
+        return switch (kind) {
+            case CHANGE -> t.ember();
+            case FAULT -> t.amber();
+            case LIMIT -> t.madder();
+            case MODE -> t.steel();
+            case NOTE -> t.ink();
+        };
+    }
+
+    private void annotation(Theme t, Chart c, int pane, Annotation a) {
+        if (!c.allTaps().contains(a.tap())) {
+            return;
+        }
+        boolean onRight = c.rightTaps().contains(a.tap());
+        AxisRange axis = ranges(c)[onRight ? 1 : 0];
+        double height = paneHeight() - HEAD;
+        double scale = height / (axis.high() - axis.low());
+        double bottom = paneTop(pane) + HEAD + height;
+        double f = factor(c, onRight);
+        var s = a.step();
+        double band = StepMetrics.BAND * Math.abs(s.to() - s.from());
+        double x0 = xOf(s.start());
+        double x1 = Double.isNaN(s.settlingTime()) ? LEFT + plotWidth() : xOf(s.start() + s.settlingTime());
+        for (double level : new double[] {s.to() - band, s.to() + band}) {
+            raster.line(x0, bottom - (level / f - axis.low()) * scale, x1, bottom - (level / f - axis.low()) * scale, 1, Raster.argb(t.moss()), new int[] {4, 3});
+        }
+        if (!Double.isNaN(s.settlingTime())) {
+            raster.vertical(x1, Raster.argb(t.moss()), 3, 2);
+        }
+        raster.dot(xOf(s.start() + s.peakTime()), bottom - (s.peak() / f - axis.low()) * scale, 3, Raster.argb(t.madder()));
+    }
+
+    // ---- words and figures
+
+    private static GraphicsContext clear(Canvas c, double x, double y, double w, double h) {
+        c.setLayoutX(x);
+        c.setLayoutY(y);
+        if (c.getWidth() != w || c.getHeight() != h) {
+            c.setWidth(w);
+            c.setHeight(h);
+        }
+        var g = c.getGraphicsContext2D();
+        g.clearRect(0, 0, w, h);
+        g.setTextBaseline(VPos.CENTER);
+        return g;
+    }
+
+    private void timeAxis(Theme t) {
+        var g = clear(foot, 0, getHeight() - BOTTOM, getWidth(), BOTTOM);
+        g.setFill(t.card());
+        g.fillRect(0, 0, getWidth(), BOTTOM);
+        if (charts.isEmpty()) {
+            return;
+        }
         g.setFont(Theme.sans(11.5));
         g.setFill(t.ink());
         g.setTextAlign(TextAlignment.CENTER);
         double a = begin();
-        double b = begin() + span;
+        double b = a + view.span();
         for (double tick : Ticks.of(a, b, 8)) {
-            g.fillText(Ticks.text(tick, a, b, 8), Math.min(xOf(tick), getWidth() - 14), y + 11);
+            g.fillText(Ticks.text(tick, a, b, 8), Math.min(xOf(tick), getWidth() - 14), 11);
         }
         g.setFill(t.faint());
-        String cursors = cursorsShown ? String.format(Locale.ROOT, "     A %.4f s    B %.4f s    B − A %.4f s", cursorA, cursorB,
-                cursorB - cursorA) : "";
-        g.fillText("time [s]" + cursors, LEFT + (getWidth() - LEFT - RIGHT) / 2, y + 26);
+        double d = cursorB - cursorA;
+        String cursors = cursorsShown ? "     A " + Figures.seconds(cursorA) + "    B " + Figures.seconds(cursorB) + "    B − A " + Figures.seconds(d)
+                + (d == 0 ? "" : "    1 / (B − A) " + Figures.text(Math.abs(1 / d), 4) + " Hz") : "";
+        g.fillText("time [s]" + cursors, LEFT + plotWidth() / 2, 26);
     }
 
-    private void pane(GraphicsContext g, Theme t, int index, double top, double height) {
-        Chart chart = charts.get(index);
-        double w = getWidth() - LEFT - RIGHT;
-        double plotTop = top + HEAD;
-        double plotHeight = Math.max(10, height - HEAD);
-        double factor = factor(chart.unit());
-        int bins = (int) Math.max(2, w);
-        List<double[][]> traces = new ArrayList<>();
-        double low = Double.POSITIVE_INFINITY;
-        double high = Double.NEGATIVE_INFINITY;
-        for (Layer layer : layers) {
-            for (String tap : chart.taps()) {
-                int column = layer.store().indexOf(tap);
-                double[][] e = column < 0 ? null : layer.store().envelope(column, begin(), begin() + span, bins);
-                traces.add(e);
-                for (int i = 0; e != null && i < bins; i++) {
-                    low = Math.min(low, Double.isNaN(e[0][i]) ? low : e[0][i] / factor);
-                    high = Math.max(high, Double.isNaN(e[1][i]) ? high : e[1][i] / factor);
+    private void labels(Theme t) {
+        double h = getHeight() - BOTTOM;
+        var g = clear(labels, 0, 0, LEFT, h);
+        var r = clear(rightLabels, getWidth() - right(), 0, right(), h);
+        for (int i = 0; i < charts.size(); i++) {
+            double plotTop = paneTop(i) + HEAD;
+            double plotHeight = Math.max(10, paneHeight() - HEAD);
+            Chart c = charts.get(i);
+            if (c.kind() == Kind.LOGIC) {
+                lineNames(g, t, c, plotTop, plotHeight);
+            } else {
+                scale(g, t, ranges(c)[0], plotTop, plotHeight, LEFT - 6, TextAlignment.RIGHT);
+                if (!c.rightTaps().isEmpty()) {
+                    scale(r, t, ranges(c)[1], plotTop, plotHeight, 6, TextAlignment.LEFT);
                 }
             }
+            head(t, i);
         }
-        double[] range = range(index, low, high);
-        frame(g, t, chart, range, plotTop, plotHeight);
-        legend(g, t, chart, top, factor);
-        g.save();
-        g.beginPath();
-        g.rect(LEFT, plotTop, w, plotHeight);
-        g.clip();
-        for (int k = 0; k < traces.size(); k++) {
-            if (traces.get(k) != null) {
-                g.setStroke(t.trace(k % chart.taps().size()));
-                g.setLineDashes(DASHES[Math.min(k / chart.taps().size(), DASHES.length - 1)]);
-                trace(g, traces.get(k), factor, range, plotTop, plotHeight);
-            }
-        }
-        g.setLineDashes(null);
-        g.restore();
-    }
-
-    private static double factor(String unit) {
-        if (unit.isEmpty()) {
-            return 1;
-        }
-        try {
-            return Units.toSi(unit);
-        } catch (IllegalArgumentException e) {
-            return 1;
+        top(t);
+        front(t);
+        if (charts.isEmpty()) {
+            front.setVisible(true);
+            var f = clear(front, 0, 0, getWidth(), h);
+            f.setFill(t.faint());
+            f.setFont(Theme.sans(14));
+            f.setTextAlign(TextAlignment.CENTER);
+            f.fillText("Nothing to show yet.", getWidth() / 2, h / 2);
         }
     }
 
-    private double[] range(int index, double low, double high) {
-        if (!autoscale && ranges[index] != null) {
-            return ranges[index];
-        }
-        if (!(low <= high)) {
-            return ranges[index] != null ? ranges[index] : new double[] {0, 1};
-        }
-        // A signal that stays at zero stands in the middle of a plain scale.
-        double least = low == 0 && high == 0 ? 1 : Math.max(1e-9, Math.max(Math.abs(low), Math.abs(high)) * 0.02);
-        double room = Math.max((high - low) * 0.07, least);
-        ranges[index] = new double[] {low - room, high + room};
-        return ranges[index];
-    }
-
-    private void frame(GraphicsContext g, Theme t, Chart chart, double[] range, double top, double height) {
-        double w = getWidth() - LEFT - RIGHT;
-        g.setLineWidth(1);
-        g.setStroke(t.rule());
+    private static void scale(GraphicsContext g, Theme t, AxisRange axis, double plotTop, double plotHeight, double x, TextAlignment align) {
         g.setFont(Theme.sans(11.5));
+        g.setFill(t.ink());
+        g.setTextAlign(align);
+        int wanted = wanted(plotHeight);
+        for (double tick : Ticks.of(axis.low(), axis.high(), wanted)) {
+            double y = plotTop + plotHeight - (tick - axis.low()) / (axis.high() - axis.low()) * plotHeight;
+            g.fillText(Ticks.text(tick, axis.low(), axis.high(), wanted), x, Math.clamp(y, plotTop + 5, plotTop + plotHeight - 5));
+        }
+        if (axis.isLocked()) {
+            g.setFill(t.amber());
+            g.setFont(Theme.bold(10));
+            g.fillText("locked", x, plotTop - HEAD / 2 + 1);
+        }
+    }
+
+    private static void lineNames(GraphicsContext g, Theme t, Chart c, double plotTop, double plotHeight) {
+        double strip = plotHeight / Math.max(1, c.taps().size());
         g.setTextAlign(TextAlignment.RIGHT);
-        int wanted = (int) Math.max(3, height / 24);
-        for (double tick : Ticks.of(range[0], range[1], wanted)) {
-            double y = Math.round(top + height - (tick - range[0]) / (range[1] - range[0]) * height) + 0.5;
-            g.strokeLine(LEFT, y, LEFT + w, y);
+        g.setFont(Theme.sans(11));
+        for (int k = 0; k < c.taps().size(); k++) {
             g.setFill(t.ink());
-            g.fillText(Ticks.text(tick, range[0], range[1], wanted), LEFT - 6, y);
+            g.fillText(fit(Figures.shortName(c.taps().get(k)), 60, g.getFont()), LEFT - 6, plotTop + (k + 0.5) * strip);
         }
-        for (double tick : Ticks.of(begin(), begin() + span, 8)) {
-            double x = Math.round(xOf(tick)) + 0.5;
-            g.strokeLine(x, top, x, top + height);
+    }
+
+    /** A text cut to a width, with an ellipsis where something is missing. */
+    private static String fit(String text, double width, javafx.scene.text.Font font) {
+        String s = text;
+        while (s.length() > 2 && width(s, font) > width) {
+            s = s.substring(0, s.length() - 2) + "…";
         }
-        g.setStroke(t.faint());
-        g.strokeRect(LEFT + 0.5, Math.round(top) + 0.5, w - 1, height - 1);
+        return s;
+    }
+
+    private static double width(String s, javafx.scene.text.Font font) {
+        var text = new Text(s);
+        text.setFont(font);
+        return text.getLayoutBounds().getWidth();
+    }
+
+    /** Title, unit, and name and figures of each trace with a piece of its line. */
+    private void head(Theme t, int index) {
+        Chart c = charts.get(index);
+        double start = ranges(c)[0].isLocked() ? LEFT + 2 : 8;
+        var g = clear(heads.get(index), start, paneTop(index), getWidth() - start, HEAD);
         g.setTextAlign(TextAlignment.LEFT);
         g.setFont(Theme.bold(12.5));
         g.setFill(t.ink());
-        g.fillText(chart.title() + (chart.unit().isEmpty() ? "" : " [" + chart.unit() + "]"), 8, top - HEAD / 2);
-    }
-
-    /** Name, newest value and values at the cursors of each trace, with a piece of its line. */
-    private void legend(GraphicsContext g, Theme t, Chart chart, double top, double factor) {
-        double x = getWidth() - RIGHT;
+        String unit = unit(c);
+        String title = c.title() + (unit.isEmpty() ? "" : " [" + unit + "]") + (c.rightTaps().isEmpty() || c.rightUnit().isEmpty() ? "" : " [" + c.rightUnit() + " right]")
+                + (c.period() > 0 ? ", mean over " + Figures.seconds(c.period()) : "");
+        g.fillText(title, 0, HEAD / 2);
+        double free = getWidth() - start - RIGHT - width(title, g.getFont()) - 24;
+        var taps = c.allTaps();
         g.setTextAlign(TextAlignment.RIGHT);
-        for (int k = chart.taps().size() - 1; k >= 0; k--) {
-            String tap = chart.taps().get(k);
-            String name = tap.substring(tap.lastIndexOf('.') + 1).replace('_', ' ') + readout(tap, factor);
-            g.setFont(Theme.sans(11.5));
+        g.setFont(Theme.sans(11.5));
+        boolean figures = taps.stream().mapToDouble(tap -> width(Figures.shortName(tap) + readout(c, tap), g.getFont()) + 40).sum() < free;
+        double x = getWidth() - start - RIGHT;
+        for (int k = taps.size() - 1; k >= 0; k--) {
+            String name = Figures.shortName(taps.get(k)) + (figures ? readout(c, taps.get(k)) : "");
+            name = fit(name, Math.max(20, free / taps.size() - 36), g.getFont());
             g.setFill(t.ink());
-            g.fillText(name, x, top + HEAD / 2);
-            var text = new javafx.scene.text.Text(name);
-            text.setFont(g.getFont());
-            x -= text.getLayoutBounds().getWidth() + 6;
+            g.fillText(name, x, HEAD / 2);
+            x -= width(name, g.getFont()) + 6;
             g.setStroke(t.trace(k));
             g.setLineWidth(2.2);
-            g.strokeLine(x - 16, top + HEAD / 2, x, top + HEAD / 2);
-            x -= 34;
+            g.strokeLine(x - 16, HEAD / 2, x, HEAD / 2);
+            x -= 30;
         }
     }
 
-    private String readout(String tap, double factor) {
+    private String readout(Chart c, String tap) {
         if (layers.isEmpty()) {
             return "";
         }
-        var store = layers.getFirst().store();
-        int column = store.indexOf(tap);
+        var samples = layers.getFirst().samples();
+        int column = samples.indexOf(tap);
         if (column < 0) {
-            return "";
+            return "  –";
         }
+        double f = c.kind() == Kind.LOGIC ? 1 : factor(c, c.rightTaps().contains(tap));
         if (cursorsShown) {
-            return String.format(Locale.ROOT, "  A %.4g  B %.4g", store.valueAt(column, cursorA) / factor,
-                    store.valueAt(column, cursorB) / factor);
+            double a = samples.valueAt(column, cursorA) / f;
+            double b = samples.valueAt(column, cursorB) / f;
+            return "  A " + Figures.text(a, 4) + "  B " + Figures.text(b, 4) + "  Δ " + Figures.text(b - a, 4);
         }
-        double v = hold ? store.valueAt(column, end) : store.latest(column);
-        return Double.isNaN(v) ? "" : String.format(Locale.ROOT, "  %.4g", v / factor);
+        return "  " + Figures.text(samples.valueAt(column, view.isHeld() ? view.end() : Double.POSITIVE_INFINITY) / f, 4);
     }
 
-    private static void trace(GraphicsContext g, double[][] e, double factor, double[] range, double top, double height) {
-        g.setLineWidth(1.6);
-        g.beginPath();
-        boolean open = false;
-        double last = Double.NaN;
-        for (int i = 0; i < e[0].length; i++) {
-            if (Double.isNaN(e[0][i])) {
-                continue;
-            }
-            double x = LEFT + i;
-            double a = y(e[0][i] / factor, range, top, height);
-            double b = y(e[1][i] / factor, range, top, height);
-            // Enter each column on the side nearer to where the last one ended.
-            boolean down = Math.abs(last - b) < Math.abs(last - a);
-            double first = down ? b : a;
-            last = down ? a : b;
-            if (open) {
-                g.lineTo(x, first);
-            } else {
-                g.moveTo(x, first);
-                open = true;
-            }
-            if (first != last) {
-                g.lineTo(x, last);
-            }
-        }
-        g.stroke();
-    }
-
-    private static double y(double v, double[] range, double top, double height) {
-        return top + height - (v - range[0]) / (range[1] - range[0]) * height;
-    }
-
-    private void cursor(GraphicsContext g, Theme t, double time, String name, double bottom) {
-        double x = xOf(time);
-        if (x < LEFT || x > getWidth() - RIGHT) {
+    private void top(Theme t) {
+        var g = clear(top, 0, 0, getWidth(), Math.max(1, marksHeight()));
+        if (marksHeight() == 0) {
             return;
         }
-        g.setStroke(t.ember());
-        g.setLineWidth(1.2);
-        g.setLineDashes(4, 3);
-        g.strokeLine(x, HEAD, x, bottom);
-        g.setLineDashes(null);
-        g.setFill(t.ember());
-        g.fillRoundRect(x - 8, HEAD - 2, 16, 15, 4, 4);
-        g.setFill(t.card());
-        g.setFont(Theme.bold(11));
+        g.setFont(Theme.bold(10));
         g.setTextAlign(TextAlignment.CENTER);
-        g.fillText(name, x, HEAD + 6);
+        for (Mark m : marks) {
+            tag(g, t, xOf(m.seconds()), m.kind().label().substring(0, 1).toUpperCase(Locale.ROOT), colour(t, m.kind()));
+        }
+        if (!Double.isNaN(trigger)) {
+            tag(g, t, xOf(trigger), "T", t.steel());
+        }
+        if (cursorsShown) {
+            tag(g, t, xOf(cursorA), "A", t.ember());
+            tag(g, t, xOf(cursorB), "B", t.ember());
+        }
+    }
+
+    private void tag(GraphicsContext g, Theme t, double x, String letter, Color colour) {
+        if (x < LEFT || x > LEFT + plotWidth()) {
+            return;
+        }
+        g.setFill(colour);
+        g.fillRoundRect(x - 7, 1, 14, 13, 4, 4);
+        g.setFill(t.card());
+        g.fillText(letter, x, 8);
+    }
+
+    /** Figures at the steps, and times between edges, where they have room. */
+    private void front(Theme t) {
+        boolean any = !annotations.isEmpty() || cursorsShown && marksHeight() == 0 || view.isHeld() && charts.stream().anyMatch(c -> c.kind() == Kind.LOGIC);
+        front.setVisible(any);
+        if (!any) {
+            return;
+        }
+        var g = clear(front, 0, 0, getWidth(), getHeight() - BOTTOM);
+        front.setMouseTransparent(true);
+        g.setFont(Theme.sans(11));
+        g.setTextAlign(TextAlignment.LEFT);
+        for (int i = 0; i < charts.size(); i++) {
+            for (Annotation a : annotations) {
+                if (charts.get(i).allTaps().contains(a.tap())) {
+                    stepFigures(g, t, i, a.step(), factor(charts.get(i), charts.get(i).rightTaps().contains(a.tap())));
+                }
+            }
+            if (charts.get(i).kind() == Kind.LOGIC && view.isHeld()) {
+                edgeTimes(g, t, charts.get(i), i);
+            }
+        }
+        if (cursorsShown && marksHeight() == 0 && !charts.isEmpty()) {
+            g.setFont(Theme.bold(10));
+            g.setTextAlign(TextAlignment.CENTER);
+            g.translate(0, HEAD);
+            tag(g, t, xOf(cursorA), "A", t.ember());
+            tag(g, t, xOf(cursorB), "B", t.ember());
+            g.translate(0, -HEAD);
+        }
+    }
+
+    private void stepFigures(GraphicsContext g, Theme t, int pane, StepMetrics s, double factor) {
+        double x = xOf(s.start()) + 6;
+        if (x < LEFT || x > LEFT + plotWidth()) {
+            return;
+        }
+        double y = paneTop(pane) + paneHeight() - 34;
+        String first = "rise " + Figures.seconds(s.riseTime()) + "   settling (2 %) " + (Double.isNaN(s.settlingTime()) ? "never" : Figures.seconds(s.settlingTime()));
+        String second = "overshoot " + Figures.text(100 * s.overshootShare(), 3) + " %   peak " + Figures.text(s.peak() / factor, 4) + " at " + Figures.seconds(s.peakTime())
+                + "   final error " + Figures.text(s.finalError() / factor, 3);
+        double w = Math.max(width(first, g.getFont()), width(second, g.getFont())) + 12;
+        double at = Math.min(x, LEFT + plotWidth() - w - 4);
+        g.setFill(Color.color(t.card().getRed(), t.card().getGreen(), t.card().getBlue(), 0.9));
+        g.fillRoundRect(at, y - 9, w, 34, 5, 5);
+        g.setFill(t.ink());
+        g.fillText(first, at + 6, y);
+        g.fillText(second, at + 6, y + 16);
+    }
+
+    private void edgeTimes(GraphicsContext g, Theme t, Chart c, int pane) {
+        double strip = (paneHeight() - HEAD) / Math.max(1, c.taps().size());
+        var samples = layers.isEmpty() ? null : layers.getFirst().samples();
+        g.setFont(Theme.sans(10));
+        g.setTextAlign(TextAlignment.CENTER);
+        g.setFill(t.faint());
+        for (int k = 0; samples != null && k < c.taps().size(); k++) {
+            int column = samples.indexOf(c.taps().get(k));
+            if (column < 0 || samples.count(column, view.begin(), view.end()) > 200_000) {
+                continue;
+            }
+            var edges = Edge.find(samples.series(column, view.begin(), view.end()), 0.5, 0.1);
+            for (int i = 1; i < edges.size() && edges.size() < 200; i++) {
+                double a = xOf(edges.get(i - 1).seconds());
+                double b = xOf(edges.get(i).seconds());
+                if (b - a > 54) {
+                    g.fillText(Figures.seconds(edges.get(i).seconds() - edges.get(i - 1).seconds()), (a + b) / 2, paneTop(pane) + HEAD + (k + 0.52) * strip);
+                }
+            }
+        }
     }
 }

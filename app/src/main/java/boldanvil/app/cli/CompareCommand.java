@@ -2,7 +2,7 @@ package boldanvil.app.cli;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.runs.Comparison;
-import boldanvil.core.runs.RunCsv;
+import boldanvil.core.runs.RunImport;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -22,10 +22,10 @@ import tools.jackson.databind.json.JsonMapper;
 @Command(name = "compare", mixinStandardHelpOptions = true, description = "Compares two recorded runs tap by tap. Exit 1 when a "
         + "deviation exceeds its tolerance or a tap is missing.")
 final class CompareCommand implements Callable<Integer> {
-    @Parameters(index = "0", paramLabel = "A", description = "The first run, CSV.")
+    @Parameters(index = "0", paramLabel = "A", description = "The first run: CSV or HDF5.")
     private Path first;
 
-    @Parameters(index = "1", paramLabel = "B", description = "The second run, CSV.")
+    @Parameters(index = "1", paramLabel = "B", description = "The second run: CSV or HDF5.")
     private Path second;
 
     @Option(names = "--tolerance", paramLabel = "[TAP=]VALUE", description = "Largest deviation allowed, for one tap or for "
@@ -45,11 +45,11 @@ final class CompareCommand implements Callable<Integer> {
             int equals = t.lastIndexOf('=');
             limits.put(equals < 0 ? "*" : t.substring(0, equals), Texts.number("--tolerance", t.substring(equals + 1), Map.of()));
         }
-        var a = RunCsv.read(first);
-        limits.keySet().stream().filter(k -> !k.equals("*") && a.find(k).isEmpty()).findFirst().ifPresent(k -> {
+        var a = RunImport.open(first);
+        limits.keySet().stream().filter(k -> !k.equals("*") && a.indexOf(k) < 0).findFirst().ifPresent(k -> {
             throw FindingException.of("--tolerance", "The first run has no tap '" + k + "'.", "Name one of its taps.");
         });
-        var comparison = Comparison.of(a, RunCsv.read(second), limits);
+        var comparison = Comparison.of(a, RunImport.open(second), limits);
         if (json) {
             spec.commandLine().getOut().println(json(comparison));
         } else {

@@ -10,9 +10,7 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceRegistry;
-import boldanvil.core.runs.RunCsv;
-import boldanvil.core.runs.RunVcd;
-import java.io.IOException;
+import boldanvil.core.runs.RunExport;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -45,7 +43,7 @@ final class RunCommand implements Callable<Integer> {
     @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable at a time; may be repeated.")
     private List<String> sets = new ArrayList<>();
 
-    @Option(names = "--record", paramLabel = "FILE", description = "Writes all taps to a file: CSV, or, where its name ends in .vcd, a value change dump.")
+    @Option(names = "--record", paramLabel = "FILE", description = "Writes all taps to a file: CSV, or, where its name ends in .h5, HDF5, in .vcd, a value change dump.")
     private Path record;
 
     @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: real with a "
@@ -112,15 +110,7 @@ final class RunCommand implements Callable<Integer> {
     }
 
     private void write(LiveRun run) {
-        if (record.toString().endsWith(".vcd")) {
-            RunVcd.write(run.store().snapshot(), record);
-            return;
-        }
-        try {
-            RunCsv.write(run.store().snapshot(), record);
-        } catch (IOException e) {
-            throw FindingException.of(record.toString(), "The run cannot be written: " + e.getMessage() + ".", "Name another file.");
-        }
+        RunExport.write(run.store(), record);
     }
 
     private void report(LiveRun run, double wall) {

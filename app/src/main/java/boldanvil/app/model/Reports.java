@@ -1,5 +1,7 @@
 package boldanvil.app.model;
 
+import boldanvil.core.report.Plot;
+import boldanvil.core.report.PlotFile;
 import boldanvil.core.report.Table;
 import boldanvil.core.report.TablePdf;
 import java.io.IOException;
@@ -13,6 +15,15 @@ public final class Reports {
 
     public static void pdf(Table table, Path file) {
         TablePdf.write(table, file, font("IBMPlexSans_400Regular.ttf"), font("IBMPlexSans_600SemiBold.ttf"));
+    }
+
+    /** Writes a chart as SVG or PDF, as the ending of the file's name says. */
+    public static void plot(Plot plot, Path file) {
+        if (file.toString().endsWith(".pdf")) {
+            PlotFile.pdf(plot, file, font("IBMPlexSans_400Regular.ttf"));
+        } else {
+            PlotFile.svg(plot, file);
+        }
     }
 
     private static byte[] font(String name) {

@@ -8,6 +8,7 @@ import boldanvil.core.bench.RunOptions;
 import boldanvil.core.bench.Values;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
+import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectWriter;
@@ -15,18 +16,29 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceFault;
 import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.runs.Mark;
+import boldanvil.core.runs.Recording;
+import boldanvil.core.runs.RunNote;
 import boldanvil.core.runs.RunShelf;
+import boldanvil.core.simulate.Stimulus;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ConcurrentLinkedDeque;
+import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.stream.Collectors;
 
 /** Starts, drives and stops a rig without ever holding up the window. Listeners are called on the window's thread. */
 public final class RigSession implements AutoCloseable {
@@ -49,7 +61,11 @@ public final class RigSession implements AutoCloseable {
     private volatile double share;
     private volatile boolean cancelled;
     private volatile Thread watcher;
-    private volatile String started = "";
+    private final List<Mark> marks = new CopyOnWriteArrayList<>();
+    private final Map<String, Double> planned = new ConcurrentSkipListMap<>();
+    private final Deque<Map<String, Double>> undoable = new ConcurrentLinkedDeque<>();
+    private final Set<Finding> told = ConcurrentHashMap.newKeySet();
+    private volatile Recording recording;
     private volatile Path shelfFolder;
     private volatile List<Values.Row> values = List.of();
     private volatile Map<String, DeviceFault> faults = Map.of();
@@ -99,10 +115,10 @@ public final class RigSession implements AutoCloseable {
         LiveRun r = run;
         if (r != null) {
             all.addAll(r.findings());
-            if (r.store().keptSince() > 0) {
-                all.add(Finding.doubt("run", String.format(java.util.Locale.ROOT, "The run is long; samples before %.0f s were given up.",
-                        r.store().keptSince()), "Record a run with an end from the command line to keep everything."));
-            }
+        }
+        Recording rec = recording;
+        if (rec != null) {
+            rec.trouble().ifPresent(all::add);
         }
         return all;
     }
@@ -201,7 +217,7 @@ public final class RigSession implements AutoCloseable {
         run = fresh;
         built = fresh.images();
         older = false;
-        started = Instant.now().toString();
+        record(fresh);
         fresh.start();
         phase = Phase.RUNNING;
         changed();
@@ -274,19 +290,82 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
-    private void shelve(LiveRun ended) {
-        if (ended.store().columns().isEmpty() || ended.seconds() <= 0) {
+    /** Every run is written while it goes on. */
+    private void record(LiveRun fresh) {
+        marks.clear();
+        planned.clear();
+        undoable.clear();
+        told.clear();
+        recording = null;
+        if (fresh.store().columns().isEmpty()) {
             return;
         }
+        Map<String, String> images = new LinkedHashMap<>();
+        fresh.images().forEach((part, image) -> images.put(part, image.sha256()));
+        Map<String, String> devices = new LinkedHashMap<>();
+        fresh.review().system().parts().keySet().forEach(part -> {
+            var place = fresh.rig().place(part);
+            devices.put(part, place.device().isEmpty() ? place.mode().name().toLowerCase(Locale.ROOT) : place.device());
+        });
+        var note = RunNote.beginning(fresh.rig().name(), Instant.now().toString(), fresh.review().system().tickNanos() / 1e9, devices, images);
         try {
-            Map<String, String> images = new LinkedHashMap<>();
-            ended.images().forEach((part, image) -> images.put(part, image.sha256()));
-            new RunShelf(shelfFolder).save(new RunShelf.Note(ended.rig().name(), started, ended.seconds(), images,
-                    ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s").toList()),
-                    ended.store().snapshot(), ProjectWriter.files(ended.review().project()));
+            recording = new RunShelf(shelfFolder).begin(note, fresh.store(), ProjectWriter.files(fresh.review().project()));
         } catch (FindingException e) {
             findings.addAll(e.findings());
         }
+    }
+
+    private void shelve(LiveRun ended) {
+        Recording rec = recording;
+        if (rec == null) {
+            return;
+        }
+        noteFindings(ended);
+        try {
+            var entry = rec.finish(ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s").toList(),
+                    findings().stream().map(Finding::toString).toList());
+            if (entry.note().seconds() <= 0 && ended.seconds() <= 0) {
+                new RunShelf(shelfFolder).delete(entry);
+            }
+        } catch (FindingException e) {
+            findings.addAll(e.findings());
+        }
+    }
+
+    /** What has been found out since the last time becomes a mark. */
+    private void noteFindings(LiveRun r) {
+        for (Finding f : r.findings()) {
+            if (told.add(f)) {
+                mark(new Mark(r.seconds(), f.isError() ? Mark.Kind.LIMIT : Mark.Kind.FAULT, f.cause()));
+            }
+        }
+    }
+
+    private void mark(Mark m) {
+        marks.add(m);
+        Recording rec = recording;
+        if (rec != null) {
+            rec.mark(m);
+        }
+    }
+
+    /** What happened in the run on show, in the order in which it was noticed. */
+    public List<Mark> marks() {
+        return List.copyOf(marks);
+    }
+
+    /** Puts a note on the time axis of the run that goes on. */
+    public void note(String text) {
+        LiveRun r = run;
+        if (r != null && isBusy() && !text.isBlank()) {
+            mark(new Mark(r.seconds(), Mark.Kind.NOTE, text.strip()));
+            changed();
+        }
+    }
+
+    /** The run that is being recorded, or was last. */
+    public Optional<Recording> recording() {
+        return Optional.ofNullable(recording);
     }
 
     private void finishStep(boolean failed) {
@@ -324,12 +403,127 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
+    private boolean isLive() {
+        return run != null && (phase == Phase.RUNNING || phase == Phase.PAUSED);
+    }
+
     /** Changes a tunable where it runs. */
     public void set(String address, double value) {
         LiveRun r = run;
-        if (r != null && (phase == Phase.RUNNING || phase == Phase.PAUSED)) {
-            tuning.execute(() -> guarded(address, () -> r.set(address, value)));
+        if (isLive()) {
+            tuning.execute(() -> guarded(address, () -> {
+                r.set(address, value);
+                mark(new Mark(r.seconds(), Mark.Kind.CHANGE, address + " = " + Figures.text(value)));
+            }));
         }
+    }
+
+    /** Values that are to be applied together. */
+    public Map<String, Double> planned() {
+        return Map.copyOf(planned);
+    }
+
+    /** Puts a value into the set that is to be applied; NaN takes it out. */
+    public void plan(String address, double value) {
+        if (Double.isNaN(value)) {
+            planned.remove(address);
+        } else {
+            planned.put(address, value);
+        }
+        changed();
+    }
+
+    /** Empties the set. */
+    public void discardPlan() {
+        planned.clear();
+        changed();
+    }
+
+    /** Applies the set between two steps of each part, and remembers what was there before. */
+    public void applyPlan() {
+        apply(planned());
+    }
+
+    /** Applies values at once, between two steps of each part; they can be taken back by {@link #undoValues}. */
+    public void apply(Map<String, Double> next) {
+        LiveRun r = run;
+        if (!isLive() || next.isEmpty()) {
+            return;
+        }
+        tuning.execute(() -> guarded("values", () -> {
+            Map<String, Double> before = new LinkedHashMap<>();
+            next.keySet().forEach(address -> before.put(address, r.get(address)));
+            r.set(next);
+            undoable.push(before);
+            next.forEach(planned::remove);
+            mark(new Mark(r.seconds(), Mark.Kind.CHANGE, next.entrySet().stream().map(e -> e.getKey() + " = " + Figures.text(e.getValue()))
+                    .collect(Collectors.joining(", "))));
+            changed();
+        }));
+    }
+
+    /** Whether a set that was applied can be taken back. */
+    public boolean canUndoValues() {
+        return !undoable.isEmpty();
+    }
+
+    /** Takes back the last set that was applied. */
+    public void undoValues() {
+        LiveRun r = run;
+        if (isLive()) {
+            tuning.execute(() -> guarded("values", () -> {
+                var before = undoable.poll();
+                if (before != null) {
+                    r.set(before);
+                    mark(new Mark(r.seconds(), Mark.Kind.CHANGE, "took back: " + String.join(", ", before.keySet())));
+                    changed();
+                }
+            }));
+        }
+    }
+
+    /** Drives a tunable from now on. */
+    public void drive(String address, Stimulus stimulus) {
+        LiveRun r = run;
+        if (isLive()) {
+            tuning.execute(() -> guarded(address, () -> {
+                r.drive(address, stimulus);
+                mark(new Mark(r.seconds(), Mark.Kind.CHANGE, stimulus.shape().label() + " on " + address));
+                changed();
+            }));
+        }
+    }
+
+    /** Ends driving a tunable. */
+    public void release(String address) {
+        LiveRun r = run;
+        if (isLive()) {
+            tuning.execute(() -> guarded(address, () -> r.release(address)));
+        }
+    }
+
+    /** Watches other limits from now on. */
+    public void guard(List<BenchLayout.Limit> limits) {
+        LiveRun r = run;
+        if (isLive()) {
+            tuning.execute(() -> guarded("limits", () -> r.guard(RigStarter.guards(limits))));
+        }
+    }
+
+    /** Ends everything at once: what is being started, the run, its devices, and rigs of this project that go on by themselves. */
+    public void stopAll(String project) {
+        cancel();
+        LiveRun r = run;
+        // Not behind whatever else is waiting to be done.
+        Thread.ofPlatform().daemon().name("stop all").start(() -> {
+            if (r != null) {
+                r.halt();
+                mark(new Mark(r.seconds(), Mark.Kind.NOTE, "everything stopped"));
+            }
+            DeviceRegistry.devices().stream().filter(d -> d.project().equals(project) && !d.connected()).map(DeviceRegistry.Found::process).distinct()
+                    .forEach(DeviceRegistry::end);
+            changed();
+        });
     }
 
     private void guarded(String what, Runnable action) {
@@ -346,10 +540,11 @@ public final class RigSession implements AutoCloseable {
     /** Asks for all tunables anew; listeners are called when they are there. */
     public void refreshValues(Review now) {
         LiveRun r = run;
-        if (r == null || phase != Phase.RUNNING && phase != Phase.PAUSED) {
+        if (!isLive()) {
             return;
         }
         tuning.execute(() -> guarded("values", () -> {
+            noteFindings(r);
             var fresh = Values.compare(now, r);
             if (!fresh.equals(values)) {
                 values = fresh;

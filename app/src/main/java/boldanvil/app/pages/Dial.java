@@ -1,6 +1,7 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.shell.Theme;
+import boldanvil.core.diagram.BenchLayout.Control;
 import java.util.Locale;
 import java.util.function.DoubleConsumer;
 import java.util.function.Supplier;
@@ -12,7 +13,7 @@ import javafx.scene.input.ScrollEvent;
 import javafx.scene.layout.Region;
 import javafx.scene.text.TextAlignment;
 
-/** A knob that is turned by dragging around it, by the wheel or by the arrow keys. */
+/** A knob that is turned by dragging around it, by the wheel or by the arrow keys; with Shift, beyond its soft limits. */
 final class Dial extends Region {
     private static final double SIZE = 148;
     private static final double FROM = 225;
@@ -21,16 +22,22 @@ final class Dial extends Region {
     private final Canvas canvas = new Canvas(SIZE, SIZE);
     private final double minimum;
     private final double maximum;
+    private final double softMinimum;
+    private final double softMaximum;
+    private final double stride;
     private final String unit;
     private final Supplier<Theme> theme;
     private final DoubleConsumer turned;
     private double value;
     private double reached = Double.NaN;
 
-    Dial(double minimum, double maximum, String unit, Supplier<Theme> theme, DoubleConsumer turned) {
-        this.minimum = minimum;
-        this.maximum = maximum;
-        this.unit = unit;
+    Dial(Control c, Supplier<Theme> theme, DoubleConsumer turned) {
+        minimum = c.minimum();
+        maximum = c.maximum();
+        softMinimum = c.softMinimum();
+        softMaximum = c.softMaximum();
+        stride = c.stride();
+        unit = c.unit();
         this.theme = theme;
         this.turned = turned;
         value = minimum;
@@ -42,19 +49,22 @@ final class Dial extends Region {
         setAccessibleText("dial in " + unit);
         addEventHandler(MouseEvent.MOUSE_PRESSED, this::pointed);
         addEventHandler(MouseEvent.MOUSE_DRAGGED, this::pointed);
-        addEventHandler(ScrollEvent.SCROLL, e -> turnTo(value + Math.signum(e.getDeltaY()) * (maximum - minimum) / 100));
+        addEventHandler(ScrollEvent.SCROLL, e -> {
+            turnTo(value + Math.signum(e.getDeltaY() + e.getDeltaX()) * stride, e.isShiftDown());
+            e.consume();
+        });
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
         focusedProperty().addListener((_, _, _) -> paint());
         paint();
     }
 
     private void key(KeyEvent e) {
-        double step = (maximum - minimum) / 100;
+        boolean on = e.isShiftDown();
         switch (e.getCode()) {
-            case UP, RIGHT -> turnTo(value + step);
-            case DOWN, LEFT -> turnTo(value - step);
-            case HOME -> turnTo(minimum);
-            case END -> turnTo(maximum);
+            case UP, RIGHT -> turnTo(value + stride, on);
+            case DOWN, LEFT -> turnTo(value - stride, on);
+            case HOME -> turnTo(minimum, on);
+            case END -> turnTo(maximum, on);
             default -> {
                 return;
             }
@@ -66,11 +76,12 @@ final class Dial extends Region {
         requestFocus();
         double angle = Math.toDegrees(Math.atan2(SIZE / 2 - e.getY(), e.getX() - SIZE / 2));
         double share = ((FROM - angle) % 360 + 360) % 360 / SWEEP;
-        turnTo(minimum + Math.min(1, share > 1.165 ? 0 : share) * (maximum - minimum));
+        turnTo(minimum + Math.min(1, share > 1.165 ? 0 : share) * (maximum - minimum), e.isShiftDown());
     }
 
-    private void turnTo(double v) {
-        show(Math.clamp(v, minimum, maximum));
+    /** @param beyond whether soft limits are passed */
+    private void turnTo(double v, boolean beyond) {
+        show(beyond ? Math.clamp(v, minimum, maximum) : Math.clamp(v, Math.min(value, softMinimum), Math.max(value, softMaximum)));
         turned.accept(value);
     }
 
@@ -101,6 +112,17 @@ final class Dial extends Region {
         g.setLineWidth(6);
         g.setStroke(t.rule());
         g.strokeArc(c - r, c - r, 2 * r, 2 * r, FROM, -SWEEP, javafx.scene.shape.ArcType.OPEN);
+        g.setStroke(t.amber());
+        g.setLineWidth(2);
+        if (softMinimum > minimum) {
+            double part = (softMinimum - minimum) / (maximum - minimum);
+            g.strokeArc(c - r - 6, c - r - 6, 2 * r + 12, 2 * r + 12, FROM, -SWEEP * part, javafx.scene.shape.ArcType.OPEN);
+        }
+        if (softMaximum < maximum) {
+            double part = (softMaximum - minimum) / (maximum - minimum);
+            g.strokeArc(c - r - 6, c - r - 6, 2 * r + 12, 2 * r + 12, FROM - SWEEP * part, -SWEEP * (1 - part), javafx.scene.shape.ArcType.OPEN);
+        }
+        g.setLineWidth(6);
         double share = Math.clamp((value - minimum) / (maximum - minimum), 0, 1);
         g.setStroke(isFocused() ? t.steel() : t.ink());
         g.strokeArc(c - r, c - r, 2 * r, 2 * r, FROM, -SWEEP * share, javafx.scene.shape.ArcType.OPEN);

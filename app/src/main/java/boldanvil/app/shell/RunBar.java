@@ -67,10 +67,16 @@ final class RunBar extends HBox {
         stop.setId("stop");
         stop.setMinWidth(USE_PREF_SIZE);
         stop.setOnAction(_ -> session.stop());
+        var stopAll = new Button("Stop all");
+        stopAll.setId("stop-all");
+        stopAll.getStyleClass().add("stop-all");
+        stopAll.setMinWidth(USE_PREF_SIZE);
+        stopAll.setTooltip(new Tooltip("F12: stops what runs, devices into their safe state, and rigs left to themselves"));
+        stopAll.setOnAction(_ -> session.stopAll(workspace.project().name()));
         time.getStyleClass().add("mono");
         time.setMinWidth(86);
         time.setAlignment(Pos.CENTER_RIGHT);
-        getChildren().addAll(crumbs, new Label("Rig"), rigs, where, speed, run, pause, stop, time);
+        getChildren().addAll(crumbs, new Label("Rig"), rigs, where, speed, run, pause, stop, stopAll, time);
         workspace.onChange(this::refresh);
         navigator.onChange(this::refresh);
         session.onChange(this::refresh);

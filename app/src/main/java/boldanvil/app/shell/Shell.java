@@ -71,7 +71,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         patchPage = new PatchPage(workspace, () -> theme);
         buildPage = new BuildPage(workspace, session, runBar::rig, navigator, () -> show("Sheet"));
         benchPage = new BenchPage(workspace, session, () -> theme);
-        runsPage = new RunsPage(workspace, session, () -> theme, background);
+        runsPage = new RunsPage(workspace, session, () -> theme, background, benchPage::playback);
         trialsPage = new TrialsPage(workspace, sweeps, () -> theme);
         status = new StatusLine(workspace, session, this::toggleFindings);
         findings = new FindingsPane(workspace, this::showPlace);
@@ -116,6 +116,9 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void commands() {
         commands.add(Command.of("Run the rig", "Shortcut+ENTER", runBar::start));
         commands.add(Command.of("Stop the rig", "Shortcut+PERIOD", session::stop));
+        commands.add(Command.of("Stop everything at once", "F12", () -> session.stopAll(workspace.project().name())));
+        commands.add(Command.of("Put the selected block on the bench", "Shortcut+E", this::sendToBench));
+        commands.add(Command.of("Charts back to now", "Shortcut+HOME", () -> benchPage.live()));
         commands.add(Command.of("Build the rig", "Shortcut+B", buildPage::build));
         commands.add(Command.of("Reset the devices", "", session::reset));
         commands.add(Command.of("Leave the rig to go on by itself", "", session::leave));
@@ -146,6 +149,16 @@ public final class Shell extends BorderPane implements AutoCloseable {
         sceneProperty().addListener((_, _, scene) -> {
             if (scene != null) {
                 commands.stream().filter(c -> c.key() != null).forEach(c -> scene.getAccelerators().put(c.key(), c.action()));
+                // Stopping comes before whatever else a key might mean where the focus is.
+                scene.addEventFilter(javafx.scene.input.KeyEvent.KEY_PRESSED, e -> {
+                    if (e.getCode() == javafx.scene.input.KeyCode.F12) {
+                        session.stopAll(workspace.project().name());
+                        e.consume();
+                    } else if (e.getCode() == javafx.scene.input.KeyCode.S && !e.isShortcutDown() && !e.isAltDown() && benchPage.isVisible()
+                            && benchPage.traces().isFocused()) {
+                        benchPage.traces().snap();
+                    }
+                });
             }
         });
     }
@@ -278,6 +291,20 @@ public final class Shell extends BorderPane implements AutoCloseable {
         }
     }
 
+    private void sendToBench() {
+        var ids = sheetPage.canvas().selection();
+        var node = ids.size() == 1 ? sheetPage.canvas().shown().node(ids.iterator().next()).orElse(null) : null;
+        if (node == null) {
+            status.say("Select one block first.");
+            return;
+        }
+        int sent = benchPage.send(navigator.path() + "/" + node.title());
+        status.say(sent == 0 ? node.title() + " has no tunable and no tap." : node.title() + " is on the bench.");
+        if (sent > 0) {
+            show("Bench");
+        }
+    }
+
     private void showCode() {
         var ids = sheetPage.canvas().selection();
         var node = ids.size() == 1 ? sheetPage.canvas().shown().node(ids.iterator().next()).orElse(null) : null;
@@ -298,6 +325,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         }
         sheetPage.canvas().paint();
         benchPage.repaint();
+        runsPage.repaint();
         trialsPage.repaint();
         patchPage.refresh();
     }

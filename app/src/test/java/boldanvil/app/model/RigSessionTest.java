@@ -68,7 +68,7 @@ class RigSessionTest {
         var entry = new RunShelf(folder.resolve("runs")).list().getFirst();
         assertThat(entry.note().rig()).isEqualTo("desk");
         assertThat(entry.note().changes()).singleElement().satisfies(c -> assertThat(c).contains("controller.position_loop.target = 0.1"));
-        assertThat(entry.samples().find("drive.position")).isPresent();
+        assertThat(entry.open().indexOf("drive.position")).isNotNegative();
         assertThat(entry.folder().resolve("project/parts/controller.json")).exists();
     }
 

@@ -43,6 +43,7 @@ public final class BenchRun implements LiveRun {
     private final boolean taken;
     private volatile State state = State.READY;
     private final LongAdder rows = new LongAdder();
+    private volatile List<String> driven = List.of();
     private volatile Health health = Health.NONE;
     private long ratedAt = System.nanoTime();
     private long ratedRows;
@@ -199,6 +200,9 @@ public final class BenchRun implements LiveRun {
         s.path("instructions").properties().forEach(e -> counted.put(e.getKey(), new Instructions(e.getValue().path("most").asLong(0), e.getValue().path("mean").asDouble(0))));
         instructions = Map.copyOf(counted);
         overruns = s.path("overruns").asInt(0);
+        List<String> now = new ArrayList<>();
+        s.path("driven").forEach(d -> now.add(d.asString("")));
+        driven = List.copyOf(now);
         seconds = Math.max(seconds, s.path("time").asDouble(0));
         for (JsonNode f : s.path("findings")) {
             var severity = f.path("error").asBoolean(false) ? Finding.Severity.ERROR : Finding.Severity.DOUBT;
@@ -344,6 +348,7 @@ public final class BenchRun implements LiveRun {
         Addresses.tunable(review.system(), address);
         going(address);
         process.control().ask("drive", Map.of("address", address, "stimulus", stimulus));
+        driven = java.util.stream.Stream.concat(driven.stream(), java.util.stream.Stream.of(address)).distinct().toList();
     }
 
     @Override
@@ -351,6 +356,11 @@ public final class BenchRun implements LiveRun {
         if (state == State.RUNNING || state == State.PAUSED) {
             process.control().ask("release", Map.of("address", address));
         }
+    }
+
+    @Override
+    public List<String> driven() {
+        return driven;
     }
 
     @Override

@@ -167,6 +167,11 @@ final class DeskRun implements LiveRun {
     }
 
     @Override
+    public List<String> driven() {
+        return conductor.driven();
+    }
+
+    @Override
     public void guard(List<Guard> guards) {
         if (thread == null) {
             conductor.guard(guards);

@@ -89,6 +89,9 @@ public interface LiveRun extends AutoCloseable {
     /** Ends driving a tunable, which keeps the value it has. */
     void release(String address);
 
+    /** Tunables that are driven now. */
+    List<String> driven();
+
     /** Limits that end the run, from now on, in place of those before. */
     void guard(List<Guard> guards);
 

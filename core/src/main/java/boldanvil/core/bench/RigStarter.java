@@ -7,6 +7,7 @@ import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
 import boldanvil.core.build.Sources;
 import boldanvil.core.build.Target;
+import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.Folders;
@@ -14,12 +15,15 @@ import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.program.Program;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.simulate.Addresses;
+import boldanvil.core.simulate.Guard;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.concurrent.atomic.AtomicReference;
 import tools.jackson.databind.JsonNode;
@@ -45,7 +49,34 @@ public final class RigStarter {
      */
     public static LiveRun prepare(Project project, String rigName, RunOptions options, Progress progress) {
         Project asRig = project.rig(rigName).map(project::as).orElse(project);
-        return new RigStarter(asRig, rigName, options, progress).prepare();
+        LiveRun run = new RigStarter(asRig, rigName, options, progress).prepare();
+        var guards = guards(project.bench().limits());
+        if (!guards.isEmpty()) {
+            try {
+                run.guard(guards);
+            } catch (FindingException e) {
+                run.close();
+                throw e;
+            }
+        }
+        return run;
+    }
+
+    /**
+     * Limits as a rig watches them.
+     *
+     * @throws FindingException when a unit is none, or nothing is left that is allowed
+     */
+    public static List<Guard> guards(List<BenchLayout.Limit> limits) {
+        return limits.stream().map(l -> {
+            try {
+                double si = l.unit().isEmpty() ? 1 : Units.toSi(l.unit());
+                return new Guard(l.tap(), Double.isNaN(l.least()) ? Double.NEGATIVE_INFINITY : l.least() * si,
+                        Double.isNaN(l.most()) ? Double.POSITIVE_INFINITY : l.most() * si, Double.isNaN(l.rate()) ? Double.POSITIVE_INFINITY : l.rate() * si, l.seconds());
+            } catch (IllegalArgumentException e) {
+                throw FindingException.of("bench · limit on " + l.tap(), e.getMessage(), "Correct the limit on the Bench page.");
+            }
+        }).toList();
     }
 
     /** Compiles one part as a rig needs it. */

@@ -118,12 +118,20 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             }
         }
         for (var chart : project.bench().charts()) {
-            for (String tap : chart.taps()) {
-                if (!exists(tap, system, false)) {
-                    findings.add(Finding.doubt("bench · " + chart.title(), "There is no tap '" + tap + "'.",
-                            "Choose an existing tap, or remove it from the chart."));
-                }
-            }
+            chart.allTaps().forEach(tap -> tap(chart.title(), tap, system, findings, "remove it from the chart"));
+        }
+        project.bench().readouts().forEach(r -> r.taps().forEach(tap -> tap(r.title(), tap, system, findings, "remove the readout")));
+        project.bench().drawings().forEach(d -> d.bindings().forEach(x -> tap(d.title(), x.tap(), system, findings, "remove the binding of '" + x.element() + "'")));
+        project.bench().limits().forEach(l -> tap("limit on " + l.tap(), l.tap(), system, findings, "remove the limit"));
+        for (var set : project.bench().sets()) {
+            set.values().keySet().stream().filter(a -> !exists(a, system, true)).forEach(a -> findings.add(Finding.doubt("bench · set " + set.name(),
+                    "There is no tunable '" + a + "'.", "Take the value out of the set, or save the set anew.")));
+        }
+    }
+
+    private static void tap(String place, String tap, LoweredSystem system, List<Finding> findings, String otherwise) {
+        if (!exists(tap, system, false)) {
+            findings.add(Finding.doubt("bench · " + place, "There is no tap '" + tap + "'.", "Choose an existing tap, or " + otherwise + "."));
         }
     }
 

@@ -175,11 +175,6 @@ public final class ProjectReader {
             return BenchLayout.EMPTY;
         }
         JsonNode n = json.apply(file, "bench");
-        return new BenchLayout(list(n.path("controls"), c -> new BenchLayout.Control(
-                BenchLayout.Shape.valueOf(text(c, "shape", "number").toUpperCase(Locale.ROOT)), text(c, "title", ""),
-                text(c, "tunable", ""), text(c, "unit", ""), c.path("minimum").asDouble(0), c.path("maximum").asDouble(1),
-                c.path("rate").asDouble(0))),
-                list(n.path("charts"), c -> new BenchLayout.Chart(text(c, "title", ""), text(c, "unit", ""),
-                        list(c.path("taps"), JsonNode::asString))));
+        return BenchFile.read(n);
     }
 }

@@ -65,7 +65,7 @@ public final class ProjectWriter {
         }
         p.boards().forEach((name, text) -> files.put("boards/" + name + ".json", text));
         files.put("boards/patch.json", patches(p));
-        files.put("bench/bench.json", bench(p));
+        files.put("bench/bench.json", BenchFile.write(p.bench()));
         files.put("project.json", project(p));
         return files;
     }
@@ -137,15 +137,5 @@ public final class ProjectWriter {
                 + (p.rows().isEmpty() ? "[]" : "[\n " + indent + String.join(",\n " + indent, p.rows().stream()
                         .map(r -> line("terminal", quote(r.terminal()), "peripheral", quote(r.peripheral()), "pin",
                                 quote(r.pin()), "wire", quote(r.wire()))).toList()) + "]");
-    }
-
-    private static String bench(Project p) {
-        return new JsonLines().put("format", "1")
-                .list("controls", p.bench().controls().stream().map(c -> line("shape",
-                        quote(c.shape().name().toLowerCase(Locale.ROOT)), "title", quote(c.title()), "tunable",
-                        quote(c.tunable()), "unit", quote(c.unit()), "minimum", number(c.minimum()), "maximum",
-                        number(c.maximum()), "rate", number(c.rate()))).toList())
-                .list("charts", p.bench().charts().stream().map(c -> line("title", quote(c.title()), "unit",
-                        quote(c.unit()), "taps", JsonLines.array(c.taps()))).toList()).toString();
     }
 }

@@ -28,7 +28,9 @@ public final class GrowingFile implements AutoCloseable {
 
     private record Area(long address, long capacity) {}
 
+    private final Path path;
     private final FileChannel channel;
+    private FileChannel reading;
     private final Node root = new Node(new LinkedHashMap<>());
     private final Area[] areas = {new Area(0, 0), new Area(0, 0)};
     private final long limit;
@@ -49,6 +51,7 @@ public final class GrowingFile implements AutoCloseable {
     public GrowingFile(Path path, Map<String, String> attributes, long limit) throws IOException {
         this.attributes = new LinkedHashMap<>(attributes);
         this.limit = limit;
+        this.path = path;
         channel = FileChannel.open(path, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING);
         try {
             commit();
@@ -93,10 +96,14 @@ public final class GrowingFile implements AutoCloseable {
         }
     }
 
+    /** Reads through a channel of its own, which outlives {@link #close} for whoever is still looking. */
     ByteBuffer read(long at, int bytes) throws IOException {
+        if (reading == null) {
+            reading = FileChannel.open(path, StandardOpenOption.READ);
+        }
         var b = ByteBuffer.allocate(bytes).order(ByteOrder.LITTLE_ENDIAN);
         while (b.hasRemaining()) {
-            if (channel.read(b, at + b.position()) < 0) {
+            if (reading.read(b, at + b.position()) < 0) {
                 throw new EOFException();
             }
         }

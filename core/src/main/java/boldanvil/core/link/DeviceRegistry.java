@@ -126,4 +126,13 @@ public final class DeviceRegistry {
         }
         return all;
     }
+
+    /** Ends a process with all of its devices; one that is gone already stays gone. */
+    public static void end(Entry process) {
+        try (var control = process.connect(ASK_MILLIS)) {
+            control.ask("end", Map.of());
+        } catch (FindingException e) {
+            // It has just ended by itself.
+        }
+    }
 }

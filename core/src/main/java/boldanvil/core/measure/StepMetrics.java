@@ -115,30 +115,60 @@ public record StepMetrics(double start, double from, double to, double riseTime,
     }
 
     /**
-     * A jump of a demand.
+     * A demand that goes from one level to another.
      *
-     * @param start the first sample with the new level
+     * @param start the first sample that has left the old level
      */
     public record Step(double start, double from, double to) {}
 
-    /** Jumps between two levels that both last, of more than a twentieth of the demand's range. */
+    /** A stretch of equal values. */
+    private record Level(int first, int last, double value) {}
+
+    /**
+     * Changes between two levels that both last. Between them the demand may take a while, as one whose rate is limited does, but no
+     * longer than a quarter of the time for which it then stays; a ramp, a sine or noise is no step.
+     */
     public static List<Step> steps(Series demand) {
         List<Step> steps = new ArrayList<>();
-        var range = Measurement.of(demand);
-        double least = range.peakToPeak() / 20;
-        if (!(least > 0)) {
+        double range = Measurement.of(demand).peakToPeak();
+        if (demand.size() < 3 || !(range > 0)) {
             return steps;
         }
-        double[] v = demand.values();
-        for (int i = 1; i < v.length; i++) {
-            // A ramp moves before and after as well; a step does not.
-            boolean calm = (i < 2 || Math.abs(v[i - 1] - v[i - 2]) < Math.abs(v[i] - v[i - 1]) / 4)
-                    && (i + 1 >= v.length || Math.abs(v[i + 1] - v[i]) < Math.abs(v[i] - v[i - 1]) / 4);
-            if (calm && Math.abs(v[i] - v[i - 1]) > least) {
-                steps.add(new Step(demand.times()[i], v[i - 1], v[i]));
+        double[] t = demand.times();
+        List<Level> levels = levels(demand, range);
+        double whole = t[t.length - 1] - t[0];
+        Level before = null;
+        for (Level l : levels) {
+            double lasts = t[Math.min(t.length - 1, l.last() + 1)] - t[l.first()];
+            if (l.last() - l.first() < 2 || lasts < whole * SHORTEST && before != null) {
+                continue;
             }
+            if (before != null && Math.abs(l.value() - before.value()) > range * SMALLEST) {
+                int start = before.last() + 1;
+                if (t[l.first()] - t[start] <= lasts / 4) {
+                    steps.add(new Step(t[start], before.value(), l.value()));
+                }
+            }
+            before = l;
         }
         return steps;
+    }
+
+    /** A level lasts at least this share of the whole; a step has at least that share of the demand's range. */
+    private static final double SHORTEST = 0.01;
+    private static final double SMALLEST = 0.05;
+
+    private static List<Level> levels(Series s, double range) {
+        List<Level> levels = new ArrayList<>();
+        double[] v = s.values();
+        int first = 0;
+        for (int i = 1; i <= v.length; i++) {
+            if (i == v.length || !(Math.abs(v[i] - v[first]) <= range * 1e-6)) {
+                levels.add(new Level(first, i - 1, v[first]));
+                first = i;
+            }
+        }
+        return levels;
     }
 
     private static Series part(Series s, double from, double until) {

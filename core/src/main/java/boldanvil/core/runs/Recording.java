@@ -115,8 +115,8 @@ public final class Recording {
                     note = note.lasting(written.end());
                 }
             }
-            RunShelf.write(entry.folder(), note);
             store.keptIn(RunFile.open(entry.folder().resolve("samples.h5")));
+            RunShelf.write(entry.folder(), note);
             return new RunShelf.Entry(entry.id(), entry.folder(), note);
         } catch (IOException e) {
             throw FindingException.of(entry.folder().toString(), "The end of the run cannot be written: " + e.getMessage() + ". What was recorded is kept.",

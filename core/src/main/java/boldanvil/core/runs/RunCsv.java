@@ -28,17 +28,32 @@ public final class RunCsv {
     /** Writes a run; what was there before is replaced only when all is written. */
     public static void write(RunData run, Path file) throws IOException {
         Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
-        try (BufferedWriter out = Files.newBufferedWriter(temporary);
-                var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get())) {
-            List<String> header = new ArrayList<>(List.of("time [s]"));
-            run.series().forEach(s -> header.add(s.unit().isEmpty() ? s.name() : s.name() + " [" + s.unit() + "]"));
-            csv.printRecord(header);
-            rows(run, csv);
+        try (BufferedWriter out = Files.newBufferedWriter(temporary)) {
+            print(run, out);
         } catch (IOException | RuntimeException e) {
             Files.deleteIfExists(temporary);
             throw e;
         }
         Files.move(temporary, file, java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+    }
+
+    private static void print(RunData run, Appendable out) throws IOException {
+        var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get());
+        List<String> header = new ArrayList<>(List.of("time [s]"));
+        run.series().forEach(s -> header.add(s.unit().isEmpty() ? s.name() : s.name() + " [" + s.unit() + "]"));
+        csv.printRecord(header);
+        rows(run, csv);
+    }
+
+    /** A run as text. */
+    public static String text(RunData run) {
+        var out = new StringBuilder();
+        try {
+            print(run, out);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        return out.toString();
     }
 
     private static void rows(RunData run, CSVPrinter csv) throws IOException {

@@ -343,7 +343,7 @@ public final class SampleStore implements Samples {
     public void envelope(int column, Envelope to) {
         Samples before;
         synchronized (this) {
-            before = older != null && to.from() < kept ? older : null;
+            before = olderThan(column, to.from());
             if (before == null) {
                 recent(column, to);
                 return;

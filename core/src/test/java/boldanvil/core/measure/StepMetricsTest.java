@@ -115,9 +115,26 @@ class StepMetricsTest {
     }
 
     @Test
+    void aDemandWhoseRateIsLimitedStepsToo() {
+        // 40 ms from 0 to 0.8, updated every 1 ms and sampled every 0.1 ms.
+        var demand = sampled(2, 1e-4, t -> Math.floor(Math.clamp((t - 0.5) / 0.04, 0, 1) * 40 + 1e-9) / 40 * 0.8);
+        var steps = StepMetrics.steps(demand);
+        assertThat(steps).hasSize(1);
+        assertThat(steps.getFirst().start()).isCloseTo(0.501, within(1e-3));
+        assertThat(steps.getFirst().to()).isCloseTo(0.8, within(1e-9));
+    }
+
+    @Test
+    void everyTreadOfAStaircaseIsAStep() {
+        assertThat(StepMetrics.steps(sampled(5, 1e-3, t -> Math.floor(t)))).extracting(StepMetrics.Step::to).containsExactly(1.0, 2.0, 3.0, 4.0);
+    }
+
+    @Test
     void aRampOrNoiseIsNoStep() {
         assertThat(StepMetrics.steps(sampled(2, 1e-3, t -> t))).isEmpty();
         assertThat(StepMetrics.steps(sampled(2, 1e-3, t -> Math.sin(300 * t)))).isEmpty();
         assertThat(StepMetrics.steps(sampled(1, 1e-3, _ -> 5))).isEmpty();
+        var random = new java.util.Random(2);
+        assertThat(StepMetrics.steps(sampled(2, 1e-3, _ -> random.nextGaussian()))).isEmpty();
     }
 }

@@ -1,0 +1,104 @@
+package boldanvil.app.pages;
+
+import boldanvil.core.diagram.BenchLayout.Drawing;
+import boldanvil.core.drawing.LiveDrawing;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.runs.Samples;
+import com.github.weisj.jsvg.parser.LoaderContext;
+import com.github.weisj.jsvg.parser.SVGLoader;
+import com.github.weisj.jsvg.view.ViewBox;
+import java.awt.RenderingHints;
+import java.awt.image.BufferedImage;
+import java.io.ByteArrayInputStream;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.concurrent.Executor;
+import java.util.concurrent.atomic.AtomicBoolean;
+import javafx.application.Platform;
+import javafx.embed.swing.SwingFXUtils;
+import javafx.scene.control.Label;
+import javafx.scene.image.Image;
+import javafx.scene.image.ImageView;
+import javafx.scene.layout.VBox;
+
+/** A drawing of the user's, moved by signals. It is drawn in the background, several times a second. */
+final class DrawingPane extends VBox {
+    private static final double WIDTH = 236;
+
+    private final Executor background;
+    private final ImageView picture = new ImageView();
+    private final Label trouble = new Label();
+    private final AtomicBoolean busy = new AtomicBoolean();
+    private final Drawing drawing;
+    private final Path folder;
+    private volatile LiveDrawing live;
+    private volatile boolean failed;
+
+    DrawingPane(Drawing drawing, Path folder, Executor background) {
+        super(4);
+        this.drawing = drawing;
+        this.folder = folder;
+        this.background = background;
+        var title = new Label(drawing.title());
+        title.getStyleClass().add("strong");
+        trouble.setWrapText(true);
+        trouble.getStyleClass().addAll("small", "bad");
+        trouble.setManaged(false);
+        picture.setFitWidth(WIDTH);
+        picture.setPreserveRatio(true);
+        picture.setSmooth(true);
+        getStyleClass().add("card");
+        setId("drawing");
+        getChildren().addAll(title, picture, trouble);
+    }
+
+    /** Draws it anew with the newest values; null for none. */
+    void update(Samples samples) {
+        if (failed || !busy.compareAndSet(false, true)) {
+            return;
+        }
+        Map<String, Double> values = new HashMap<>();
+        drawing.bindings().forEach(b -> {
+            int column = samples == null ? -1 : samples.indexOf(b.tap());
+            values.put(b.tap(), column < 0 ? Double.NaN : samples.valueAt(column, Double.POSITIVE_INFINITY));
+        });
+        background.execute(() -> {
+            try {
+                if (live == null) {
+                    live = LiveDrawing.read(folder, drawing);
+                    live.findings().stream().findFirst().ifPresent(f -> Platform.runLater(() -> tell(f)));
+                }
+                Image image = paint(live.at(t -> values.getOrDefault(t, Double.NaN)));
+                Platform.runLater(() -> picture.setImage(image));
+            } catch (FindingException e) {
+                failed = true;
+                Platform.runLater(() -> tell(e.findings().getFirst()));
+            } finally {
+                busy.set(false);
+            }
+        });
+    }
+
+    private void tell(Finding f) {
+        trouble.setText(f.toString());
+        trouble.setManaged(true);
+    }
+
+    private static Image paint(String svg) {
+        var document = new SVGLoader().load(new ByteArrayInputStream(svg.getBytes(StandardCharsets.UTF_8)), null, LoaderContext.createDefault());
+        if (document == null || !(document.size().width > 0) || !(document.size().height > 0)) {
+            throw FindingException.of("drawing", "The drawing has no size.", "Give its svg element a width, a height and a viewBox.");
+        }
+        double scale = 2 * WIDTH / document.size().width;
+        var image = new BufferedImage((int) (2 * WIDTH), (int) Math.clamp(Math.ceil(document.size().height * scale), 1, 4_000), BufferedImage.TYPE_INT_ARGB);
+        var g = image.createGraphics();
+        g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
+        g.setRenderingHint(RenderingHints.KEY_STROKE_CONTROL, RenderingHints.VALUE_STROKE_PURE);
+        document.render((java.awt.Component) null, g, new ViewBox(0, 0, image.getWidth(), image.getHeight()));
+        g.dispose();
+        return SwingFXUtils.toFXImage(image, null);
+    }
+}

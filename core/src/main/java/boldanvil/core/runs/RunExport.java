@@ -1,0 +1,43 @@
+package boldanvil.core.runs;
+
+import boldanvil.core.finding.FindingException;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.Locale;
+
+/** Writes runs for other tools; the ending of the file's name says how. */
+public final class RunExport {
+    private RunExport() {}
+
+    /**
+     * Writes samples as CSV, as HDF5 ({@code .h5}, {@code .hdf5}) or as a value change dump ({@code .vcd}). What was there before is replaced
+     * only when all is written.
+     */
+    public static void write(Samples samples, Path file) {
+        String name = String.valueOf(file.getFileName()).toLowerCase(Locale.ROOT);
+        try {
+            if (name.endsWith(".vcd")) {
+                RunVcd.write(samples.snapshot(), file);
+            } else if (name.endsWith(".h5") || name.endsWith(".hdf5")) {
+                Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
+                try {
+                    RunWriter.write(samples, temporary);
+                    Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING);
+                } finally {
+                    Files.deleteIfExists(temporary);
+                }
+            } else {
+                RunCsv.write(samples.snapshot(), file);
+            }
+        } catch (IOException e) {
+            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+        }
+    }
+
+    /** Some columns over a span of time. */
+    public static Samples part(Samples all, java.util.List<String> names, double from, double to) {
+        return SampleStore.of(new RunData(names.stream().mapToInt(all::indexOf).filter(i -> i >= 0).mapToObj(i -> all.series(i, from, to)).toList()));
+    }
+}
