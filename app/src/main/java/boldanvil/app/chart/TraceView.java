@@ -816,7 +816,7 @@ public final class TraceView extends Region {
         g.setFont(Theme.bold(12.5));
         g.setFill(t.ink());
         String unit = unit(c);
-        String title = c.title() + (unit.isEmpty() ? "" : " [" + unit + "]") + (c.rightTaps().isEmpty() || c.rightUnit().isEmpty() ? "" : " [" + c.rightUnit() + " right]")
+        String title = c.title() + (unit.isEmpty() ? "" : " [" + unit + "]") + (c.rightTaps().isEmpty() ? "" : ", right axis" + (c.rightUnit().isEmpty() ? "" : " [" + c.rightUnit() + "]"))
                 + (c.period() > 0 ? ", mean over " + Figures.seconds(c.period()) : "");
         g.fillText(title, 0, HEAD / 2);
         double free = getWidth() - start - RIGHT - width(title, g.getFont()) - 24;
@@ -847,13 +847,21 @@ public final class TraceView extends Region {
         if (column < 0) {
             return "  –";
         }
-        double f = c.kind() == Kind.LOGIC ? 1 : factor(c, c.rightTaps().contains(tap));
+        boolean onRight = c.rightTaps().contains(tap);
+        double f = c.kind() == Kind.LOGIC ? 1 : factor(c, onRight);
+        AxisRange axis = ranges(c)[onRight ? 1 : 0];
         if (cursorsShown) {
             double a = samples.valueAt(column, cursorA) / f;
             double b = samples.valueAt(column, cursorB) / f;
-            return "  A " + Figures.text(a, 4) + "  B " + Figures.text(b, 4) + "  Δ " + Figures.text(b - a, 4);
+            return "  A " + figure(a, axis) + "  B " + figure(b, axis) + "  Δ " + figure(b - a, axis);
         }
-        return "  " + Figures.text(samples.valueAt(column, view.isHeld() ? view.end() : Double.POSITIVE_INFINITY) / f, 4);
+        return "  " + figure(samples.valueAt(column, view.isHeld() ? view.end() : Double.POSITIVE_INFINITY) / f, axis);
+    }
+
+    /** A value with the digits that mean something on its scale. */
+    private static String figure(double v, AxisRange axis) {
+        double grain = Math.pow(10, Math.floor(Math.log10(Math.max(1e-300, axis.high() - axis.low()))) - 4);
+        return Figures.text(Math.rint(v / grain) * grain, 5);
     }
 
     private void top(Theme t) {

@@ -62,7 +62,7 @@ import javafx.stage.Popup;
 public final class BenchPage extends BorderPane {
     private static final long VALUES_NANOS = 700_000_000;
     private static final long SLOW_NANOS = 220_000_000;
-    private static final double SIDE = 268;
+    private static final double SIDE = 270;
 
     private final Workspace workspace;
     private final RigSession session;
@@ -189,7 +189,7 @@ public final class BenchPage extends BorderPane {
             return;
         }
         VBox.setVgrow(traces, Priority.ALWAYS);
-        var middle = new VBox(toolbar(), notice, traces);
+        var middle = new VBox(traces);
         if (!plots.getChildren().isEmpty()) {
             middle.getChildren().add(plots);
         }
@@ -197,8 +197,14 @@ public final class BenchPage extends BorderPane {
             middle.getChildren().add(measure);
         }
         middle.getChildren().add(differencesScroll);
-        setCenter(middle);
-        setRight(shownPanel.isSelected() ? panelScroll : null);
+        HBox.setHgrow(middle, Priority.ALWAYS);
+        middle.setMinWidth(200);
+        var row = new HBox(middle);
+        if (shownPanel.isSelected()) {
+            row.getChildren().add(panelScroll);
+        }
+        VBox.setVgrow(row, Priority.ALWAYS);
+        setCenter(new VBox(toolbar(), notice, row));
     }
 
     private HBox bar;
@@ -210,6 +216,7 @@ public final class BenchPage extends BorderPane {
         span.setId("span");
         span.setEditable(true);
         span.setPrefWidth(92);
+        span.setMinWidth(92);
         span.getItems().addAll("1 ms", "10 ms", "0.1 s", "0.5 s", "1 s", "2 s", "5 s", "10 s", "30 s", "1 min", "10 min", "1 h");
         span.setValue("5 s");
         span.valueProperty().addListener((_, _, v) -> setSpan(v));
@@ -248,7 +255,7 @@ public final class BenchPage extends BorderPane {
         unplug.setVisible(false);
         unplug.setManaged(false);
         bar = new HBox(7, new Label("Span"), span, hold, autoscale, cursors, measured, triggerButton, view, waiting, space, note, shownPanel, unplug);
-        bar.getChildren().stream().filter(n -> n instanceof ToggleButton || n instanceof Button || n instanceof MenuButton).forEach(n -> ((javafx.scene.layout.Region) n).setMinWidth(USE_PREF_SIZE));
+        bar.getChildren().stream().filter(n -> n instanceof Label || n instanceof ToggleButton || n instanceof Button || n instanceof MenuButton).forEach(n -> ((javafx.scene.layout.Region) n).setMinWidth(USE_PREF_SIZE));
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.setStyle("-fx-padding: 8 12 6 12;");
         return bar;

@@ -197,7 +197,7 @@ final class ControlCard extends VBox {
     private void stepper(double initial) {
         var value = new Label();
         value.getStyleClass().add("mono");
-        value.setMinWidth(56);
+        value.setMinWidth(84);
         value.setAlignment(Pos.CENTER);
         var down = new Button("−");
         down.setId("down-" + control.tunable());
@@ -214,7 +214,7 @@ final class ControlCard extends VBox {
             step(Math.signum(e.getDeltaY() + e.getDeltaX()), show);
             e.consume();
         });
-        getChildren().addAll(line(box), note());
+        getChildren().addAll(line(null), box, note());
     }
 
     private void step(double direction, DoubleConsumer show) {
@@ -226,7 +226,7 @@ final class ControlCard extends VBox {
     private void number(double initial) {
         var field = new TextField(Figures.text(initial, 5));
         field.setId("number-" + control.tunable());
-        field.setPrefColumnCount(5);
+        field.setPrefColumnCount(8);
         var hint = new Label();
         hint.getStyleClass().addAll("small", "doubtful");
         hint.setWrapText(true);
@@ -259,7 +259,7 @@ final class ControlCard extends VBox {
         display = v -> field.setText(Figures.text(v, 6));
         var both = new HBox(4, field, new Label(control.unit()));
         both.setAlignment(Pos.CENTER_LEFT);
-        getChildren().addAll(line(both), hint, note());
+        getChildren().addAll(line(null), both, hint, note());
     }
 
     /** A number as typed: in the control's unit where it has none of its own. */

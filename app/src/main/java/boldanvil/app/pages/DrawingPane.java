@@ -26,7 +26,7 @@ import javafx.scene.layout.VBox;
 
 /** A drawing of the user's, moved by signals. It is drawn in the background, several times a second. */
 final class DrawingPane extends VBox {
-    private static final double WIDTH = 236;
+    private static final double WIDTH = 214;
 
     private final Executor background;
     private final ImageView picture = new ImageView();

@@ -56,6 +56,7 @@ final class HealthPane extends VBox {
     private void line(String text, String style) {
         var l = new Label(text);
         l.getStyleClass().add("small");
+        l.setWrapText(true);
         if (!style.isEmpty()) {
             l.getStyleClass().add(style);
         }
@@ -71,7 +72,7 @@ final class HealthPane extends VBox {
         while (last > first && p.counts()[last] == 0) {
             last--;
         }
-        var c = new Canvas(226, 44);
+        var c = new Canvas(212, 44);
         var g = c.getGraphicsContext2D();
         var t = theme.get();
         int from = Math.max(0, first - 1);
@@ -80,22 +81,22 @@ final class HealthPane extends VBox {
         for (long n : p.counts()) {
             most = Math.max(most, Math.log1p(n));
         }
-        double w = 226.0 / Math.max(1, to - from);
+        double w = 212.0 / Math.max(1, to - from);
         for (int i = from; i < to; i++) {
             double height = 28 * Math.log1p(p.counts()[i]) / most;
             g.setFill(ExecutionTimes.lowerEnd(i) > p.step() ? t.madder() : t.steel());
             g.fillRect((i - from) * w, 30 - height, Math.max(1, w - 1), height);
         }
         g.setStroke(t.rule());
-        g.strokeLine(0, 30.5, 226, 30.5);
+        g.strokeLine(0, 30.5, 212, 30.5);
         g.setFill(t.faint());
         g.setFont(Theme.sans(10));
         g.setTextBaseline(VPos.CENTER);
         g.fillText(Figures.seconds(ExecutionTimes.lowerEnd(from)), 0, 38);
         g.setTextAlign(TextAlignment.RIGHT);
-        g.fillText(Figures.seconds(ExecutionTimes.lowerEnd(to)), 226, 38);
+        g.fillText(Figures.seconds(ExecutionTimes.lowerEnd(to)), 212, 38);
         g.setTextAlign(TextAlignment.CENTER);
-        g.fillText("time of a step", 113, 38);
+        g.fillText("time of a step", 106, 38);
         return c;
     }
 }

@@ -1,7 +1,6 @@
 package boldanvil.core.report;
 
 import boldanvil.core.finding.FindingException;
-import java.awt.Color;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -188,7 +187,8 @@ public final class PlotFile {
 
         @Override
         public void line(double[] x, double[] y, int from, int to, String colour, double width, double[] dashes) throws IOException {
-            out.setStrokingColor(Color.decode(colour));
+            float[] c = rgb(colour);
+            out.setStrokingColor(c[0], c[1], c[2]);
             out.setLineWidth((float) width);
             out.setLineDashPattern(dashes.length == 2 ? new float[] {(float) dashes[0], (float) dashes[1]} : new float[0], 0);
             for (int i = from; i < to; i++) {
@@ -201,12 +201,18 @@ public final class PlotFile {
             out.stroke();
         }
 
+        private static float[] rgb(String colour) {
+            int c = Integer.parseInt(colour.substring(1), 16);
+            return new float[] {(c >> 16) / 255f, (c >> 8 & 0xFF) / 255f, (c & 0xFF) / 255f};
+        }
+
         @Override
         public void text(String s, double x, double y, double size, double align, String colour) throws IOException {
             String shown = known(s);
             double w = font.getStringWidth(shown) / 1000 * size;
             out.beginText();
-            out.setNonStrokingColor(Color.decode(colour));
+            float[] c = rgb(colour);
+            out.setNonStrokingColor(c[0], c[1], c[2]);
             out.setFont(font, (float) size);
             out.newLineAtOffset((float) (x - align * w), (float) (height - y));
             out.showText(shown);
