@@ -122,7 +122,7 @@ class ControlServerTest {
         try (var c = client()) {
             c.ask("load", Map.of("project", DEMO, "rig", "desk"));
             var ports = c.ask("prepare", Map.of("lossless", true)).path("xcp");
-            assertThat(ports.propertyNames()).containsExactlyInAnyOrder("controller", "drive", "panel");
+            assertThat(ports.propertyNames()).containsExactlyInAnyOrder("controller", "drive", "panel", "chamber");
             c.ask("run", Map.of("endNanos", 100_000_000L, "speed", 0.0));
             long end = System.nanoTime() + 20_000_000_000L;
             while (!c.ask("status", Map.of()).path("ended").asBoolean() && System.nanoTime() < end) {

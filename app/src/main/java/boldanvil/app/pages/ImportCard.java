@@ -53,7 +53,7 @@ final class ImportCard extends VBox {
             double f = Figures.factor(unit);
             var take = new CheckBox();
             take.setSelected(i != contents.time());
-            var line = new Line(take, c, field(name.contains(".") ? name : "imported." + name.replace(' ', '_'), 18), field(unit, 5), field(Figures.text(f), 5));
+            var line = new Line(take, c, field(name.contains(".") ? name : "imported." + name.replace(' ', '_'), 18), field(unit, 5), field(Double.toString(f), 5));
             line.tap().setId("import-tap-" + i);
             lines.add(line);
             grid.addRow(i + 1, take, new Label(c), line.tap(), line.unit(), line.factor());

@@ -43,41 +43,13 @@ import org.testfx.framework.junit5.Start;
 import org.testfx.util.WaitForAsyncUtils;
 
 /** The window, driven by pointer and keys through the real toolkit, without a display. */
-@ExtendWith(ApplicationExtension.class)
-@Timeout(120)
-class WindowTest {
-    private static final SheetRef LOOP = new SheetRef("controller", "current-loop");
-
-    @TempDir
-    static Path temporary;
-
-    private static int count;
-
-    private Path folder;
-    private Shell shell;
-
+class WindowTest extends WindowFixture {
     @Start
     void start(Stage stage) throws Exception {
-        System.setProperty(DeviceRegistry.FOLDER, temporary.resolve("devices").toString());
-        folder = Demo.copyTo(temporary.resolve("lock" + count++));
-        Theme.loadFonts();
-        shell = new Shell();
-        stage.setScene(new Scene(shell, 1280, 800));
-        stage.show();
-        shell.open(folder);
-        shell.show("Sheet");
+        begin(stage);
     }
 
-    @AfterEach
-    void close() {
-        WaitForAsyncUtils.asyncFx(shell::close);
-        WaitForAsyncUtils.waitForFxEvents();
-    }
-
-    private static void await(Callable<Boolean> condition) throws Exception {
-        WaitForAsyncUtils.waitFor(40, TimeUnit.SECONDS, () -> WaitForAsyncUtils.waitForAsyncFx(10_000, condition));
-        WaitForAsyncUtils.waitForFxEvents();
-    }
+    private static final SheetRef LOOP = new SheetRef("controller", "current-loop");
 
     private SheetScene.Node node(String title) {
         return shell.sheetPage().canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
@@ -98,32 +70,9 @@ class WindowTest {
         return shell.sheetPage().canvas().onScreen(n.inputX(), n.inputY(n.inputs().indexOf(port)));
     }
 
-    private void page(FxRobot robot, String name) {
-        robot.clickOn("#page-" + name);
-        WaitForAsyncUtils.waitForFxEvents();
-    }
-
-    private void choose(FxRobot robot, String rig) {
-        robot.interact(() -> robot.lookup("#rig").<ChoiceBox<String>>query().setValue(rig));
-    }
-
     private void drag(FxRobot robot, Point2D from, Point2D to) {
         robot.moveTo(from).press(MouseButton.PRIMARY).moveTo(from.add(to).multiply(0.5)).moveTo(to).release(MouseButton.PRIMARY);
         WaitForAsyncUtils.waitForFxEvents();
-    }
-
-    private void open(FxRobot robot, String path) {
-        robot.interact(() -> shell.navigator().open(path));
-        WaitForAsyncUtils.waitForFxEvents();
-    }
-
-    private static void keys(FxRobot robot, KeyCode... codes) {
-        robot.push(codes);
-        WaitForAsyncUtils.waitForFxEvents();
-    }
-
-    private void awaitPhase(RigSession.Phase phase) throws Exception {
-        await(() -> shell.session().phase() == phase);
     }
 
     @Test
@@ -226,21 +175,6 @@ class WindowTest {
     }
 
     /** Ids made of addresses have dots, which a selector would read as style classes. */
-    private static boolean shows(FxRobot robot, String id) {
-        return robot.lookup((Node n) -> id.equals(n.getId())).tryQuery().isPresent();
-    }
-
-    private static Node byId(FxRobot robot, String id) {
-        return robot.lookup((Node n) -> id.equals(n.getId())).query();
-    }
-
-    private void enter(FxRobot robot, String field, String text) {
-        robot.clickOn(byId(robot, field));
-        keys(robot, KeyCode.SHORTCUT, KeyCode.A);
-        robot.write(text).push(KeyCode.ENTER);
-        WaitForAsyncUtils.waitForFxEvents();
-    }
-
     @Test
     void blocksAreMovedCopiedDeletedUndoneAndRedone(FxRobot robot) throws Exception {
         open(robot, "controller/current loop");
@@ -518,8 +452,8 @@ class WindowTest {
         page(robot, "runs");
         await(() -> robot.lookup("#runs").<ListView<?>>query().getItems().size() == 2);
         robot.interact(() -> shell.runsPage().list().getSelectionModel().selectAll());
-        await(() -> shell.runsPage().verdict().contains("no deviation at all in 11 taps"));
-        assertThat(robot.lookup("#comparison").<TableView<?>>query().getItems()).hasSize(11);
+        await(() -> shell.runsPage().verdict().contains("no deviation at all in 14 taps"));
+        assertThat(robot.lookup("#comparison").<TableView<?>>query().getItems()).hasSize(14);
         enter(robot, "tolerance", "2 furlongs");
         await(() -> shell.runsPage().verdict().startsWith("Tolerance"));
     }

@@ -85,6 +85,9 @@ public final class LiveDrawing {
             return drawing;
         } catch (SAXException e) {
             String why = String.valueOf(e.getMessage());
+            if (why.contains("JAXP0001")) {
+                throw tooMuch(place);
+            }
             throw FindingException.of(place, why.contains("DOCTYPE") ? "The drawing has a DOCTYPE; those can reach outside the file." : "The drawing is no SVG: " + why.lines().findFirst().orElse("") + ".",
                     "Export it as plain SVG.");
         } catch (IOException | ParserConfigurationException e) {
@@ -113,10 +116,14 @@ public final class LiveDrawing {
         }
     }
 
+    private static FindingException tooMuch(String place) {
+        return FindingException.of(place, "The drawing has too many elements, or they lie too deep in each other.", "Simplify it.");
+    }
+
     /** Takes out scripts and whatever points outside the file. */
     private static void clean(Element e, Map<String, Element> byId, int depth, int[] count, String place) {
         if (depth > MAX_DEPTH || ++count[0] > MAX_ELEMENTS) {
-            throw FindingException.of(place, "The drawing has too many elements, or they lie too deep in each other.", "Simplify it.");
+            throw tooMuch(place);
         }
         if (!e.getAttribute("id").isEmpty()) {
             byId.putIfAbsent(e.getAttribute("id"), e);

@@ -198,6 +198,9 @@ public final class RunImport {
                         continue;
                     }
                     String place = file + ":" + csv.getCurrentLineNumber();
+                    if (r.size() < h.names().size()) {
+                        throw FindingException.of(place, "The row has " + r.size() + " cells, the header " + h.names().size() + ".", "The file may be cut off; export it again.");
+                    }
                     double t = time < 0 ? row * plan.step() : cell(r, time, h, place) * plan.timeFactor();
                     row++;
                     if (!(t > last)) {
@@ -205,7 +208,7 @@ public final class RunImport {
                     }
                     last = t;
                     for (int i = 0; i < from.length; i++) {
-                        if (from[i] < r.size() && !r.get(from[i]).isEmpty()) {
+                        if (!r.get(from[i]).isEmpty()) {
                             store.add(i, t, cell(r, from[i], h, place) * plan.mappings().get(i).factor());
                         }
                     }
@@ -218,9 +221,6 @@ public final class RunImport {
     }
 
     private static double cell(CSVRecord r, int column, Head h, String place) {
-        if (column >= r.size()) {
-            throw FindingException.of(place, "The row has " + r.size() + " cells, the header " + h.names().size() + ".", "The file may be cut off; export it again.");
-        }
         String text = r.get(column);
         double v = number(text, h.decimalComma());
         if (Double.isNaN(v) && !text.equalsIgnoreCase("nan")) {

@@ -1,0 +1,94 @@
+package boldanvil.app.shell;
+
+import boldanvil.app.Demo;
+import boldanvil.app.model.RigSession;
+import boldanvil.core.link.DeviceRegistry;
+import java.nio.file.Path;
+import java.util.concurrent.Callable;
+import java.util.concurrent.TimeUnit;
+import javafx.scene.Node;
+import javafx.scene.Scene;
+import javafx.scene.control.ChoiceBox;
+import javafx.scene.input.KeyCode;
+import javafx.stage.Stage;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.extension.ExtendWith;
+import org.junit.jupiter.api.io.TempDir;
+import org.testfx.api.FxRobot;
+import org.testfx.framework.junit5.ApplicationExtension;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** A window on a copy of the demo, driven by pointer and keys through the real toolkit, without a display. */
+@ExtendWith(ApplicationExtension.class)
+@Timeout(120)
+abstract class WindowFixture {
+    @TempDir
+    static Path temporary;
+
+    static int count;
+
+    Path folder;
+    Shell shell;
+
+    /** Opens the window; TestFX looks for its start in the test class itself, which calls this. */
+    void begin(Stage stage) throws Exception {
+        System.setProperty(DeviceRegistry.FOLDER, temporary.resolve("devices").toString());
+        folder = Demo.copyTo(temporary.resolve("lock" + count++));
+        Theme.loadFonts();
+        shell = new Shell();
+        stage.setScene(new Scene(shell, 1280, 800));
+        stage.show();
+        shell.open(folder);
+        shell.show("Sheet");
+    }
+
+    @AfterEach
+    void close() {
+        WaitForAsyncUtils.asyncFx(shell::close);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    static void await(Callable<Boolean> condition) throws Exception {
+        WaitForAsyncUtils.waitFor(40, TimeUnit.SECONDS, () -> WaitForAsyncUtils.waitForAsyncFx(10_000, condition));
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    void page(FxRobot robot, String name) {
+        robot.clickOn("#page-" + name);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    void choose(FxRobot robot, String rig) {
+        robot.interact(() -> robot.lookup("#rig").<ChoiceBox<String>>query().setValue(rig));
+    }
+
+    static void keys(FxRobot robot, KeyCode... codes) {
+        robot.push(codes);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    void awaitPhase(RigSession.Phase phase) throws Exception {
+        await(() -> shell.session().phase() == phase);
+    }
+
+    static boolean shows(FxRobot robot, String id) {
+        return robot.lookup((Node n) -> id.equals(n.getId())).tryQuery().isPresent();
+    }
+
+    static Node byId(FxRobot robot, String id) {
+        return robot.lookup((Node n) -> id.equals(n.getId())).query();
+    }
+
+    void enter(FxRobot robot, String field, String text) {
+        robot.clickOn(byId(robot, field));
+        keys(robot, KeyCode.SHORTCUT, KeyCode.A);
+        robot.write(text).push(KeyCode.ENTER);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    void open(FxRobot robot, String path) {
+        robot.interact(() -> shell.navigator().open(path));
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+}
