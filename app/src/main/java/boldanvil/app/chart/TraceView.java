@@ -7,6 +7,7 @@ import boldanvil.app.shell.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.diagram.BenchLayout.Style;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.measure.Edge;
 import boldanvil.core.measure.Measurement;
 import boldanvil.core.measure.StepMetrics;
@@ -92,6 +93,7 @@ public final class TraceView extends Region {
     private long labelled;
     private boolean labelsDue = true;
     private double steadyEnd;
+    private String trouble = "";
     private Runnable changed = () -> { };
     private long frames;
 
@@ -135,6 +137,7 @@ public final class TraceView extends Region {
         }
         charts = List.copyOf(over);
         layers = List.copyOf(runs);
+        trouble = "";
         labelsDue = true;
         paint();
     }
@@ -581,7 +584,17 @@ public final class TraceView extends Region {
         }
     }
 
+    /** What there is to see of a signal; null where it is not in the run, or cannot be read. */
     private Trace trace(Chart c, Layer layer, String tap) {
+        try {
+            return read(c, layer, tap);
+        } catch (FindingException e) {
+            trouble = e.findings().getFirst().cause();
+            return null;
+        }
+    }
+
+    private Trace read(Chart c, Layer layer, String tap) {
         int column = layer.samples().indexOf(tap);
         if (column < 0) {
             return null;
@@ -756,13 +769,13 @@ public final class TraceView extends Region {
         }
         top(t);
         front(t);
-        if (charts.isEmpty()) {
+        if (charts.isEmpty() || !trouble.isEmpty()) {
             front.setVisible(true);
             var f = clear(front, 0, 0, getWidth(), h);
-            f.setFill(t.faint());
+            f.setFill(trouble.isEmpty() ? t.faint() : t.madder());
             f.setFont(Theme.sans(14));
             f.setTextAlign(TextAlignment.CENTER);
-            f.fillText("Nothing to show yet.", getWidth() / 2, h / 2);
+            f.fillText(trouble.isEmpty() ? "Nothing to show yet." : trouble, getWidth() / 2, h / 2);
         }
     }
 

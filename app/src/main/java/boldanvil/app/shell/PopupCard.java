@@ -24,6 +24,8 @@ public final class PopupCard {
         dress(box, owner.getScene().getWindow());
         popup.getContent().add(box);
         popup.setAutoHide(true);
+        // A click beside the card is meant for what lies there.
+        popup.setConsumeAutoHidingEvents(false);
         var bounds = owner.localToScreen(owner.getBoundsInLocal());
         var window = owner.getScene().getWindow();
         popup.show(window, bounds.getMinX(), bounds.getMaxY() + 4);

@@ -116,11 +116,12 @@ public final class RunFile extends Archive implements AutoCloseable {
         if (!fits || !(d instanceof ChunkedDataset c) || type.bytes() != d.getDataType().getSize() || !d.getFilters().isEmpty()) {
             throw damaged(path, d.getPath() + " has not the expected form");
         }
-        return new ChunkRows(c, type, width);
+        return new ChunkRows(c, type, width, path);
     }
 
     /** Rows of a dataset in chunks as they lie in the file. */
     private static final class ChunkRows implements Rows {
+        private final Path path;
         private final ChunkedDataset data;
         private final NumberType type;
         private final int width;
@@ -128,13 +129,18 @@ public final class RunFile extends Archive implements AutoCloseable {
         private final int chunkRows;
         private final AtomicReferenceArray<ByteBuffer> chunks;
 
-        ChunkRows(ChunkedDataset data, NumberType type, int width) {
+        /** Reads the index of chunks at once: of a run that is still being written, it does not stay where it is. */
+        ChunkRows(ChunkedDataset data, NumberType type, int width, Path path) {
+            this.path = path;
             this.data = data;
             this.type = type;
             this.width = width;
             rows = data.getDimensionsAsLong()[0];
             chunkRows = Math.max(1, data.getChunkDimensions()[0]);
             chunks = new AtomicReferenceArray<>(Math.toIntExact((rows + chunkRows - 1) / chunkRows));
+            if (rows > 0) {
+                chunk(0);
+            }
         }
 
         @Override
@@ -146,7 +152,12 @@ public final class RunFile extends Archive implements AutoCloseable {
             ByteBuffer b = chunks.get(index);
             if (b == null) {
                 int[] at = width == 1 ? new int[] {index * chunkRows} : new int[] {index * chunkRows, 0};
-                b = data.getRawChunkBuffer(at).order(ByteOrder.LITTLE_ENDIAN);
+                try {
+                    b = data.getRawChunkBuffer(at).order(ByteOrder.LITTLE_ENDIAN);
+                    b.get(b.limit() - 1);
+                } catch (RuntimeException e) {
+                    throw damaged(path, "a part of " + data.getPath() + " is missing");
+                }
                 chunks.set(index, b);
             }
             return b;
