@@ -66,6 +66,16 @@ final class Raster {
         }
     }
 
+    /** Moves what lies within the clip to the left. */
+    void shift(int columns) {
+        if (columns <= 0 || columns >= right - left) {
+            return;
+        }
+        for (int y = top; y < bottom; y++) {
+            System.arraycopy(pixels, y * width + left + columns, pixels, y * width + left, right - left - columns);
+        }
+    }
+
     void horizontal(double y, int argb) {
         int row = (int) Math.round(y);
         if (row >= top && row < bottom) {
@@ -106,13 +116,13 @@ final class Raster {
         blend(last * width + x, argb, b - last);
     }
 
+    /** Mixes red and blue in one multiplication, green in another. */
     private void blend(int at, int argb, double share) {
         int s = (int) (share * 256);
         int p = pixels[at];
-        int r = (p >> 16 & 0xFF) + (((argb >> 16 & 0xFF) - (p >> 16 & 0xFF)) * s >> 8);
-        int g = (p >> 8 & 0xFF) + (((argb >> 8 & 0xFF) - (p >> 8 & 0xFF)) * s >> 8);
-        int b = (p & 0xFF) + (((argb & 0xFF) - (p & 0xFF)) * s >> 8);
-        pixels[at] = 0xFF000000 | r << 16 | g << 8 | b;
+        int redBlue = (p & 0xFF00FF) + (((argb & 0xFF00FF) - (p & 0xFF00FF)) * s >> 8) & 0xFF00FF;
+        int green = (p & 0x00FF00) + (((argb & 0x00FF00) - (p & 0x00FF00)) * s >> 8) & 0x00FF00;
+        pixels[at] = 0xFF000000 | redBlue | green;
     }
 
     /** A straight line; left to right. */

@@ -50,7 +50,10 @@ public final class TraceView extends Region {
     private static final double THICKNESS = 1.6;
     private static final int[][] DASHES = {null, {7, 4}, {2, 3}, {10, 3}};
     /** Figures beside the traces change no more often than one can read them. */
-    private static final long LABELS_NANOS = 120_000_000;
+    private static final long LABELS_NANOS = 160_000_000;
+    /** After so many pictures that were moved, one is drawn anew, so that scales are looked at as a whole. */
+    private static final int WHOLE_EVERY = 26;
+    private static final double LATE_SECONDS = 0.25;
 
     /**
      * A run to draw.
@@ -92,6 +95,13 @@ public final class TraceView extends Region {
     private double dragX = Double.NaN;
     private long labelled;
     private boolean labelsDue = true;
+    /** Whether more has changed than the time since the last picture. */
+    private boolean stale = true;
+    private int scrolled;
+    /** The first column of pixels that is drawn; those before it are there already. */
+    private int drawFrom;
+    private double paintedEnd;
+    private double paintedNow;
     private double steadyEnd;
     private String trouble = "";
     private Runnable changed = () -> { };
@@ -101,6 +111,8 @@ public final class TraceView extends Region {
         this.theme = theme;
         picture.setMouseTransparent(true);
         getChildren().addAll(picture, labels, rightLabels, foot, top, front);
+        // They are put where they belong when they are drawn; moving them is no reason to lay out anything.
+        getChildren().forEach(n -> n.setManaged(false));
         front.setVisible(false);
         setMinSize(200, 120);
         setId("traces");
@@ -117,6 +129,11 @@ public final class TraceView extends Region {
         addEventHandler(ScrollEvent.SCROLL, this::scrolled);
     }
 
+    private void dirty() {
+        labelsDue = true;
+        stale = true;
+    }
+
     /** What to do when the stretch of time, a cursor or a scale has been changed by hand. */
     public void onChange(Runnable action) {
         changed = action;
@@ -129,6 +146,7 @@ public final class TraceView extends Region {
             ranges.keySet().retainAll(over.stream().map(Chart::title).toList());
             while (heads.size() < over.size()) {
                 heads.add(new Canvas());
+                heads.getLast().setManaged(false);
                 getChildren().add(getChildren().indexOf(front), heads.getLast());
             }
             while (heads.size() > over.size()) {
@@ -138,7 +156,7 @@ public final class TraceView extends Region {
         charts = List.copyOf(over);
         layers = List.copyOf(runs);
         trouble = "";
-        labelsDue = true;
+        dirty();
         paint();
     }
 
@@ -154,14 +172,14 @@ public final class TraceView extends Region {
     public void setMarks(List<Mark> what) {
         if (!what.equals(marks)) {
             marks = List.copyOf(what);
-            labelsDue = true;
+            dirty();
         }
     }
 
     /** Steps to be shown at their traces. */
     public void setAnnotations(List<Annotation> what) {
         annotations = List.copyOf(what);
-        labelsDue = true;
+        dirty();
         paint();
     }
 
@@ -177,7 +195,7 @@ public final class TraceView extends Region {
     /** Width of the time axis in seconds. */
     public void setSpan(double seconds) {
         view.span(seconds);
-        labelsDue = true;
+        dirty();
         changed.run();
     }
 
@@ -197,7 +215,7 @@ public final class TraceView extends Region {
     /** Whether the picture stands still while the run goes on. */
     public void setHold(boolean on) {
         view.hold(on);
-        labelsDue = true;
+        dirty();
     }
 
     /** Whether each axis follows its values, or keeps the scale it has. */
@@ -207,7 +225,7 @@ public final class TraceView extends Region {
             r[0].lock(!on);
             r[1].lock(!on);
         });
-        labelsDue = true;
+        dirty();
     }
 
     /** All axes follow their values again. */
@@ -216,7 +234,7 @@ public final class TraceView extends Region {
             r[0].clear();
             r[1].clear();
         });
-        labelsDue = true;
+        dirty();
         paint();
         changed.run();
     }
@@ -224,7 +242,7 @@ public final class TraceView extends Region {
     public void setCursors(boolean on) {
         cursorsShown = on;
         setCursor(on ? Cursor.CROSSHAIR : Cursor.DEFAULT);
-        labelsDue = true;
+        dirty();
         paint();
         changed.run();
     }
@@ -233,7 +251,7 @@ public final class TraceView extends Region {
     public void setCursors(double a, double b) {
         cursorA = a;
         cursorB = b;
-        labelsDue = true;
+        dirty();
         paint();
         changed.run();
     }
@@ -267,6 +285,7 @@ public final class TraceView extends Region {
 
     /** The instant of the trigger on show; NaN for none. */
     public void setTrigger(double seconds) {
+        stale |= Double.compare(seconds, trigger) != 0;
         trigger = seconds;
     }
 
@@ -319,7 +338,7 @@ public final class TraceView extends Region {
 
     @Override
     protected void layoutChildren() {
-        labelsDue = true;
+        dirty();
         paint();
     }
 
@@ -347,7 +366,7 @@ public final class TraceView extends Region {
             view.pan((dragX - e.getX()) / plotWidth() * view.span());
             dragX = e.getX();
         }
-        labelsDue = true;
+        dirty();
         paint();
         changed.run();
     }
@@ -373,7 +392,7 @@ public final class TraceView extends Region {
             // While the picture follows the run, its right end stays at now.
             view.span(view.span() * factor);
         }
-        labelsDue = true;
+        dirty();
         paint();
         changed.run();
         e.consume();
@@ -410,19 +429,18 @@ public final class TraceView extends Region {
         if (raster == null || raster.width() != (int) w || raster.height() != (int) (h - BOTTOM)) {
             raster = new Raster((int) w, (int) Math.max(1, h - BOTTOM));
             picture.setImage(raster.image());
-            labelsDue = true;
+            dirty();
         }
         if (cursorsShown && Double.isNaN(cursorA)) {
             cursorA = begin() + view.span() * 0.35;
             cursorB = begin() + view.span() * 0.65;
         }
         var t = theme.get();
-        raster.clip(0, 0, w, h);
-        raster.fill(Raster.argb(t.card()));
-        for (int i = 0; i < charts.size(); i++) {
-            pane(t, charts.get(i), paneTop(i) + HEAD, Math.max(10, paneHeight() - HEAD));
+        if (!scrolls(pixelsWide) || !scroll(t, pixelsWide)) {
+            whole(t);
         }
-        lines(t);
+        paintedEnd = steadyEnd;
+        paintedNow = now();
         raster.show();
         timeAxis(t);
         long now = System.nanoTime();
@@ -431,6 +449,52 @@ public final class TraceView extends Region {
             labelsDue = false;
             labels(t);
         }
+    }
+
+    private double now() {
+        return layers.isEmpty() ? 0 : layers.getFirst().samples().end();
+    }
+
+    private void whole(Theme t) {
+        scrolled = 0;
+        stale = false;
+        drawFrom = (int) LEFT;
+        raster.clip(0, 0, getWidth(), getHeight());
+        raster.fill(Raster.argb(t.card()));
+        for (int i = 0; i < charts.size(); i++) {
+            pane(t, charts.get(i), paneTop(i) + HEAD, Math.max(10, paneHeight() - HEAD));
+        }
+        lines(t);
+    }
+
+    /** Whether the last picture can be moved to the left, so that only what is new has to be drawn. */
+    private boolean scrolls(int pixelsWide) {
+        long columns = Math.round((steadyEnd - paintedEnd) / view.span() * pixelsWide);
+        return !stale && !view.isHeld() && layers.size() == 1 && annotations.isEmpty() && ++scrolled < WHOLE_EVERY && columns >= 0 && columns < pixelsWide / 2
+                && charts.stream().allMatch(c -> c.kind() == Kind.TRACE);
+    }
+
+    /** Draws what is new; false when a scale had to change, so that everything must be drawn. */
+    private boolean scroll(Theme t, int pixelsWide) {
+        int columns = (int) Math.round((steadyEnd - paintedEnd) / view.span() * pixelsWide);
+        // Parts of a rig arrive at their own times; what is a little older may still be growing.
+        drawFrom = Math.clamp((int) xOf(paintedNow - LATE_SECONDS), (int) LEFT, (int) LEFT + pixelsWide - 1);
+        for (int i = 0; i < charts.size(); i++) {
+            double plotTop = paneTop(i) + HEAD;
+            double plotHeight = Math.max(10, paneHeight() - HEAD);
+            raster.clip(LEFT, plotTop, plotWidth(), plotHeight);
+            raster.shift(columns);
+            raster.clip(drawFrom, plotTop, LEFT + plotWidth() - drawFrom, plotHeight);
+            raster.fill(Raster.argb(t.card()));
+            if (!pane(t, charts.get(i), plotTop, plotHeight)) {
+                return false;
+            }
+            // The left edge has been moved out.
+            raster.clip(LEFT, plotTop, plotWidth(), plotHeight);
+            raster.vertical(LEFT, Raster.argb(t.faint()), 1, 0);
+        }
+        lines(t);
+        return true;
     }
 
     private AxisRange[] ranges(Chart c) {
@@ -452,10 +516,11 @@ public final class TraceView extends Region {
         return c.base() > 0 ? "per unit of " + Figures.text(c.base()) + " " + c.unit() : c.unit();
     }
 
-    private void pane(Theme t, Chart c, double plotTop, double plotHeight) {
+    /** Draws a pane from {@link #drawFrom} on; false when its scale has changed and it was to be drawn in part. */
+    private boolean pane(Theme t, Chart c, double plotTop, double plotHeight) {
         if (c.kind() == Kind.LOGIC) {
             logic(t, c, plotTop, plotHeight);
-            return;
+            return true;
         }
         AxisRange[] axes = ranges(c);
         List<Trace> traces = new ArrayList<>();
@@ -474,8 +539,17 @@ public final class TraceView extends Region {
             }
         }
         double clock = System.nanoTime() / 1e9;
-        labelsDue |= axes[0].fit(extremes[0][0], extremes[0][1], clock);
-        labelsDue |= axes[1].fit(extremes[1][0], extremes[1][1], clock);
+        boolean part = drawFrom > LEFT;
+        boolean changed = false;
+        for (int side = 0; side < 2; side++) {
+            // A part of the picture can only tell that a scale is too narrow.
+            boolean beyond = extremes[side][0] < axes[side].low() || extremes[side][1] > axes[side].high();
+            changed |= (!part || beyond) && axes[side].fit(extremes[side][0], extremes[side][1], clock);
+        }
+        labelsDue |= changed;
+        if (part && changed) {
+            return false;
+        }
         grid(t, axes[0], plotTop, plotHeight);
         for (Trace trace : traces) {
             AxisRange axis = axes[trace.side];
@@ -491,10 +565,11 @@ public final class TraceView extends Region {
                     c.style());
         }
         raster.clip(0, 0, getWidth(), getHeight());
+        return true;
     }
 
     private void grid(Theme t, AxisRange axis, double plotTop, double plotHeight) {
-        raster.clip(LEFT, plotTop, plotWidth(), plotHeight);
+        raster.clip(drawFrom, plotTop, LEFT + plotWidth() - drawFrom, plotHeight);
         int rule = Raster.argb(t.rule());
         if (axis != null) {
             for (double tick : Ticks.of(axis.low(), axis.high(), wanted(plotHeight))) {
@@ -519,6 +594,7 @@ public final class TraceView extends Region {
     private final class Trace {
         private double[][] envelope;
         private Series points;
+        private int firstColumn;
         private double shift;
         private double least = Double.POSITIVE_INFINITY;
         private double greatest = Double.NEGATIVE_INFINITY;
@@ -544,7 +620,7 @@ public final class TraceView extends Region {
             }
             double lastLow = Double.NaN;
             double lastHigh = Double.NaN;
-            int first = (int) LEFT;
+            int first = firstColumn;
             for (int i = 0; i < envelope[0].length; i++) {
                 if (Double.isNaN(envelope[0][i])) {
                     continue;
@@ -601,14 +677,18 @@ public final class TraceView extends Region {
         }
         var trace = new Trace();
         trace.shift = layer.shift();
-        double from = begin() - layer.shift();
-        double to = from + view.span();
-        int bins = (int) Math.max(2, plotWidth());
+        int all = (int) Math.max(2, plotWidth());
+        // One column more, so that the new part joins the old one.
+        trace.firstColumn = Math.max((int) LEFT, drawFrom - 1);
+        double bin = view.span() / all;
+        double to = begin() - layer.shift() + view.span();
+        double from = begin() - layer.shift() + (trace.firstColumn - (int) LEFT) * bin;
+        int bins = Math.max(2, all - (trace.firstColumn - (int) LEFT));
         long n = layer.samples().count(column, from, to);
         if (c.period() > 0 && n < 500_000) {
             trace.points = Measurement.meanOver(layer.samples().series(column, from - c.period(), to), c.period());
         } else if (n <= (c.style() == Style.DOTS ? 4L : 1L) * bins) {
-            double margin = n >= 2 ? 3 * view.span() / n : 5 * view.span();
+            double margin = n >= 2 ? 3 * (to - from) / n : 5 * view.span();
             trace.points = layer.samples().series(column, from - margin, to + margin);
         }
         if (trace.points != null) {
@@ -661,7 +741,7 @@ public final class TraceView extends Region {
     /** Marks, trigger, cursors and what belongs to steps: lines across the panes. */
     private void lines(Theme t) {
         for (int i = 0; i < charts.size(); i++) {
-            raster.clip(LEFT, paneTop(i) + HEAD, plotWidth(), paneHeight() - HEAD);
+            raster.clip(drawFrom, paneTop(i) + HEAD, LEFT + plotWidth() - drawFrom, paneHeight() - HEAD);
             for (Mark m : marks) {
                 raster.vertical(xOf(m.seconds()), Raster.argb(colour(t, m.kind())), 2, 3);
             }

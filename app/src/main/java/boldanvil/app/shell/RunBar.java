@@ -21,6 +21,9 @@ import org.kordamp.ikonli.javafx.FontIcon;
 final class RunBar extends HBox {
     private static final List<String> SPEEDS = List.of("× 0.1", "× 1", "× 10", "× max");
 
+    /** Figures change no more often than one can read them. */
+    private static final long TOLD_NANOS = 90_000_000;
+
     private final Workspace workspace;
     private final RigSession session;
     private final Navigator navigator;
@@ -81,8 +84,14 @@ final class RunBar extends HBox {
         navigator.onChange(this::refresh);
         session.onChange(this::refresh);
         new AnimationTimer() {
+            private long told;
+
             @Override
             public void handle(long now) {
+                if (now - told < TOLD_NANOS) {
+                    return;
+                }
+                told = now;
                 time.setText(session.run().map(r -> String.format(Locale.ROOT, "%.3f s", r.seconds())).orElse("0.000 s"));
             }
         }.start();

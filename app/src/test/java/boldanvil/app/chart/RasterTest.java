@@ -69,6 +69,18 @@ class RasterTest {
     }
 
     @Test
+    void aShiftMovesTheClippedPartAlone() {
+        var r = white();
+        r.span(8, 0, 10, BLACK);
+        r.clip(5, 3, 10, 4);
+        r.shift(2);
+        assertThat(at(r, 6, 4)).isEqualTo(BLACK);
+        assertThat(at(r, 8, 4)).isEqualTo(WHITE);
+        assertThat(at(r, 8, 1)).isEqualTo(BLACK);
+        assertThat(at(r, 6, 1)).isEqualTo(WHITE);
+    }
+
+    @Test
     void dashesLeaveGaps() {
         assertThat(Raster.isOn(0, new int[] {7, 4})).isTrue();
         assertThat(Raster.isOn(8, new int[] {7, 4})).isFalse();

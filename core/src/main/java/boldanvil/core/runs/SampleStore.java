@@ -22,9 +22,11 @@ public final class SampleStore implements Samples {
     private static final class Block {
         private final double[] times;
         private final double[] values;
-        /** Least and greatest values of each full group of rows. */
+        /** Least and greatest values of each full group of rows, column after column. */
         private final double[] low;
         private final double[] high;
+        /** The first instant of each full group, close together. */
+        private final double[] starts;
         private int size;
 
         Block(double[] times, double[] values, int size, int width) {
@@ -32,6 +34,7 @@ public final class SampleStore implements Samples {
             this.values = values;
             low = new double[times.length / GROUP * width];
             high = new double[low.length];
+            starts = new double[times.length / GROUP];
             for (this.size = 0; this.size < size; ) {
                 this.size++;
                 summarise(width);
@@ -43,7 +46,8 @@ public final class SampleStore implements Samples {
             if (size % GROUP != 0) {
                 return;
             }
-            int g = (size / GROUP - 1) * width;
+            starts[size / GROUP - 1] = times[size - GROUP];
+            int g = size / GROUP - 1;
             for (int c = 0; c < width; c++) {
                 double l = Double.NaN;
                 double h = Double.NaN;
@@ -52,8 +56,8 @@ public final class SampleStore implements Samples {
                     l = !(l <= v) ? v : l;
                     h = !(h >= v) ? v : h;
                 }
-                low[g + c] = l;
-                high[g + c] = h;
+                low[c * starts.length + g] = l;
+                high[c * starts.length + g] = h;
             }
         }
     }
@@ -123,10 +127,30 @@ public final class SampleStore implements Samples {
             return pieces;
         }
 
+        /** The first block that reaches up to an instant. */
+        int blockAt(double seconds) {
+            int a = 0;
+            int b = blocks.size();
+            while (a < b) {
+                int middle = (a + b) >>> 1;
+                Block x = blocks.get(middle);
+                if (x.times[x.size - 1] < seconds) {
+                    a = middle + 1;
+                } else {
+                    b = middle;
+                }
+            }
+            return a;
+        }
+
         /** Number of samples before an instant, or not after it. */
         int before(double seconds, boolean inclusive) {
+            int first = blockAt(seconds);
             int at = 0;
-            for (Block b : blocks) {
+            for (int i = 0; i < first; i++) {
+                at += blocks.get(i).size;
+            }
+            for (Block b : blocks.subList(first, blocks.size())) {
                 double last = b.times[b.size - 1];
                 if (inclusive ? last > seconds : last >= seconds) {
                     int i = Arrays.binarySearch(b.times, 0, b.size, seconds);
@@ -358,22 +382,27 @@ public final class SampleStore implements Samples {
     private void recent(int column, Envelope to) {
         Track t = trackOf[column];
         double bin = (to.to() - to.from()) / to.bins();
-        for (Block b : t.blocks) {
-            if (b.times[b.size - 1] < to.from() || b.times[0] > to.to()) {
-                continue;
-            }
+        int stride = t.width;
+        int c = offset[column];
+        for (int k = t.blockAt(to.from()); k < t.blocks.size() && t.blocks.get(k).times[0] <= to.to(); k++) {
+            Block b = t.blocks.get(k);
             int i = b.times[0] >= to.from() ? 0 : first(b, to.from());
-            int stride = t.width;
-            int c = offset[column];
-            boolean grouped = b.size > GROUP && b.times[GROUP] - b.times[0] <= bin;
-            while (i < b.size && b.times[i] <= to.to()) {
-                if (grouped && i % GROUP == 0 && i + GROUP <= b.size && b.times[i + GROUP - 1] <= to.to()) {
-                    to.add(b.times[i], b.low[i / GROUP * stride + c], b.high[i / GROUP * stride + c]);
-                    i += GROUP;
-                } else {
-                    double v = b.values[i * stride + c];
-                    to.add(b.times[i++], v, v);
+            boolean grouped = b.size > GROUP && b.starts[0] + bin >= b.times[GROUP];
+            while (i < b.size) {
+                int g = i / GROUP;
+                if (grouped && i % GROUP == 0 && i + GROUP <= b.size) {
+                    double next = g + 1 < b.starts.length && i + 2 * GROUP <= b.size ? b.starts[g + 1] : b.times[i + GROUP - 1];
+                    if (next <= to.to()) {
+                        to.add(b.starts[g], b.low[c * b.starts.length + g], b.high[c * b.starts.length + g]);
+                        i += GROUP;
+                        continue;
+                    }
                 }
+                if (b.times[i] > to.to()) {
+                    return;
+                }
+                double v = b.values[i * stride + c];
+                to.add(b.times[i++], v, v);
             }
         }
     }
