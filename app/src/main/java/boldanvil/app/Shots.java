@@ -58,12 +58,6 @@ public final class Shots extends Application {
         });
         shot("sheet-system", () -> shell.navigator().open(""));
         shot("sheet-controller", () -> shell.navigator().open("controller"));
-        shot("sheet-position-loop", () -> {
-            shell.navigator().open("controller/position loop");
-            shell.sheetPage().canvas().shown().nodes().stream().filter(n -> n.title().equals("speed controller")).findFirst()
-                    .ifPresent(n -> shell.sheetPage().canvas().select(Set.of(n.id())));
-        });
-        shot("sheet-plant", () -> shell.navigator().open("drive/paddle"));
         shot("patch", () -> shell.show("Patch"));
         shot("patch-conflict", () -> {
             shell.workspace().edit("patch reset", p -> p.withPatch("controller", p.patches().get("controller").with(new boldanvil.core.diagram.Patch.Row("reset", "IO.E13", "E13", "reset button on the panel"))));
@@ -76,9 +70,12 @@ public final class Shots extends Application {
         pause(1_800);
         shot("bench-tuned", () -> {
             shell.setNight(true);
-            ((javafx.scene.control.ToggleButton) scene.lookup("#cursors")).setSelected(true);
+            press("cursors");
         });
-        on(() -> shell.setNight(false));
+        on(() -> {
+            shell.setNight(false);
+            press("cursors");
+        });
         endRun();
         shot("build", () -> shell.show("Build"));
         on(() -> {
@@ -89,7 +86,10 @@ public final class Shots extends Application {
             }
         });
         await(() -> !shell.runsPage().verdict().startsWith("Reading"), 30);
+        on(() -> press("run-difference"));
+        await(() -> !shell.runsPage().verdict().startsWith("Reading"), 30);
         shot("runs", () -> { });
+        on(() -> press("run-difference"));
         on(() -> {
             shell.show("Trials");
             var varied = new java.util.LinkedHashMap<String, String>();
@@ -121,9 +121,7 @@ public final class Shots extends Application {
             shell.show("Sheet");
             shell.navigator().open("controller");
         });
-        shot("gate-drive-servo", () -> shell.navigator().open("servo/servo"));
-        run("desk", 1.5);
-        shot("gate-drive-bench", () -> shell.show("Bench"));
+        commissioning();
         run("emulated", 0.05);
         shot("build-emulated", () -> shell.show("Build"));
         endRun();
@@ -142,6 +140,88 @@ public final class Shots extends Application {
             shell.navigator().open("modes");
             text("sequence");
         });
+    }
+
+    /**
+     * A session at the gate drive on the stand-in, through the controls of the window: speed steps, currents over 0.1 s between cursors, a
+     * retune in one set, and the comparison with the desk.
+     */
+    private void commissioning() {
+        run("desk", 2.4);
+        run("swage", 1.6);
+        on(() -> press("up-helm.trim"));
+        on(() -> press("up-helm.trim"));
+        pause(700);
+        shot("gate-drive-bench", () -> { });
+        on(() -> {
+            press("hold");
+            press("cursors");
+            press("measure");
+            shell.benchPage().traces().view().show(1.09, 1.19);
+            shell.benchPage().traces().setCursors(1.105, 1.155);
+        });
+        shot("bench-currents", () -> { });
+        on(() -> {
+            press("measure");
+            press("cursors");
+            press("bench-tuning");
+            shell.benchPage().live();
+            type("tune-controller.speed_loop.controller.kp", "110 A");
+            type("tune-controller.speed_loop.controller.ki", "1100");
+        });
+        pause(400);
+        shot("bench-tuning", () -> { });
+        on(() -> press("tuning-apply"));
+        pause(400);
+        on(() -> {
+            press("bench-controls");
+            press("down-helm.trim");
+            press("down-helm.trim");
+        });
+        pause(1_500);
+        endRun();
+        on(() -> {
+            shell.show("Runs");
+            var items = shell.runsPage().list().getItems();
+            if (items.size() >= 2) {
+                shell.runsPage().list().getSelectionModel().selectIndices(0, 1);
+            }
+            press("runs-steps");
+        });
+        await(() -> !shell.runsPage().verdict().startsWith("Reading"), 30);
+        shot("runs-steps", () -> ((javafx.scene.control.TableView<?>) find("steps")).getSelectionModel().select(0));
+    }
+
+    private javafx.scene.Node find(String id) {
+        return find(scene.getRoot(), id);
+    }
+
+    /** Looked up by hand, since addresses have dots that a style selector would take for classes. */
+    private static javafx.scene.Node find(javafx.scene.Node n, String id) {
+        if (id.equals(n.getId())) {
+            return n;
+        }
+        if (n instanceof javafx.scene.Parent p) {
+            for (var child : p.getChildrenUnmodifiable()) {
+                var found = find(child, id);
+                if (found != null) {
+                    return found;
+                }
+            }
+        }
+        return null;
+    }
+
+    private void press(String id) {
+        if (find(id) instanceof javafx.scene.control.ButtonBase b) {
+            b.fire();
+        } else {
+            throw new IllegalStateException("no button " + id);
+        }
+    }
+
+    private void type(String id, String text) {
+        ((javafx.scene.control.TextField) find(id)).setText(text);
     }
 
     private void text(String block) {

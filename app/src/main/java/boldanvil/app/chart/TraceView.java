@@ -543,8 +543,7 @@ public final class TraceView extends Region {
         boolean changed = false;
         for (int side = 0; side < 2; side++) {
             // A part of the picture can only tell that a scale is too narrow.
-            boolean beyond = extremes[side][0] < axes[side].low() || extremes[side][1] > axes[side].high();
-            changed |= (!part || beyond) && axes[side].fit(extremes[side][0], extremes[side][1], clock);
+            changed |= (!part || axes[side].isTooNarrow(extremes[side][0], extremes[side][1])) && axes[side].fit(extremes[side][0], extremes[side][1], clock);
         }
         labelsDue |= changed;
         if (part && changed) {
@@ -572,7 +571,7 @@ public final class TraceView extends Region {
         raster.clip(drawFrom, plotTop, LEFT + plotWidth() - drawFrom, plotHeight);
         int rule = Raster.argb(t.rule());
         if (axis != null) {
-            for (double tick : Ticks.of(axis.low(), axis.high(), wanted(plotHeight))) {
+            for (double tick : Ticks.of(axis.low(), axis.high(), wanted(axis, plotHeight))) {
                 raster.horizontal(plotTop + plotHeight - (tick - axis.low()) / (axis.high() - axis.low()) * plotHeight, rule);
             }
         }
@@ -586,8 +585,13 @@ public final class TraceView extends Region {
         raster.vertical(LEFT + plotWidth() - 1, edge, 1, 0);
     }
 
-    private static int wanted(double plotHeight) {
-        return (int) Math.max(2, plotHeight / 24);
+    /** About how many ticks a scale gets; at least so many that two are there. */
+    private static int wanted(AxisRange axis, double plotHeight) {
+        int n = (int) Math.max(2, plotHeight / 24);
+        while (n < 8 && Ticks.of(axis.low(), axis.high(), n).size() < 2) {
+            n++;
+        }
+        return n;
     }
 
     /** The part of a signal that is to be seen: each sample, where there are few, or the extremes of each column of pixels. */
@@ -863,7 +867,7 @@ public final class TraceView extends Region {
         g.setFont(Theme.sans(11.5));
         g.setFill(t.ink());
         g.setTextAlign(align);
-        int wanted = wanted(plotHeight);
+        int wanted = wanted(axis, plotHeight);
         for (double tick : Ticks.of(axis.low(), axis.high(), wanted)) {
             double y = plotTop + plotHeight - (tick - axis.low()) / (axis.high() - axis.low()) * plotHeight;
             g.fillText(Ticks.text(tick, axis.low(), axis.high(), wanted), x, Math.clamp(y, plotTop + 5, plotTop + plotHeight - 5));

@@ -10,7 +10,8 @@ import picocli.CommandLine.Command;
 @Command(name = "bold-anvil", mixinStandardHelpOptions = true, version = "Bold Anvil 0.1.0",
         description = "Draw controllers, simulate them, put them on devices, drive them live.",
         subcommands = {CheckCommand.class, RunCommand.class, SweepCommand.class, GenerateCommand.class, BuildCommand.class, CompareCommand.class,
-            OpenCommand.class, ShotsCommand.class, BlocksCommand.class, PatchCommand.class, DeployCommand.class, DevicesCommand.class})
+            OpenCommand.class, ShotsCommand.class, BlocksCommand.class, PatchCommand.class, DeployCommand.class, DevicesCommand.class,
+            RunsCommand.class, ExportCommand.class, ImportCommand.class, MeasureCommand.class})
 public final class CommandLineMain {
     private CommandLineMain() {}
 

@@ -9,6 +9,7 @@ public final class AxisRange {
     private static final double TOO_WIDE = 0.55;
     private static final double PATIENCE_SECONDS = 1.5;
     private static final double ROOM = 0.07;
+    private static final double EDGE = 0.01;
 
     private double low = Double.NaN;
     private double high = Double.NaN;
@@ -63,9 +64,10 @@ public final class AxisRange {
         if (Double.isNaN(low)) {
             return take(a, b);
         }
-        if (least < low || most > high) {
+        double edge = EDGE * (high - low);
+        if (isTooNarrow(least, most)) {
             wideSince = Double.NaN;
-            return take(Math.min(low, a), Math.max(high, b));
+            return take(least < low + edge ? Math.min(low, a) : low, most > high - edge ? Math.max(high, b) : high);
         }
         if (b - a < TOO_WIDE * (high - low)) {
             if (Double.isNaN(wideSince)) {
@@ -78,6 +80,12 @@ public final class AxisRange {
             wideSince = Double.NaN;
         }
         return false;
+    }
+
+    /** Whether values lie outside, or on the frame, where a trace is as good as hidden. */
+    public boolean isTooNarrow(double least, double most) {
+        double edge = EDGE * (high - low);
+        return Double.isNaN(low) || least < low + edge || most > high - edge;
     }
 
     private boolean take(double a, double b) {

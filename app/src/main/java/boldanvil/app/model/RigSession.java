@@ -66,6 +66,8 @@ public final class RigSession implements AutoCloseable {
     private final Deque<Map<String, Double>> undoable = new ConcurrentLinkedDeque<>();
     private final Set<Finding> told = ConcurrentHashMap.newKeySet();
     private volatile Recording recording;
+    private volatile List<ModeTaps.Mode> modes = List.of();
+    private volatile double modesUntil;
     private volatile Path shelfFolder;
     private volatile List<Values.Row> values = List.of();
     private volatile Map<String, DeviceFault> faults = Map.of();
@@ -296,6 +298,8 @@ public final class RigSession implements AutoCloseable {
         planned.clear();
         undoable.clear();
         told.clear();
+        modes = ModeTaps.of(fresh.review().project());
+        modesUntil = 0;
         recording = null;
         if (fresh.store().columns().isEmpty()) {
             return;
@@ -332,12 +336,21 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
-    /** What has been found out since the last time becomes a mark. */
-    private void noteFindings(LiveRun r) {
+    /** What has been found out, and which modes have changed, since the last time becomes a mark. */
+    private synchronized void noteFindings(LiveRun r) {
+        int before = marks.size();
+        if (!modes.isEmpty()) {
+            double until = r.store().end();
+            ModeTaps.changes(modes, r.store(), modesUntil).stream().filter(m -> m.seconds() <= until).forEach(this::mark);
+            modesUntil = until;
+        }
         for (Finding f : r.findings()) {
             if (told.add(f)) {
                 mark(new Mark(r.seconds(), f.isError() ? Mark.Kind.LIMIT : Mark.Kind.FAULT, f.cause()));
             }
+        }
+        if (marks.size() > before) {
+            changed();
         }
     }
 

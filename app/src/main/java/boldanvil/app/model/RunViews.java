@@ -98,11 +98,14 @@ public final class RunViews {
         return SampleStore.of(new RunData(all));
     }
 
-    /** Charts with a pane of differences below each. */
+    /** Panes of differences; where there are few charts, below each of them, else in their place. */
     public static List<Chart> withDifferences(List<Chart> charts) {
         List<Chart> all = new ArrayList<>();
+        boolean few = charts.size() <= 3;
         for (Chart c : charts) {
-            all.add(c);
+            if (few) {
+                all.add(c);
+            }
             if (c.kind() == Kind.TRACE) {
                 all.add(new Chart(c.title() + ", difference", c.unit(), c.taps().stream().map(t -> DIFFERENCE + t).toList()));
             }

@@ -13,6 +13,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 
 /** Changes to sheets, each with a name for undo. A null sheet stands for the system sheet. */
@@ -107,6 +108,26 @@ public final class SheetEdits {
             }
             return p.change(ref, s -> s.add(wire));
         });
+    }
+
+    /**
+     * Pins the value of a wire: a tap beside the block it comes from.
+     *
+     * @return the tap's name; of the one that is there already, if the wire has one
+     */
+    public String pin(SheetRef ref, Wire wire) {
+        Sheet sheet = workspace.project().part(ref.part()).flatMap(p -> p.sheet(ref.sheet())).orElseThrow();
+        var there = sheet.wires().stream().filter(w -> w.from().equals(wire.from()) && w.fromPort().equals(wire.fromPort())).map(Wire::to).map(sheet::block)
+                .flatMap(Optional::stream).filter(b -> b.type().equals("tap")).findFirst();
+        if (there.isPresent()) {
+            return there.get().name();
+        }
+        Block source = sheet.block(wire.from()).orElseThrow();
+        String id = sheet.freshId();
+        String name = sheet.freshName(source.name() + " value");
+        workspace.edit("pin the value of a wire", p -> p.change(ref, s -> s.add(Block.of(id, "tap", name, snap(source.x() + 170), snap(source.y() - 70), Map.of()))
+                .add(new Wire(wire.from(), wire.fromPort(), id, "u"))));
+        return name;
     }
 
     /** Deletes blocks with their wires, and single wires. */

@@ -218,8 +218,8 @@ public final class BenchPage extends BorderPane {
         }
         span.setId("span");
         span.setEditable(true);
-        span.setPrefWidth(92);
-        span.setMinWidth(92);
+        span.setPrefWidth(108);
+        span.setMinWidth(108);
         span.getItems().addAll("1 ms", "10 ms", "0.1 s", "0.5 s", "1 s", "2 s", "5 s", "10 s", "30 s", "1 min", "10 min", "1 h");
         span.setValue("5 s");
         span.valueProperty().addListener((_, _, v) -> setSpan(v));

@@ -45,12 +45,12 @@ final class MeasurePane extends VBox {
         table.getStyleClass().add("dense");
         column("signal", 118, false, r -> Figures.shortName(r.tap()));
         column("unit", 46, false, Row::unit);
-        column("mean", 74, true, r -> Figures.text(r.m().mean(), 5));
-        column("RMS", 74, true, r -> Figures.text(r.m().rms(), 5));
+        column("mean", 74, true, r -> Figures.text(r.m().mean(), 4));
+        column("RMS", 74, true, r -> Figures.text(r.m().rms(), 4));
         column("ripple RMS", 78, true, r -> Figures.text(r.m().rippleRms(), 4));
-        column("least", 74, true, r -> Figures.text(r.m().least(), 5));
-        column("greatest", 74, true, r -> Figures.text(r.m().greatest(), 5));
-        column("peak to peak", 88, true, r -> Figures.text(r.m().peakToPeak(), 5));
+        column("least", 74, true, r -> Figures.text(r.m().least(), 4));
+        column("greatest", 74, true, r -> Figures.text(r.m().greatest(), 4));
+        column("peak to peak", 88, true, r -> Figures.text(r.m().peakToPeak(), 4));
         column("freq. Hz", 72, true, r -> Figures.text(r.m().frequency(), 5));
         column("duty %", 60, true, r -> Figures.text(100 * r.m().duty(), 4));
         column("THD %", 60, true, r -> Figures.text(100 * r.distortion(), 3));
@@ -133,7 +133,9 @@ final class MeasurePane extends VBox {
     /** Up to the 40th harmonic, where there are some periods; NaN elsewhere. */
     private static double distortion(Series s, Measurement m) {
         boolean periodic = m.frequency() * m.seconds() > 2 && s.size() < 200_000;
-        return periodic ? Spectrum.distortion(s, m.frequency(), 40) : Double.NaN;
+        double d = periodic ? Spectrum.distortion(s, m.frequency(), 40) : Double.NaN;
+        // More harmonics than fundamental: it is no distorted sine, it is something else.
+        return d < 1 ? d : Double.NaN;
     }
 
     private static Measurement scaled(Measurement m, double f) {

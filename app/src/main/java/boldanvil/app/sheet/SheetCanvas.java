@@ -106,6 +106,19 @@ public final class SheetCanvas extends Pane {
         liveText = text;
     }
 
+    /** Wires that are selected. */
+    public Set<Wire> selectedWires() {
+        return Set.copyOf(selectedWires);
+    }
+
+    /** Selects a wire alone. */
+    public void select(Wire wire) {
+        selected.clear();
+        selectedWires.clear();
+        selectedWires.add(wire);
+        paint();
+    }
+
     private SheetRef ref() {
         return navigator.sheet().orElse(null);
     }

@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.ModeTaps;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
@@ -158,6 +159,13 @@ public final class SheetPage extends BorderPane {
         var address = new StringBuilder();
         for (String word : navigator.path().split("/")) {
             address.append(address.isEmpty() ? word : Names.address(word)).append('.');
+        }
+        for (ModeTaps.Mode m : ModeTaps.of(run.review().project())) {
+            // A mode chart shows its active step.
+            int active = m.chart().equals(navigator.path() + "/" + block) ? run.store().indexOf(m.tap()) : -1;
+            if (active >= 0) {
+                return "▸ " + m.step(run.store().latest(active));
+            }
         }
         int column = run.store().indexOf(address + Names.address(block));
         if (column < 0) {

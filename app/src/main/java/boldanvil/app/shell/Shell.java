@@ -118,6 +118,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         commands.add(Command.of("Stop the rig", "Shortcut+PERIOD", session::stop));
         commands.add(Command.of("Stop everything at once", "F12", () -> session.stopAll(workspace.project().name())));
         commands.add(Command.of("Put the selected block on the bench", "Shortcut+E", this::sendToBench));
+        commands.add(Command.of("Pin the value of the selected wire", "Shortcut+T", this::pinWire));
         commands.add(Command.of("Charts back to now", "Shortcut+HOME", () -> benchPage.live()));
         commands.add(Command.of("Build the rig", "Shortcut+B", buildPage::build));
         commands.add(Command.of("Reset the devices", "", session::reset));
@@ -289,6 +290,17 @@ public final class Shell extends BorderPane implements AutoCloseable {
             show("Sheet");
             navigator.show(place);
         }
+    }
+
+    private void pinWire() {
+        var wires = sheetPage.canvas().selectedWires();
+        var sheet = navigator.sheet();
+        if (wires.size() != 1 || sheet.isEmpty()) {
+            status.say("Select one wire inside a part first.");
+            return;
+        }
+        String tap = edits.pin(sheet.get(), wires.iterator().next());
+        status.say("'" + tap + "' shows the wire's value while a rig runs" + (session.isBusy() ? ", from the next start on." : "."));
     }
 
     private void sendToBench() {

@@ -9,6 +9,7 @@ import java.io.PrintWriter;
 import java.io.StringWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.List;
 import org.apache.pdfbox.Loader;
 import org.apache.pdfbox.text.PDFTextStripper;
 import org.junit.jupiter.api.BeforeEach;
@@ -289,5 +290,45 @@ class CommandLineTest {
         assertThat(out).contains("(unchanged)");
         assertThat(run("build", demo, "--rig", "swage", "--json")).isZero();
         assertThat(new JsonMapper().readTree(out).path("controller").path("fresh").asBoolean(true)).isFalse();
+    }
+
+    @Test
+    void aRunIsMeasuredExportedImportedAndListed() throws IOException {
+        assertThat(run("run", demo, "--rig", "desk", "--for", "1s", "--record", file("a.h5"))).isZero();
+        assertThat(run("measure", file("a.h5"), "--tap", "drive.position", "--from", "500 ms", "--json")).isZero();
+        var row = new JsonMapper().readTree(out).get(0);
+        assertThat(row.path("greatest").asDouble()).isBetween(0.05, 0.15);
+        assertThat(row.path("frequency").isNull()).isTrue();
+        for (String name : List.of("b.csv", "b.vcd", "b.svg", "b.pdf", "b.h5")) {
+            assertThat(run("export", file("a.h5"), file(name), "--tap", "drive.position", "--to", "500 ms")).as(name + err).isZero();
+            assertThat(Files.size(Path.of(file(name)))).isPositive();
+        }
+        assertThat(run("compare", file("b.csv"), file("b.h5"))).isZero();
+        assertThat(out).contains("No deviation at all");
+        assertThat(run("export", file("a.h5"), file("c.csv"), "--tap", "drive.none")).isEqualTo(2);
+        assertThat(err).contains("no tap 'drive.none'").contains("drive.position");
+        assertThat(run("import", file("b.csv"), demo)).isZero();
+        assertThat(out).contains("time [s]   (the time)").contains("drive.position [m]");
+        assertThat(run("import", file("b.csv"), demo, "--map", "drive.position [m]=old.position[m]*1000")).as(err).isZero();
+        assertThat(run("import", file("b.csv"), demo, "--map", "nonsense")).isEqualTo(2);
+        assertThat(run("runs", demo, "--find", "b.csv")).isZero();
+        assertThat(out).contains("imported").contains("b.csv");
+        assertThat(run("runs", demo, "--json")).isZero();
+        assertThat(new JsonMapper().readTree(out).get(0).path("note").path("name").asString("")).isEqualTo("b.csv");
+        assertThat(run("runs", demo, "--find", "nothing like it")).isZero();
+        assertThat(out).contains("No run was found");
+    }
+
+    @Test
+    void stepsOfTheGateDriveAreMeasured() throws IOException {
+        String gate = Demo.copyTo(folder.resolve("gate"), "gate-drive").toString();
+        assertThat(run("run", gate, "--rig", "desk", "--for", "1.8s", "--record", file("g.h5"))).isZero();
+        assertThat(run("measure", file("g.h5"), "--steps", "controller.speed_loop.speed_demand=controller.speed_loop.speed", "--json")).isZero();
+        var rows = new JsonMapper().readTree(out);
+        assertThat(rows.size()).isEqualTo(3);
+        assertThat(rows.get(2).path("to").asDouble()).isCloseTo(0.6, org.assertj.core.api.Assertions.within(1e-4));
+        assertThat(rows.get(2).path("riseTime").asDouble()).isBetween(0.02, 0.1);
+        assertThat(run("measure", file("g.h5"), "--tap", "controller.iq")).isZero();
+        assertThat(out).contains("controller.iq").contains("rippleRms");
     }
 }

@@ -77,6 +77,16 @@ class ChartModelsTest {
     }
 
     @Test
+    void aTraceNeverLiesOnTheFrame() {
+        var a = new AxisRange();
+        a.fit(0, 0, 0);
+        assertThat(a.high()).isEqualTo(1);
+        assertThat(a.fit(0, 1, 0.1)).isTrue();
+        assertThat(a.high()).isGreaterThan(1.05);
+        assertThat(a.fit(0, 1, 0.2)).isFalse();
+    }
+
+    @Test
     void aLockedAxisStays() {
         var a = new AxisRange();
         a.set(-1, 1);

@@ -1,0 +1,127 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.measure.Measurement;
+import boldanvil.core.measure.Spectrum;
+import boldanvil.core.measure.StepMetrics;
+import boldanvil.core.runs.Samples;
+import boldanvil.core.runs.Series;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Measures signals of a recorded run. */
+@Command(name = "measure", mixinStandardHelpOptions = true, description = "Measures signals of a recorded run: mean, RMS, extremes, frequency, duty cycle, distortion; "
+        + "with --steps how a signal follows a demand.")
+final class MeasureCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")
+    private Path run;
+
+    @Option(names = "--tap", paramLabel = "TAP", description = "Only this tap; may be repeated.")
+    private List<String> taps = new ArrayList<>();
+
+    @Option(names = "--from", paramLabel = "TIME", description = "First instant.")
+    private String from;
+
+    @Option(names = "--to", paramLabel = "TIME", description = "Last instant.")
+    private String to;
+
+    @Option(names = "--steps", paramLabel = "DEMAND=RESPONSE", description = "Measures how a tap follows each step of another.")
+    private String steps;
+
+    @Option(names = "--json", description = "Print the result as JSON.")
+    private boolean json;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() {
+        try (Samples samples = ExportCommand.open(run)) {
+            double a = from == null ? samples.begin() : Texts.number("--from", from, Map.of());
+            double b = to == null ? samples.end() : Texts.number("--to", to, Map.of());
+            return steps == null ? signals(samples, a, b) : steps(samples, a, b);
+        }
+    }
+
+    private int signals(Samples samples, double a, double b) {
+        List<Map<String, Object>> rows = new ArrayList<>();
+        for (String name : ExportCommand.named(samples, taps)) {
+            Series s = samples.series(samples.indexOf(name), a, b);
+            var m = Measurement.of(s);
+            Map<String, Object> row = new LinkedHashMap<>();
+            row.put("tap", name);
+            row.put("unit", s.unit());
+            put(row, "mean", m.mean());
+            put(row, "rms", m.rms());
+            put(row, "rippleRms", m.rippleRms());
+            put(row, "least", m.least());
+            put(row, "greatest", m.greatest());
+            put(row, "frequency", m.frequency());
+            put(row, "duty", m.duty());
+            put(row, "distortion", m.frequency() * m.seconds() > 2 ? Spectrum.distortion(s, m.frequency(), 40) : Double.NaN);
+            rows.add(row);
+        }
+        print(rows);
+        return 0;
+    }
+
+    private int steps(Samples samples, double a, double b) {
+        String[] both = steps.split("=", 2);
+        var names = ExportCommand.named(samples, List.of(both));
+        Series demand = samples.series(samples.indexOf(names.getFirst()), a, b);
+        Series response = samples.series(samples.indexOf(names.getLast()), a, b);
+        List<Map<String, Object>> rows = new ArrayList<>();
+        for (var m : StepMetrics.all(demand, response, StepMetrics.BAND)) {
+            Map<String, Object> row = new LinkedHashMap<>();
+            put(row, "at", m.start());
+            put(row, "from", m.from());
+            put(row, "to", m.to());
+            put(row, "riseTime", m.riseTime());
+            put(row, "settlingTime", m.settlingTime());
+            put(row, "overshoot", m.overshootShare());
+            put(row, "peak", m.peak());
+            put(row, "finalError", m.finalError());
+            rows.add(row);
+        }
+        print(rows);
+        return 0;
+    }
+
+    private static void put(Map<String, Object> row, String key, double v) {
+        row.put(key, Double.isFinite(v) ? v : null);
+    }
+
+    private void print(List<Map<String, Object>> rows) {
+        var out = spec.commandLine().getOut();
+        if (json) {
+            out.println(new JsonMapper().writeValueAsString(rows));
+            return;
+        }
+        if (rows.isEmpty()) {
+            out.println("There is nothing to measure.");
+            return;
+        }
+        rows.getFirst().keySet().forEach(k -> out.printf(k.equals("tap") ? "%-40s" : k.equals("unit") ? "%-8s" : "%14s", k));
+        out.println();
+        for (var row : rows) {
+            row.forEach((k, v) -> {
+                if (v instanceof Double d) {
+                    out.printf(Locale.ROOT, "%14.6g", d);
+                } else {
+                    out.printf(k.equals("tap") ? "%-40s" : k.equals("unit") ? "%-8s" : "%14s", v == null ? "–" : v);
+                }
+            });
+            out.println();
+        }
+    }
+}

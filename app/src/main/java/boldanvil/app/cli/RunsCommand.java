@@ -1,0 +1,61 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.finding.Finding;
+import boldanvil.core.runs.RunShelf;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
+
+/** Lists the recorded runs of a project. */
+@Command(name = "runs", mixinStandardHelpOptions = true, description = "Lists the recorded runs of a project, newest first, with what made each.")
+final class RunsCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
+    private Path project;
+
+    @Option(names = "--find", paramLabel = "WORDS", description = "Only runs in whose rig, name, note, devices or changes all of these words stand.")
+    private String find = "";
+
+    @Option(names = "--json", description = "Print the result as JSON.")
+    private boolean json;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() {
+        List<Finding> troubles = new ArrayList<>();
+        var entries = new RunShelf(project.resolve("runs")).list(troubles).stream().filter(e -> e.note().matches(find)).toList();
+        var out = spec.commandLine().getOut();
+        if (json) {
+            List<Object> all = new ArrayList<>();
+            for (var e : entries) {
+                Map<String, Object> one = new LinkedHashMap<>();
+                one.put("id", e.id());
+                one.put("folder", e.folder().toString());
+                one.put("note", e.note());
+                all.add(one);
+            }
+            out.println(new JsonMapper().writeValueAsString(all));
+        } else {
+            for (var e : entries) {
+                var n = e.note();
+                out.printf(Locale.ROOT, "%-36s %10.3f s  %-10s %s%s%s%n", e.id(), n.seconds(), n.rig(), n.starred() ? "★ " : "", n.name(), n.whole() ? "" : "  (cut off)");
+            }
+            if (entries.isEmpty()) {
+                out.println("No run was found.");
+            }
+        }
+        CommandLineMain.print(spec.commandLine().getErr(), troubles);
+        return 0;
+    }
+}
