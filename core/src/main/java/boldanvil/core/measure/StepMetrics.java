@@ -5,7 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 
 /**
- * How a signal goes from one level to another (terms as in IEC 60050-351:2013, 351-45). Times between samples are taken on straight lines.
+ * How a signal goes from one level to another (terms as in IEC 60050-351:2013). Times between samples are taken on straight lines.
  *
  * @param start when the step begins, seconds
  * @param from level before
