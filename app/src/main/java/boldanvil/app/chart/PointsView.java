@@ -1,6 +1,7 @@
 package boldanvil.app.chart;
 
 import boldanvil.app.shell.Theme;
+import boldanvil.core.report.Ticks;
 import java.util.List;
 import java.util.function.Supplier;
 import javafx.geometry.VPos;

@@ -5,6 +5,7 @@ import boldanvil.app.shell.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.measure.Histogram;
 import boldanvil.core.measure.Spectrum;
+import boldanvil.core.report.Ticks;
 import boldanvil.core.runs.Samples;
 import boldanvil.core.runs.Series;
 import java.util.ArrayList;
@@ -125,7 +126,8 @@ public final class SidePlot extends Region {
                 for (int k = 1; k < series.size(); k++) {
                     curves.add(over(series.getFirst(), series.get(k), f));
                 }
-                return new Picture(curves, series.isEmpty() ? "" : Figures.shortName(series.getFirst().name()) + unit, unit.strip());
+                return new Picture(curves, series.isEmpty() ? "" : Figures.shortName(series.getFirst().name()) + unit,
+                        series.size() == 2 ? Figures.shortName(series.get(1).name()) + unit : unit.strip());
             }
         }
     }
@@ -228,8 +230,8 @@ public final class SidePlot extends Region {
         double h = getHeight() - HEAD - BOTTOM;
         g.setFont(Theme.sans(11));
         g.setLineWidth(1);
-        int across = (int) Math.max(2, w / 80);
-        int up = (int) Math.max(2, h / 28);
+        int across = Ticks.enough(x[0], x[1], (int) Math.max(2, w / 80));
+        int up = Ticks.enough(y[0], y[1], (int) Math.max(2, h / 28));
         g.setTextAlign(TextAlignment.CENTER);
         for (double tick : Ticks.of(x[0], x[1], across)) {
             double at = Math.round(LEFT + (tick - x[0]) / (x[1] - x[0]) * w) + 0.5;

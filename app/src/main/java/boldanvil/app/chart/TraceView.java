@@ -11,6 +11,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.measure.Edge;
 import boldanvil.core.measure.Measurement;
 import boldanvil.core.measure.StepMetrics;
+import boldanvil.core.report.Ticks;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.runs.Samples;
 import boldanvil.core.runs.Series;
@@ -100,6 +101,7 @@ public final class TraceView extends Region {
     private int scrolled;
     /** The first column of pixels that is drawn; those before it are there already. */
     private int drawFrom;
+    private Theme paintedTheme;
     private double paintedEnd;
     private double paintedNow;
     private double steadyEnd;
@@ -289,6 +291,11 @@ public final class TraceView extends Region {
         trigger = seconds;
     }
 
+    /** What the traces are drawn into. */
+    Raster raster() {
+        return raster;
+    }
+
     /** Pictures drawn so far. */
     public long frames() {
         return frames;
@@ -436,6 +443,10 @@ public final class TraceView extends Region {
             cursorB = begin() + view.span() * 0.65;
         }
         var t = theme.get();
+        if (t != paintedTheme) {
+            paintedTheme = t;
+            dirty();
+        }
         if (!scrolls(pixelsWide) || !scroll(t, pixelsWide)) {
             whole(t);
         }
@@ -587,11 +598,7 @@ public final class TraceView extends Region {
 
     /** About how many ticks a scale gets; at least so many that two are there. */
     private static int wanted(AxisRange axis, double plotHeight) {
-        int n = (int) Math.max(2, plotHeight / 24);
-        while (n < 8 && Ticks.of(axis.low(), axis.high(), n).size() < 2) {
-            n++;
-        }
-        return n;
+        return Ticks.enough(axis.low(), axis.high(), (int) Math.max(2, plotHeight / 24));
     }
 
     /** The part of a signal that is to be seen: each sample, where there are few, or the extremes of each column of pixels. */

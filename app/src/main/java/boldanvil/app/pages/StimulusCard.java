@@ -103,8 +103,8 @@ final class StimulusCard extends VBox {
         }
         repeat.setVisible(chosen() != Stimulus.Shape.SINE && chosen() != Stimulus.Shape.CHIRP);
         message.getStyleClass().remove("bad");
-        message.setText(chosen() != Stimulus.Shape.PLAYBACK ? "Within " + Figures.text(control.softMinimum(), 4) + " to " + Figures.text(control.softMaximum(), 4) + " "
-                + control.unit() + ". It is played tick by tick where the rig runs." : source.map(s -> "Plays " + s.name().replace('_', ' ') + ", " + s.size() + " samples.")
+        message.setText(chosen() != Stimulus.Shape.PLAYBACK ? "Within " + Figures.text(control.softMinimum(), 4) + " to " + Figures.text(control.softMaximum(), 4)
+                + (control.unit().isEmpty() ? "" : " " + control.unit()) + ". It is played tick by tick where the rig runs." : source.map(s -> "Plays " + s.name().replace('_', ' ') + ", " + s.size() + " samples.")
                 .orElse("Choose a recorded signal first: on the Runs page, 'Use as playback'."));
     }
 

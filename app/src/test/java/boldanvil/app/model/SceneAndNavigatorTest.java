@@ -35,13 +35,13 @@ class SceneAndNavigatorTest {
     @Test
     void theSystemSheetShowsThePartsWithTheirPorts() {
         var s = scene("");
-        assertThat(s.nodes()).hasSize(3);
+        assertThat(s.nodes()).hasSize(4);
         var c = node(s, "Paddle controller");
         assertThat(c.inputs()).containsExactly("shunt A", "shunt B", "shaft", "enable", "reset");
         assertThat(c.outputs()).containsExactly("leg A", "leg B", "fault");
         assertThat(c.chip()).isEqualTo("every 100 µs");
         assertThat(c.opens()).isTrue();
-        assertThat(s.links()).hasSize(8).allMatch(l -> l.type() != null);
+        assertThat(s.links()).hasSize(9).allMatch(l -> l.type() != null);
     }
 
     @Test

@@ -33,24 +33,6 @@ public record Plot(String title, String axis, double from, double to, List<Pane>
         panes = List.copyOf(panes);
     }
 
-    /** Round values between two ends, about {@code wanted} of them. */
-    static double[] ticks(double low, double high, int wanted) {
-        double raw = (high - low) / Math.max(1, wanted);
-        if (!(raw > 0) || Double.isInfinite(raw)) {
-            return new double[0];
-        }
-        double power = Math.pow(10, Math.floor(Math.log10(raw)));
-        double m = raw / power;
-        double step = power * (m <= 1 ? 1 : m <= 2 ? 2 : m <= 5 ? 5 : 10);
-        int first = (int) Math.ceil(low / step - 1e-9);
-        int last = (int) Math.floor(high / step + 1e-9);
-        double[] ticks = new double[Math.max(0, last - first + 1)];
-        for (int i = 0; i < ticks.length; i++) {
-            ticks[i] = (first + i) * step + 0.0;
-        }
-        return ticks;
-    }
-
     static String text(double v) {
         double r = Math.abs(v) < 1e-12 ? 0 : v;
         String s = String.format(java.util.Locale.ROOT, "%.6g", r);

@@ -81,7 +81,7 @@ public final class PlotFile {
         }
         double bottom = TOP + p.panes().size() * (HEAD + PANE);
         double w = WIDTH - LEFT - RIGHT;
-        for (double tick : Plot.ticks(p.from(), p.to(), 8)) {
+        for (double tick : Ticks.of(p.from(), p.to(), 8)) {
             s.text(Plot.text(tick), LEFT + (tick - p.from()) / (p.to() - p.from()) * w, bottom + 15, 11, 0.5, "#20252A");
         }
         s.text(p.axis(), LEFT + w / 2, bottom + 34, 12, 0.5, "#6C7178");
@@ -96,12 +96,12 @@ public final class PlotFile {
             s.text(c.name(), x, top + 18, 11, 1, c.colour());
             x -= 7 * c.name().length() + 18;
         }
-        for (double tick : Plot.ticks(pane.low(), pane.high(), 5)) {
+        for (double tick : Ticks.of(pane.low(), pane.high(), 5)) {
             double y = y0 + PANE - (tick - pane.low()) / (pane.high() - pane.low()) * PANE;
             s.line(new double[] {LEFT, LEFT + w}, new double[] {y, y}, 0, 2, "#D8D2C4", 0.7, new double[0]);
             s.text(Plot.text(tick), LEFT - 6, y + 4, 11, 1, "#20252A");
         }
-        for (double tick : Plot.ticks(p.from(), p.to(), 8)) {
+        for (double tick : Ticks.of(p.from(), p.to(), 8)) {
             double at = LEFT + (tick - p.from()) / (p.to() - p.from()) * w;
             s.line(new double[] {at, at}, new double[] {y0, y0 + PANE}, 0, 2, "#D8D2C4", 0.7, new double[0]);
         }

@@ -51,9 +51,9 @@ class PlotFileTest {
 
     @Test
     void ticksAreRoundAndWithinTheEnds() {
-        assertThat(Plot.ticks(0, 4, 8)).containsExactly(0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5, 4);
-        assertThat(Plot.ticks(-1.2, 1.1, 4)).containsExactly(-1, 0, 1);
-        assertThat(Plot.ticks(1, 1, 4)).isEmpty();
+        assertThat(Ticks.of(0, 4, 8)).containsExactly(0.0, 0.5, 1.0, 1.5, 2.0, 2.5, 3.0, 3.5, 4.0);
+        assertThat(Ticks.of(-1.2, 1.1, 4)).containsExactly(-1.0, 0.0, 1.0);
+        assertThat(Ticks.of(1, 1, 4)).isEmpty();
         assertThat(Plot.text(0.1 + 0.2)).isEqualTo("0.3");
         assertThat(Plot.text(-1e-17)).isEqualTo("0");
     }

@@ -1,4 +1,4 @@
-package boldanvil.app.chart;
+package boldanvil.core.report;
 
 import java.util.ArrayList;
 import java.util.List;
@@ -20,6 +20,15 @@ public final class Ticks {
             ticks.add(n * step + 0.0);
         }
         return ticks;
+    }
+
+    /** A number of ticks to ask for, at least {@code wanted}, with which there are two or more; 8 at most where even that is not enough. */
+    public static int enough(double low, double high, int wanted) {
+        int n = wanted;
+        while (n < 8 && of(low, high, n).size() < 2) {
+            n++;
+        }
+        return n;
     }
 
     static double step(double low, double high, int wanted) {
