@@ -67,7 +67,9 @@ public final class AxisRange {
         double edge = EDGE * (high - low);
         if (isTooNarrow(least, most)) {
             wideSince = Double.NaN;
-            return take(least < low + edge ? Math.min(low, a) : low, most > high - edge ? Math.max(high, b) : high);
+            // Room by the whole scale: what is new may be a small part of what there is.
+            double more = ROOM * (Math.max(high, most) - Math.min(low, least));
+            return take(least < low + edge ? Math.min(a, least - more) : low, most > high - edge ? Math.max(b, most + more) : high);
         }
         if (b - a < TOO_WIDE * (high - low)) {
             if (Double.isNaN(wideSince)) {
