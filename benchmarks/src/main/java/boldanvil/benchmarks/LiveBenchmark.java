@@ -6,6 +6,7 @@ import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.runs.Recording;
 import boldanvil.core.testing.PartBuilder;
 import com.sun.management.OperatingSystemMXBean;
 import java.lang.management.ManagementFactory;
@@ -26,11 +27,11 @@ import javafx.stage.Stage;
 /**
  * 32 taps at 20 kHz from a bench process, live in eight panes of the real window at 1280 × 800 with software rendering, recorded
  * meanwhile: pictures a second as the window counts them, processor time of the window's process, rows lost; then how long a control's
- * change takes to come back as a measured value.
+ * change takes to come back as a measured value. Argument: seconds to measure (20).
  */
 public final class LiveBenchmark extends Application {
     private static final int TAPS = 32;
-    private static final double MEASURED_SECONDS = 20;
+    private static final double USUAL_SECONDS = 20;
 
     /** Starts it; the class path needs a class that is no Application. */
     public static final class Start {
@@ -87,6 +88,11 @@ public final class LiveBenchmark extends Application {
         });
     }
 
+    /** Size of what has been recorded, in GB. */
+    private double size() {
+        return shell.session().recording().map(r -> r.entry().folder().resolve("samples.h5").toFile().length() / 1e9).orElse(0.0);
+    }
+
     private static void pause(double seconds) throws InterruptedException {
         new CountDownLatch(1).await(Math.round(seconds * 1e9), TimeUnit.NANOSECONDS);
     }
@@ -102,8 +108,10 @@ public final class LiveBenchmark extends Application {
         long pictures = shell.benchPage().traces().frames();
         int column = run.store().indexOf("source.tap0");
         long rows = run.store().count(column, -1, 1e9);
-        pause(MEASURED_SECONDS);
+        var given = getParameters().getRaw();
+        pause(given.isEmpty() ? USUAL_SECONDS : Double.parseDouble(given.getFirst()));
         double seconds = (System.nanoTime() - wall) / 1e9;
+        System.out.printf(Locale.ROOT, "run of %.0f s, recorded file %.2f GB, trouble: %s%n", run.seconds(), size(), shell.session().recording().flatMap(Recording::trouble).map(Object::toString).orElse("none"));
         System.out.printf(Locale.ROOT, "%.1f pictures a second, window process %.0f %% of a core, %.0f rows a second, %d lost, %d overruns, heap %.0f MB%n",
                 (shell.benchPage().traces().frames() - pictures) / seconds, 100 * (os.getProcessCpuTime() - cpu) / 1e9 / seconds,
                 (run.store().count(column, -1, 1e9) - rows) / seconds, run.health().lostRows(), run.health().overruns(),

@@ -28,7 +28,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** The control channel; see {@link boldanvil.core.link.ControlClient} for its form. */
 final class ControlServer implements AutoCloseable {
-    private static final JsonMapper MAPPER = new JsonMapper();
+    private static final JsonMapper MAPPER = JsonMapper.builder().disable(tools.jackson.databind.DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
     private static final int MAX_LINE = 1 << 20;
 
     private final String token;

@@ -132,4 +132,25 @@ class ControlServerTest {
             c.ask("stop", Map.of());
         }
     }
+
+    @Test
+    void stimuliAndLimitsThatMakeNoSenseAreRefusedInWords() {
+        try (var c = client()) {
+            assertThatThrownBy(() -> c.ask("drive", Map.of())).hasMessageContaining("No rig is loaded");
+            c.ask("load", Map.of("project", DEMO, "rig", "desk"));
+            var ramp = Map.of("shape", "RAMP", "from", 0.0, "to", 1.0, "seconds", 1.0);
+            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of()))).hasMessageContaining("not prepared");
+            c.ask("prepare", Map.of("lossless", true));
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.none", "stimulus", ramp))).hasMessageContaining("no tunable 'none'");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "WOBBLE")))).hasMessageContaining("cannot be played");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "SINE", "seconds", 1.0)))).hasMessageContaining("cannot be played");
+            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.position", "least", 2.0, "most", 1.0))))).hasMessageContaining("nothing that is allowed");
+            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.none", "most", 1.0))))).hasMessageContaining("no tap");
+            c.ask("drive", Map.of("address", "controller.position_loop.target", "stimulus", ramp));
+            assertThat(c.ask("status", Map.of()).path("driven").path(0).asString()).isEqualTo("controller.position_loop.target");
+            c.ask("release", Map.of("address", "controller.position_loop.target"));
+            assertThat(c.ask("status", Map.of()).path("driven").size()).isZero();
+            c.ask("halt", Map.of());
+        }
+    }
 }

@@ -16,7 +16,9 @@ import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.diagram.BenchLayout.Style;
+import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.measure.Spectrum;
 import boldanvil.core.measure.Trigger;
 import boldanvil.core.measure.TriggeredView;
 import boldanvil.core.quantity.Formula;
@@ -25,6 +27,7 @@ import boldanvil.core.runs.RunCsv;
 import boldanvil.core.runs.RunExport;
 import boldanvil.core.runs.Samples;
 import boldanvil.core.runs.Series;
+import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import java.util.ArrayList;
 import java.util.List;
@@ -91,6 +94,7 @@ public final class BenchPage extends BorderPane {
     private final ToggleButton measured;
     private final ToggleButton shownPanel;
     private final MenuButton view = new MenuButton("View");
+    private HBox bar;
     private final Button triggerButton = new Button("Trigger");
     private final TriggeredView triggered = new TriggeredView();
     private final List<DrawingPane> drawings = new ArrayList<>();
@@ -146,10 +150,14 @@ public final class BenchPage extends BorderPane {
         plots.setMinHeight(0);
         plots.setPrefHeight(220);
         setLeft(leftSide());
-        setTop(null);
         arrange();
         workspace.onChange(this::refresh);
         session.onChange(this::refresh);
+        visibleProperty().addListener((_, _, on) -> {
+            if (on) {
+                refresh();
+            }
+        });
         new AnimationTimer() {
             @Override
             public void handle(long now) {
@@ -173,6 +181,7 @@ public final class BenchPage extends BorderPane {
             b.setOnAction(_ -> {
                 b.setSelected(true);
                 left.setContent(pane);
+                refresh();
             });
             tabs.getChildren().add(b);
         });
@@ -209,8 +218,6 @@ public final class BenchPage extends BorderPane {
         VBox.setVgrow(row, Priority.ALWAYS);
         setCenter(new VBox(toolbar(), notice, row));
     }
-
-    private HBox bar;
 
     private HBox toolbar() {
         if (bar != null) {
@@ -472,7 +479,7 @@ public final class BenchPage extends BorderPane {
     }
 
     /** Starts a stimulus on a control. */
-    public void drive(String tunable, boldanvil.core.simulate.Stimulus s) {
+    public void drive(String tunable, Stimulus s) {
         controls.drive(tunable, s);
     }
 
@@ -527,9 +534,15 @@ public final class BenchPage extends BorderPane {
     }
 
     private void refresh() {
-        controls.refresh();
-        tuning.refresh();
         limits.refresh();
+        if (!isVisible()) {
+            // It is all done when the page is turned to.
+            return;
+        }
+        controls.refresh();
+        if (left.getContent() == tuning) {
+            tuning.refresh();
+        }
         var layout = workspace.project().bench();
         LiveRun run = session.run().orElse(null);
         if (!layout.equals(shownLayout)) {
@@ -586,7 +599,7 @@ public final class BenchPage extends BorderPane {
         var menu = new ContextMenu();
         if (plot.chart().kind() == Kind.SPECTRUM) {
             var windows = new Menu("Window");
-            for (var w : boldanvil.core.measure.Spectrum.Window.values()) {
+            for (var w : Spectrum.Window.values()) {
                 windows.getItems().add(item(w.label(), () -> {
                     plot.setWindow(w);
                     lastSlow = 0;
@@ -617,7 +630,7 @@ public final class BenchPage extends BorderPane {
                 notice.getStyleClass().add("bad");
             }
             case ENDED -> {
-                var errors = session.findings().stream().filter(boldanvil.core.finding.Finding::isError).toList();
+                var errors = session.findings().stream().filter(Finding::isError).toList();
                 notice.setText(errors.isEmpty() ? "The run has ended and is on the Runs page. Press Run to start again." : errors.getFirst().toString());
                 notice.getStyleClass().add(errors.isEmpty() ? "faint" : "bad");
             }

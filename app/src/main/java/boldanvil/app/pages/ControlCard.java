@@ -29,6 +29,8 @@ import org.kordamp.ikonli.javafx.FontIcon;
 
 /** A live control with its title, limits and rate. What it is set to reaches the rig no faster than its rate allows. */
 final class ControlCard extends VBox {
+    private static final long STALE_NANOS = 1_500_000_000L;
+
     private final Control control;
     private final DoubleConsumer apply;
     private final double factor;
@@ -42,6 +44,7 @@ final class ControlCard extends VBox {
     private double goal;
     private double sent;
     private double usual;
+    private long touched = System.nanoTime() - STALE_NANOS;
 
     /**
      * @param apply takes a new value, SI, for the rig
@@ -289,6 +292,7 @@ final class ControlCard extends VBox {
 
     private void aim(double v) {
         goal = v;
+        touched = System.nanoTime();
         if (control.rate() <= 0) {
             sent = v;
             apply.accept(v * factor);
@@ -323,7 +327,9 @@ final class ControlCard extends VBox {
     /** Shows the value the rig has, SI, where nobody is moving the control. */
     void follow(double si) {
         double v = si / factor;
-        if (goal == sent && Math.abs(v - sent) > 1e-9) {
+        // What was asked of the rig a moment ago may be older than what was set here.
+        boolean fresh = System.nanoTime() - touched < STALE_NANOS;
+        if (!fresh && goal == sent && Math.abs(v - sent) > 1e-9) {
             goal = v;
             sent = v;
             display.accept(v);

@@ -137,9 +137,11 @@ final class ControlsPane extends VBox {
         }
         var card = new ControlCard(c, initial, theme, v -> session.set(c.tunable(), v), this::stimulate);
         card.setOnDragDetected(e -> {
-            if (!e.isShiftDown() && e.getTarget() instanceof javafx.scene.Node n && n.getStyleClass().contains("strong") || e.isAltDown()) {
-                var board = card.startDragAndDrop(TransferMode.MOVE);
-                board.setContent(new ClipboardContent() {{ put(DRAGGED, c.tunable()); }});
+            // A card is dragged by its title; dials and sliders want the pointer for themselves.
+            if (e.getPickResult().getIntersectedNode() instanceof javafx.scene.Node n && isTitle(n)) {
+                var content = new ClipboardContent();
+                content.put(DRAGGED, c.tunable());
+                card.startDragAndDrop(TransferMode.MOVE).setContent(content);
                 e.consume();
             }
         });
@@ -154,6 +156,10 @@ final class ControlsPane extends VBox {
         });
         card.setOnContextMenuRequested(e -> menu(c, card).show(card, e.getScreenX(), e.getScreenY()));
         return card;
+    }
+
+    private static boolean isTitle(javafx.scene.Node n) {
+        return n.getStyleClass().contains("strong") || n.getParent() != null && n.getParent().getStyleClass().contains("strong");
     }
 
     private ContextMenu menu(Control c, ControlCard card) {

@@ -47,6 +47,7 @@ final class LimitsPane extends VBox {
         tap.setId("limit-tap");
         tap.setPromptText("signal");
         tap.setMaxWidth(Double.MAX_VALUE);
+        tap.setOnShowing(_ -> tap.getItems().setAll(TapList.of(workspace.review().system()).entries().stream().map(TapList.Entry::address).toList()));
         var grid = new GridPane();
         grid.setHgap(6);
         grid.setVgap(4);
@@ -68,10 +69,6 @@ final class LimitsPane extends VBox {
     }
 
     void refresh() {
-        var taps = TapList.of(workspace.review().system()).entries().stream().map(TapList.Entry::address).toList();
-        if (!taps.equals(List.copyOf(tap.getItems()))) {
-            tap.getItems().setAll(taps);
-        }
         var limits = workspace.project().bench().limits();
         if (limits.equals(shown)) {
             return;

@@ -101,6 +101,8 @@ public final class RunsPage extends BorderPane {
     private boolean wasLive;
     private boolean choosing;
     private long generation;
+    private double begin;
+    private double end;
     private Popup popup;
 
     /**
@@ -532,9 +534,6 @@ public final class RunsPage extends BorderPane {
         return new View(layers, shownCharts, comparison, origin, found, chosen.getFirst().marks(), data.stream().mapToDouble(Samples::begin).min().orElse(0),
                 data.stream().mapToDouble(Samples::end).max().orElse(1));
     }
-
-    private double begin;
-    private double end;
 
     private void show(View v, double allowed) {
         boolean other = v.begin() != begin || v.end() != end;

@@ -273,7 +273,8 @@ class BenchWindowTest extends WindowFixture {
     void whenTheLinkIsLostWhatWasRecordedIsKept(FxRobot robot) throws Exception {
         run(robot, "swage");
         await(() -> now() > 1);
-        robot.clickOn("#note").write("before the plug").push(KeyCode.ENTER);
+        type(robot, "note", "before the plug");
+        robot.clickOn("#note").push(KeyCode.ENTER);
         robot.clickOn("#unplug");
         awaitPhase(RigSession.Phase.LOST);
         var shelf = new RunShelf(folder.resolve("runs"));

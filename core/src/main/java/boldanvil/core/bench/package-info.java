@@ -3,6 +3,6 @@
  * check, build, download, verify (by {@link boldanvil.core.bench.Deployer}), and hands out a {@link boldanvil.core.bench.LiveRun}, which looks the same whether
  * the parts are models in this process ({@link boldanvil.core.bench.DeskRun}) or run in a bench process
  * ({@link boldanvil.core.bench.BenchRun}), which may go on by itself and be taken up again. {@link boldanvil.core.bench.Values} compares tunables between project, build and
- * device.
+ * device; {@link boldanvil.core.bench.ValueFiles} reads and writes sets of them; {@link boldanvil.core.bench.Health} tells how a run fares.
  */
 package boldanvil.core.bench;

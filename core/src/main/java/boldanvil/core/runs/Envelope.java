@@ -40,8 +40,18 @@ public final class Envelope {
     /** Takes note of values between a least and a greatest; instants outside the span count for its ends. */
     void add(double time, double low, double high) {
         int bin = Math.clamp((int) ((time - from) * scale), 0, least.length - 1);
-        least[bin] = !(least[bin] <= low) ? low : least[bin];
-        greatest[bin] = !(greatest[bin] >= high) ? high : greatest[bin];
+        least[bin] = lower(least[bin], low);
+        greatest[bin] = higher(greatest[bin], high);
+    }
+
+    /** The lower of two values; one that is no number gives way to one that is. */
+    static double lower(double a, double b) {
+        return b < a || Double.isNaN(a) ? b : a;
+    }
+
+    /** The higher of two values; one that is no number gives way to one that is. */
+    static double higher(double a, double b) {
+        return b > a || Double.isNaN(a) ? b : a;
     }
 
     /** Least and greatest value of each part; NaN where there is none. */

@@ -45,8 +45,8 @@ public final class RunWriter implements AutoCloseable {
             boolean first = rows == 0;
             start = first ? time : start;
             for (int i = 0; i < low.length; i++) {
-                low[i] = first || !(low[i] <= lows[at + i]) ? lows[at + i] : low[i];
-                high[i] = first || !(high[i] >= highs[at + i]) ? highs[at + i] : high[i];
+                low[i] = first ? lows[at + i] : Envelope.lower(low[i], lows[at + i]);
+                high[i] = first ? highs[at + i] : Envelope.higher(high[i], highs[at + i]);
             }
             rows += count;
         }

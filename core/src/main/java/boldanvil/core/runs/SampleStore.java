@@ -53,8 +53,8 @@ public final class SampleStore implements Samples {
                 double h = Double.NaN;
                 for (int i = size - GROUP; i < size; i++) {
                     double v = values[i * width + c];
-                    l = !(l <= v) ? v : l;
-                    h = !(h >= v) ? v : h;
+                    l = Envelope.lower(l, v);
+                    h = Envelope.higher(h, v);
                 }
                 low[c * starts.length + g] = l;
                 high[c * starts.length + g] = h;

@@ -173,4 +173,27 @@ class RecordingTest {
         assertThat(shelf.list(troubles)).hasSize(1);
         assertThat(troubles).hasSize(2).allMatch(f -> f.cause().startsWith("The run cannot be read"));
     }
+
+    @Test
+    void runsOfOlderVersionsAreStillRead() throws IOException {
+        Path old = Files.createDirectories(folder.resolve("runs/20250101-101010-000-desk"));
+        Files.writeString(old.resolve("run.json"), "{\"format\": 1, \"rig\": \"desk\", \"started\": \"2025-01-01T10:10:10Z\", \"seconds\": 2.5, \"images\": {}, \"changes\": [\"a = 1\"]}");
+        Files.writeString(old.resolve("samples.csv"), "time [s],p.x [V]\n0,1\n2.5,3\n");
+        var entry = shelf().list().getFirst();
+        assertThat(entry.note().whole()).isTrue();
+        assertThat(entry.note().seconds()).isEqualTo(2.5);
+        assertThat(entry.note().changes()).containsExactly("a = 1");
+        assertThat(entry.marks()).isEmpty();
+        try (var samples = entry.open()) {
+            assertThat(samples.series(0).values()).containsExactly(1, 3);
+        }
+    }
+
+    @Test
+    void marksThatAreNoneArePassedOver() throws IOException {
+        var shelf = shelf();
+        var entry = shelf.save(note("2026-05-04T10:20:30Z"), store, Map.of());
+        Files.writeString(entry.folder().resolve("marks.jsonl"), "{\"seconds\":2,\"kind\":\"NOTE\",\"text\":\"b\"}\nnonsense\n{\"seconds\":1,\"kind\":\"MODE\",\"text\":\"a\"}\n{\"seconds\":3}\n[1]\n");
+        assertThat(entry.marks()).containsExactly(new Mark(1, Mark.Kind.MODE, "a"), new Mark(2, Mark.Kind.NOTE, "b"));
+    }
 }

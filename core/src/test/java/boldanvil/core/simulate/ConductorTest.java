@@ -179,4 +179,59 @@ class ConductorTest {
         assertThat(store.snapshot().find("a.seen").orElseThrow().values()).containsExactly(0, 1);
         assertThat(store.latest(store.indexOf("a.live"))).isEqualTo(4);
     }
+
+    /** A tunable that is tapped, at 1 ms. */
+    private static PartBuilder driven() {
+        return new PartBuilder("d").block("t", "tunable", "value=5", "low=-10", "high=10").block("x", "tap").wire("t.y", "x.u");
+    }
+
+    @Test
+    void aStimulusIsExactToATick() {
+        var system = system(List.of(driven()));
+        var instances = instances(system);
+        var conductor = new Conductor(system, instances);
+        var recorder = new Recorder(system, instances, Integer.MAX_VALUE);
+        recorder.record(conductor);
+        for (int i = 0; i < 10; i++) {
+            conductor.tick();
+        }
+        conductor.drive("d.t", Stimulus.ramp(0, 1, 0.01, false));
+        assertThat(conductor.driven()).containsExactly("d.t");
+        for (int i = 0; i < 20; i++) {
+            conductor.tick();
+        }
+        double[] v = recorder.store().series(0).values();
+        for (int i = 0; i < 30; i++) {
+            double expected = i < 10 ? 5 : Math.min(1, (i - 10) * 0.1);
+            assertThat(v[i]).as("tick %d", i).isCloseTo(expected, org.assertj.core.api.Assertions.within(1e-12));
+        }
+        assertThat(conductor.driven()).isEmpty();
+    }
+
+    @Test
+    void aLimitCountsTheTimeForWhichItIsExceeded() {
+        var system = system(List.of(driven()));
+        var conductor = new Conductor(system, instances(system));
+        conductor.guard(List.of(new Guard("d.x", Double.NEGATIVE_INFINITY, 6, Double.POSITIVE_INFINITY, 0.003)));
+        // Two ticks above, one below, then above for good.
+        conductor.drive("d.t", Stimulus.playback(new double[] {0, 0.002, 0.003, 1}, new double[] {7, 5, 8, 8}, false));
+        int ticks = 0;
+        while (conductor.tripped().isEmpty() && ticks < 100) {
+            conductor.tick();
+            ticks++;
+        }
+        assertThat(ticks).isEqualTo(6);
+        assertThat(conductor.tripped().orElseThrow().cause()).contains("was 8.0, above its limit 6.0 for 0.003 s").contains("at 0.005 s");
+    }
+
+    @Test
+    void warmingUpPlaysNoStimulusAndTripsNoLimit() {
+        var system = system(List.of(driven()));
+        var conductor = new Conductor(system, instances(system));
+        conductor.guard(List.of(new Guard("d.x", -1, 1, Double.POSITIVE_INFINITY, 0)));
+        conductor.warmUp(100, Long.MAX_VALUE / 4);
+        assertThat(conductor.tripped()).isEmpty();
+        conductor.tick();
+        assertThat(conductor.tripped()).isPresent();
+    }
 }
