@@ -43,18 +43,18 @@ final class MeasurePane extends VBox {
         range.setStyle("-fx-padding: 2 12 0 12;");
         table.setId("measurements");
         table.getStyleClass().add("dense");
-        column("signal", 118, false, r -> Figures.shortName(r.tap()));
-        column("unit", 46, false, Row::unit);
-        column("mean", 74, true, r -> Figures.text(r.m().mean(), 4));
-        column("RMS", 74, true, r -> Figures.text(r.m().rms(), 4));
-        column("ripple RMS", 78, true, r -> Figures.text(r.m().rippleRms(), 4));
-        column("least", 74, true, r -> Figures.text(r.m().least(), 4));
-        column("greatest", 74, true, r -> Figures.text(r.m().greatest(), 4));
-        column("peak to peak", 88, true, r -> Figures.text(r.m().peakToPeak(), 4));
-        column("freq. Hz", 72, true, r -> Figures.text(r.m().frequency(), 5));
-        column("duty %", 60, true, r -> Figures.text(100 * r.m().duty(), 4));
-        column("THD %", 60, true, r -> Figures.text(100 * r.distortion(), 3));
-        column("read", 112, false, Row::lines);
+        column("signal", 118, false, "", r -> Figures.shortName(r.tap()));
+        column("unit", 46, false, "", Row::unit);
+        column("mean", 74, true, "Mean over time, between samples on straight lines", r -> Figures.text(r.m().mean(), 4));
+        column("RMS", 74, true, "Root of the mean square over time", r -> Figures.text(r.m().rms(), 4));
+        column("ripple RMS", 78, true, "RMS of what remains without the mean", r -> Figures.text(r.m().rippleRms(), 4));
+        column("least", 74, true, "", r -> Figures.text(r.m().least(), 4));
+        column("greatest", 74, true, "", r -> Figures.text(r.m().greatest(), 4));
+        column("peak to peak", 88, true, "", r -> Figures.text(r.m().peakToPeak(), 4));
+        column("freq. Hz", 72, true, "Whole periods between rising crossings of the middle (IEEE 181-2011)", r -> Figures.text(r.m().frequency(), 5));
+        column("duty %", 60, true, "Share of the periods above the middle (IEEE 181-2011)", r -> Figures.text(100 * r.m().duty(), 4));
+        column("THD %", 60, true, "RMS of harmonics 2 to 40 by the fundamental (THD-F, IEC 61000-4-7)", r -> Figures.text(100 * r.distortion(), 3));
+        column("read", 112, false, "What the lines of a logic pane say together", Row::lines);
         table.setPlaceholder(new Label("Signals of the charts are measured here while a run is shown."));
         table.setFixedCellSize(23);
         table.setPrefHeight(176);
@@ -63,8 +63,8 @@ final class MeasurePane extends VBox {
         getChildren().addAll(range, table);
     }
 
-    private void column(String title, double width, boolean right, Function<Row, String> text) {
-        var c = new TableColumn<Row, String>(title);
+    private void column(String title, double width, boolean right, String meaning, Function<Row, String> text) {
+        TableColumn<Row, String> c = Columns.explained(title, meaning);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
         c.setPrefWidth(width);
         c.setSortable(false);

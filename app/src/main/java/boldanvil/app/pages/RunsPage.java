@@ -285,11 +285,11 @@ public final class RunsPage extends BorderPane {
         column(steps, "at s", 70, true, s -> Figures.text(s.metrics().start(), 5));
         column(steps, "from", 70, true, s -> Figures.text(s.metrics().from(), 4));
         column(steps, "to", 70, true, s -> Figures.text(s.metrics().to(), 4));
-        column(steps, "rise 10–90 %", 95, true, s -> Figures.seconds(s.metrics().riseTime()));
-        column(steps, "settling 2 %", 95, true, s -> Figures.seconds(s.metrics().settlingTime()));
-        column(steps, "overshoot %", 90, true, s -> Figures.text(100 * s.metrics().overshootShare(), 3));
+        column(steps, "rise 10–90 %", "From 10 % to 90 % of the step (IEC 60050-351:2013)", 95, true, s -> Figures.seconds(s.metrics().riseTime()));
+        column(steps, "settling 2 %", "Until the response stays within 2 % of the step around its end level (IEC 60050-351:2013)", 95, true, s -> Figures.seconds(s.metrics().settlingTime()));
+        column(steps, "overshoot %", "Largest excursion beyond the end level, by the step (IEC 60050-351:2013)", 90, true, s -> Figures.text(100 * s.metrics().overshootShare(), 3));
         column(steps, "peak", 80, true, s -> Figures.text(s.metrics().peak(), 4));
-        column(steps, "final error", 90, true, s -> Figures.text(s.metrics().finalError(), 3));
+        column(steps, "final error", "Mean of the last tenth of the span minus the end level", 90, true, s -> Figures.text(s.metrics().finalError(), 3));
         steps.setPlaceholder(new Label("Where a demand steps, how the signal beside it in its chart follows is measured here (IEC 60050-351)."));
         steps.getSelectionModel().selectedItemProperty().addListener((_, _, s) -> {
             if (s != null) {
@@ -308,7 +308,11 @@ public final class RunsPage extends BorderPane {
     }
 
     private static <T> void column(TableView<T> table, String title, double width, boolean right, Function<T, String> text) {
-        var c = new TableColumn<T, String>(title);
+        column(table, title, "", width, right, text);
+    }
+
+    private static <T> void column(TableView<T> table, String title, String meaning, double width, boolean right, Function<T, String> text) {
+        TableColumn<T, String> c = Columns.explained(title, meaning);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
         c.setPrefWidth(width);
         if (right) {
