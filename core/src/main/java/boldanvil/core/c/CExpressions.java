@@ -1,6 +1,7 @@
 package boldanvil.core.c;
 
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Slot;
@@ -34,7 +35,7 @@ final class CExpressions {
 
     String raise(int bit) {
         helpers.add("ba_raise");
-        return "ba_raise(" + fault + ", " + bit + ", " + place + ")";
+        return "ba_raise(" + fault + ", " + Fault.kind(bit) + "U, " + place + ")";
     }
 
     static String type(Type t) {

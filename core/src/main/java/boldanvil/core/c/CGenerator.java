@@ -28,10 +28,16 @@ public final class CGenerator {
 
     static {
         HELPERS.put("ba_raise", """
-                /* Notes a fault: its bit, and the place of the first one. */
-                static void ba_raise(int32_t *fault, int32_t bit, int32_t place)
+                /* Notes a fault: its kind, and the place of a new kind unless another place is noted. */
+                static void ba_raise(int32_t *fault, uint32_t kind, int32_t place)
                 {
-                    *fault |= (*fault == 0) ? (bit | (int32_t)((uint32_t)place << 8)) : bit;
+                    uint32_t f = (uint32_t)*fault;
+                    if ((f & (1U << kind)) == 0U) {
+                        if ((f >> 12) == 0U) {
+                            f |= (kind << 12) | ((uint32_t)place << 16);
+                        }
+                        *fault = (int32_t)(f | (1U << kind));
+                    }
                 }
                 """);
         HELPERS.put("ba_to_int32", """
@@ -39,7 +45,7 @@ public final class CGenerator {
                 static int32_t ba_to_int32(double v, int32_t *fault, int32_t place)
                 {
                     if (v != v) {
-                        ba_raise(fault, 2, place);
+                        ba_raise(fault, 1U, place);
                         return 0;
                     }
                     if (v >= 2147483647.0) {
@@ -55,7 +61,7 @@ public final class CGenerator {
                 static uint32_t ba_to_uint32(double v, int32_t *fault, int32_t place)
                 {
                     if (v != v) {
-                        ba_raise(fault, 2, place);
+                        ba_raise(fault, 1U, place);
                         return 0U;
                     }
                     if (v >= 4294967295.0) {
@@ -87,7 +93,7 @@ public final class CGenerator {
                 static int32_t ba_divide(int32_t a, int32_t b, int32_t *fault, int32_t place)
                 {
                     if (b == 0) {
-                        ba_raise(fault, 1, place);
+                        ba_raise(fault, 0U, place);
                         return 0;
                     }
                     return b == -1 ? (int32_t)(0U - (uint32_t)a) : a / b;
@@ -97,7 +103,7 @@ public final class CGenerator {
                 static uint32_t ba_divide_unsigned(uint32_t a, uint32_t b, int32_t *fault, int32_t place)
                 {
                     if (b == 0U) {
-                        ba_raise(fault, 1, place);
+                        ba_raise(fault, 0U, place);
                         return 0U;
                     }
                     return a / b;
@@ -107,7 +113,7 @@ public final class CGenerator {
                 static int32_t ba_remainder(int32_t a, int32_t b, int32_t *fault, int32_t place)
                 {
                     if (b == 0) {
-                        ba_raise(fault, 1, place);
+                        ba_raise(fault, 0U, place);
                         return 0;
                     }
                     return b == -1 ? 0 : a % b;
@@ -117,7 +123,7 @@ public final class CGenerator {
                 static uint32_t ba_remainder_unsigned(uint32_t a, uint32_t b, int32_t *fault, int32_t place)
                 {
                     if (b == 0U) {
-                        ba_raise(fault, 1, place);
+                        ba_raise(fault, 0U, place);
                         return 0U;
                     }
                     return a % b;

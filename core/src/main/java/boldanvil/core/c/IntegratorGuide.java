@@ -120,9 +120,9 @@ public final class IntegratorGuide {
     }
 
     private void faults() {
-        t.line("## Faults").line("`c.state.fault` is 0 as long as nothing has gone wrong. Its low 8 bits tell what did, the bits above them the number of the place "
-                + "where it first did. Nothing stops: the result named here is taken. Set it to 0 to be told again.").line("").line("| Bit | Meaning |").line("|---:|---|");
-        for (int bit = 1; bit <= Fault.INDEX; bit *= 2) {
+        t.line("## Faults").line("`c.state.fault` is 0 as long as nothing has gone wrong. Its low 12 bits show what did, bits 12 to 15 the kind whose place is noted "
+                + "(the number of its bit, from 0), bits 16 to 31 the number of that place. Execution continues with the result named here. Set it to 0 to clear it.").line("").line("| Bit | Meaning |").line("|---:|---|");
+        for (int bit : Fault.all()) {
             t.line("| " + bit + " | " + Fault.describe(bit) + " |");
         }
         var places = FaultPlaces.of(program).paths();

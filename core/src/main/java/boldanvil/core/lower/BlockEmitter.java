@@ -269,6 +269,38 @@ final class BlockEmitter implements Emitter {
     }
 
     @Override
+    public Expr switched(String name, boolean initial, Expr u, Expr low, Expr high) {
+        Slot kept = state(name, Type.BOOL, initial ? 1 : 0);
+        Expr next = u.gt(high).or(u.lt(low).not().and(Expr.read(kept)));
+        if (!isContinuous()) {
+            Expr now = temp("now", next);
+            update(kept, now);
+            return now;
+        }
+        Events events = writer.events();
+        events.switched(kept, next, low.minus(u).as(real()).when(Expr.read(kept), u.minus(high).as(real())), origin);
+        return temp("now", Expr.read(kept).when(Expr.read(events.held()), next));
+    }
+
+    @Override
+    public void follow(Slot state, Expr value) {
+        if (isContinuous()) {
+            writer.events().follow(new Stmt.Assign(state, value, origin));
+        } else {
+            update(state, value);
+        }
+    }
+
+    @Override
+    public void reset(Slot state, Expr trigger, String edge, Expr value) {
+        writer.events().reset(state, trigger, edge, value, this);
+    }
+
+    private boolean isContinuous() {
+        return f.rateNanos() == FlatBlock.CONTINUOUS;
+    }
+
+    @Override
     public void crossing(Expr value) {
         writer.crossing(f, value);
     }

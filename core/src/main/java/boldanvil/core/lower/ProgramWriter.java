@@ -3,6 +3,7 @@ package boldanvil.core.lower;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Fault;
 import boldanvil.core.program.Origin;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Procedure;
@@ -54,6 +55,7 @@ final class ProgramWriter {
     private final List<Slot> continuousStates = new ArrayList<>();
     private final Map<Slot, Slot> derivativeOf = new IdentityHashMap<>();
     private final Map<String, Slot> latches = new HashMap<>();
+    private final Events events;
     private Slot fault;
     private Slot time;
     private Slot ticks;
@@ -83,6 +85,7 @@ final class ProgramWriter {
         this.part = part;
         this.resolver = resolver;
         this.findings = findings;
+        this.events = new Events(this, resolver.real());
     }
 
     Program write(List<FlatBlock> blocks) {
@@ -426,7 +429,7 @@ final class ProgramWriter {
         if (method == Solver.DP54 && !continuousStates.isEmpty()) {
             time();
         }
-        solver = new SolverWriter(method, continuousStates, derivativeOf, time, crossings, SOLVER, this);
+        solver = new SolverWriter(method, continuousStates, derivativeOf, time, crossings, events, SOLVER, this);
         procedures.add(new Procedure(Program.INIT, "Sets every member to its beginning.", List.of()));
         procedures.addAll(loops);
         if (hasContinuous) {
@@ -434,6 +437,9 @@ final class ProgramWriter {
         }
         if (!continuousStates.isEmpty()) {
             procedures.add(new Procedure("derivatives", "Derivatives of the continuous states.", derivatives));
+        }
+        if (!events.isEmpty()) {
+            procedures.add(events.settle(SOLVER));
         }
         if (!continuousStates.isEmpty()) {
             procedures.addAll(solver.procedures());
@@ -531,14 +537,43 @@ final class ProgramWriter {
             body.add(new Stmt.Invoke("outputs", SCHEDULE));
             body.addAll(continuousUpdates);
         }
+        if (!events.isEmpty()) {
+            body.add(new Stmt.Invoke(Events.SETTLE, SCHEDULE));
+        }
         if (!continuousStates.isEmpty()) {
             int substeps = Math.toIntExact((tickNanos + step - 1) / step);
             body.addAll(solver.steps(tickNanos * 1e-9, substeps));
+            body.addAll(finite());
+        } else if (!events.follows().isEmpty()) {
+            body.add(new Stmt.Invoke("outputs", SCHEDULE));
+            body.addAll(events.follows());
+        }
+        if (!events.isEmpty()) {
+            body.add(new Stmt.Assign(events.held(), Expr.of(false), SCHEDULE));
         }
         if (time != null) {
             body.add(new Stmt.Assign(ticks, Expr.read(ticks).plus(Expr.of(1.0)), SCHEDULE));
         }
         return body;
+    }
+
+    /** A fault of the block whose continuous state is no longer finite: zero times it is NaN. */
+    private List<Stmt> finite() {
+        Slot all = solverSlot("all_finite", resolver.real());
+        var zero = Expr.of(resolver.real(), 0);
+        Expr sum = continuousStates.stream().map(x -> Expr.read(x).times(0)).reduce(Expr::plus).orElseThrow();
+        List<Stmt> raise = continuousStates.stream().map(x -> (Stmt) new Stmt.If(Expr.read(x).times(0).compare(Expr.Op.NE, zero),
+                List.of(new Stmt.Raise(Fault.NOT_FINITE, Origin.of(x.path()))), List.of(), Origin.of(x.path()))).toList();
+        if (raise.size() == 1) {
+            return raise;
+        }
+        return List.of(new Stmt.Assign(all, sum, SCHEDULE),
+                new Stmt.If(Expr.read(all).compare(Expr.Op.NE, zero), raise, List.of(), SCHEDULE));
+    }
+
+    /** What happens at an instant in the continuous part. */
+    Events events() {
+        return events;
     }
 
     static long gcd(long a, long b) {

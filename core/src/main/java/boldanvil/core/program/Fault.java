@@ -1,49 +1,93 @@
 package boldanvil.core.program;
 
 /**
- * A program's fault slot: in its low 8 bits what went wrong, above them the number of the place where it first did, see
- * {@link FaultPlaces}.
+ * A program's fault slot: in its low {@value #KIND_BITS} bits which kinds of fault there were, above them the kind that was new last and
+ * has a place, and the number of that place, see {@link FaultPlaces}. Whoever reads the slot clears the place and leaves the kinds it has
+ * reported; so each kind is reported with the first place it was seen at.
  */
 public final class Fault {
     /** Something was divided by zero; the result of an integer division was taken as 0. */
     public static final int DIVISION_BY_ZERO = 1;
     /** NaN was converted to an integer; the result was taken as 0. */
     public static final int NOT_A_NUMBER = 2;
-
-    /** A loop ran into its limit and was left. */
+    /** A loop reached its limit and was left. */
     public static final int ENDLESS_LOOP = 4;
     /** A loop of equations was not solved within the allowed number of rounds. */
     public static final int NOT_SOLVED = 8;
     /** An index lay outside of its array; the nearest element was taken. */
     public static final int INDEX = 16;
+    /** A function got an argument for which it is not defined; the result is NaN or infinite. */
+    public static final int DOMAIN = 32;
+    /** Too many events came within one step of the solver; the rest happened at its end. */
+    public static final int EVENTS = 64;
+    /** A value became infinite or NaN. */
+    public static final int NOT_FINITE = 128;
+    /** The variable step became too short; the rest of the tick was taken in one step. */
+    public static final int SHORT_STEPS = 256;
+
+    private static final int KIND_BITS = 12;
+    /** How far the number of the kind that has a place is shifted. */
+    private static final int KIND_SHIFT = KIND_BITS;
     /** How far the number of the place is shifted. */
-    public static final int PLACE_SHIFT = 8;
+    private static final int PLACE_SHIFT = 16;
+    private static final int KINDS = 9;
 
     private Fault() {}
 
-    /** The fault slot after one more fault; the first one keeps its place. */
+    /** Number of the kind with this bit, from 0. */
+    public static int kind(int bit) {
+        return Integer.numberOfTrailingZeros(bit);
+    }
+
+    /** All kinds, as bits, in their order. */
+    public static int[] all() {
+        return java.util.stream.IntStream.range(0, KINDS).map(k -> 1 << k).toArray();
+    }
+
+    /** The fault slot after one more fault: a new kind gets its place noted, unless another kind's is there still. */
     public static int raise(int fault, int bit, int place) {
-        return fault == 0 ? bit | place << PLACE_SHIFT : fault | bit;
+        if ((fault & bit) != 0) {
+            return fault;
+        }
+        return fault >>> KIND_SHIFT == 0 ? fault | bit | kind(bit) << KIND_SHIFT | place << PLACE_SHIFT : fault | bit;
     }
 
-    /** The bits without the place. */
+    /** The kinds without the place. */
     public static int bits(int fault) {
-        return fault & 0xFF;
+        return fault & (1 << KIND_BITS) - 1;
     }
 
-    /** A sentence for people. */
+    /** The kind whose place is noted, as a bit; 0 where none is. */
+    public static int placed(int fault) {
+        return placeNumber(fault) == 0 ? 0 : 1 << (fault >>> KIND_SHIFT & 0xF);
+    }
+
+    /** The number of the place that is noted; 0 where none is. */
+    static int placeNumber(int fault) {
+        return fault >>> PLACE_SHIFT;
+    }
+
+    /** A sentence for each kind. */
     public static String describe(int bits) {
         return (((bits & DIVISION_BY_ZERO) != 0 ? "It divided by zero. " : "")
-                + ((bits & NOT_A_NUMBER) != 0 ? "A value that is no number was converted to an integer. " : "")
-                + ((bits & ENDLESS_LOOP) != 0 ? "A loop ran into its limit and was left. " : "")
+                + ((bits & NOT_A_NUMBER) != 0 ? "A value that is not a number was converted to an integer. " : "")
+                + ((bits & ENDLESS_LOOP) != 0 ? "A loop reached its limit and was left. " : "")
                 + ((bits & NOT_SOLVED) != 0 ? "A loop of equations was not solved. " : "")
-                + ((bits & INDEX) != 0 ? "An index lay outside of its array. " : "")).strip();
+                + ((bits & INDEX) != 0 ? "An index lay outside of its array. " : "")
+                + ((bits & DOMAIN) != 0 ? "A function got an argument outside of its domain. " : "")
+                + ((bits & EVENTS) != 0 ? "Too many events in one step; those that were left happened at its end. " : "")
+                + ((bits & NOT_FINITE) != 0 ? "Its value became infinite or not a number. " : "")
+                + ((bits & SHORT_STEPS) != 0 ? "The solver needed too many steps; the rest of the tick was computed in one. " : "")).strip();
     }
 
     /** What to do about it. */
     public static String cure(int bits) {
-        return (bits & ENDLESS_LOOP) != 0 ? "Look at what should end the loop."
-                : (bits & NOT_SOLVED) != 0 ? "Put a small lag into the loop, or look for a jump in it that has no solution."
-                : "Look at its inputs at this instant; keep the divisor off zero, or limit the value before it is converted.";
+        return (bits & ENDLESS_LOOP) != 0 ? "Check the condition that ends the loop."
+                : (bits & NOT_SOLVED) != 0 ? "Add a small lag to the loop, or look for a jump in it that has no solution."
+                : (bits & EVENTS) != 0 ? "Move the thresholds apart, or add a lag between the switching and what it measures."
+                : (bits & SHORT_STEPS) != 0 ? "Use the solver ros2 for a stiff plant, or look for values that grow without limit."
+                : (bits & NOT_FINITE) != 0 ? "Check the stability of the loop, the size of the step, and its inputs at this instant."
+                : (bits & DOMAIN) != 0 ? "Limit the input to the range for which the function is defined."
+                : "Check its inputs at this instant; keep the divisor away from zero, or limit the value before it is converted.";
     }
 }

@@ -6,6 +6,9 @@ import java.util.Map;
 
 /** Numbers the places of a program that can raise a fault, from 1, in the order of its text. */
 public final class FaultPlaces {
+    /** Places beyond have a number in common, and no name. */
+    private static final int MOST = 0xFFFF;
+
     private final Map<String, Integer> numbers = new LinkedHashMap<>();
     private final List<String> paths;
 
@@ -34,7 +37,7 @@ public final class FaultPlaces {
     }
 
     private void number(String path) {
-        numbers.putIfAbsent(path, numbers.size() + 1);
+        numbers.putIfAbsent(path, Math.min(numbers.size() + 1, MOST));
     }
 
     /** The number of a place; 0 where nothing can fault. */
@@ -49,8 +52,8 @@ public final class FaultPlaces {
 
     /** The place a fault slot's value names, or an empty text. */
     public String placeOf(int fault) {
-        int n = fault >>> Fault.PLACE_SHIFT;
-        return n >= 1 && n <= paths.size() ? paths.get(n - 1) : "";
+        int n = Fault.placeNumber(fault);
+        return n >= 1 && n < MOST && n <= paths.size() ? paths.get(n - 1) : "";
     }
 
     static boolean canFault(List<Stmt> body) {

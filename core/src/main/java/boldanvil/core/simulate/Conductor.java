@@ -3,8 +3,6 @@ package boldanvil.core.simulate;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Fault;
-import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
@@ -24,7 +22,7 @@ import java.util.concurrent.ConcurrentSkipListMap;
  * The order of the parts therefore does not matter.
  */
 public final class Conductor {
-    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers, ExecutionTimes times) {
+    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers, ExecutionTimes times, FaultWatch faults) {
         boolean isDue(long tick) {
             return everyTicks == 1 || tick % everyTicks == 0;
         }
@@ -64,7 +62,8 @@ public final class Conductor {
         tickNanos = system.tickNanos();
         for (String id : system.parts().keySet()) {
             var program = system.program(id).orElseThrow();
-            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos, new ArrayList<>(), new ExecutionTimes()));
+            members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos, new ArrayList<>(), new ExecutionTimes(),
+                    new FaultWatch(id, program, instances.get(id), findings)));
         }
         for (var link : system.links()) {
             moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
@@ -181,9 +180,11 @@ public final class Conductor {
             tick();
         }
         tick = 0;
+        findings.clear();
         members.forEach(m -> {
             m.instance().init();
             m.times().clear();
+            m.faults().clear();
         });
         pulses();
         kept.forEach(k -> k.instance().set(k.slot(), k.value()));
@@ -241,6 +242,7 @@ public final class Conductor {
                 m.instance().advance();
             }
         }
+        lookForFaults(now);
         tick++;
     }
 
@@ -250,18 +252,21 @@ public final class Conductor {
         }
     }
 
-    /** Faults the parts have raised since the last call; to be asked for after each tick, whose instant they get. */
+    /** Faults the parts have raised since the last call, each kind once for a part, with its block and the instant of its tick. */
     public List<Finding> takeFaults() {
-        findings.clear();
         for (Member m : members) {
-            int fault = (int) m.instance().get(m.program().fault());
-            if (fault != 0) {
-                m.instance().set(m.program().fault(), 0);
-                String place = FaultPlaces.of(m.program()).placeOf(fault);
-                findings.add(Finding.doubt(place.isEmpty() ? m.part() : place, Fault.describe(Fault.bits(fault)) + " Noticed at "
-                        + Math.max(0, tick - 1) * tickNanos / 1e9 + " s.", Fault.cure(Fault.bits(fault))));
+            m.faults().close(Math.max(0, tick - 1) * tickNanos);
+        }
+        var taken = List.copyOf(findings);
+        findings.clear();
+        return taken;
+    }
+
+    private void lookForFaults(long now) {
+        for (Member m : members) {
+            if (m.isDue(tick)) {
+                m.faults().look(now);
             }
         }
-        return List.copyOf(findings);
     }
 }

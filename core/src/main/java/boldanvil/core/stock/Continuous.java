@@ -1,5 +1,6 @@
 package boldanvil.core.stock;
 
+import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.real;
 
@@ -11,12 +12,19 @@ import java.util.List;
 
 /** Blocks with continuous states. */
 final class Continuous {
+    private static final String WHILE_ON = "while on";
+
     static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL)
             .help("dy/dt = u; y = initial at the start, held between low and high: at a limit, what would push further does not count. While "
-                    + "reset is on, y goes back to initial at each tick.")
+                    + "reset is on, y goes back to initial at each tick; or, as chosen, once at each edge of reset, at the instant of the edge "
+                    + "and not only at a tick. A reset at an edge sets y to initial or to the value at the input to.")
             .with(real("initial", "0", "", "Value at the start."), real("low", "-inf", "", "Least value."),
-                    real("high", "inf", "", "Greatest value."))
-            .face(Face.NONE.later("u", Accept.REAL).later("reset", Accept.LOGIC, true).out("y")).says("1 / s").continuousOnly()
+                    real("high", "inf", "", "Greatest value."), choice("reset", "When it is reset.", WHILE_ON, "rising", "falling", "either"),
+                    choice("reset to", "What y becomes at an edge.", "initial", "input"))
+            .face(s -> {
+                Face f = Face.NONE.later("u", Accept.REAL).later("reset", Accept.LOGIC, true);
+                return (takesInput(s) ? f.later("to", Accept.REAL) : f).out("y");
+            }).says("1 / s").continuousOnly()
             .does(e -> {
                 Limits.ordered(e);
                 Type t = e.real();
@@ -35,8 +43,11 @@ final class Continuous {
                     u = zero.when(pushing, u);
                 }
                 e.derivative(x, u);
-                if (e.connected("reset")) {
+                if (e.connected("reset") && e.text("reset").equals(WHILE_ON)) {
                     e.update(x, Expr.of(t, e.value("initial")).when(e.in("reset"), now));
+                } else if (e.connected("reset")) {
+                    var to = e.text("reset to").equals("input") ? e.in("to") : Expr.of(t, e.value("initial"));
+                    e.reset(x, e.in("reset"), e.text("reset"), limited ? to.clamp(low, high) : to);
                 }
             });
 
@@ -103,6 +114,10 @@ final class Continuous {
     static final List<BlockType> TYPES = List.of(INTEGRATOR, TRANSFER, ZERO_POLE, DELAY, PID);
 
     private Continuous() {}
+
+    private static boolean takesInput(Settings s) {
+        return !s.text("reset").equals(WHILE_ON) && s.text("reset to").equals("input");
+    }
 
     /** How many rows or values a list text has at its outer level; 0 for an empty list. */
     private static int size(String text) {

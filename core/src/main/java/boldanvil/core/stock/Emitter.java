@@ -60,6 +60,26 @@ public interface Emitter {
     /** Tells a solver that locates zero crossings where this block's behaviour breaks: at the zero of a real value. */
     void crossing(Expr value);
 
+    /**
+     * A logic value that becomes true above {@code high}, false below {@code low}, and keeps its value in between. In the continuous
+     * part the solver holds it during a step, finds the instant at which it changes and divides the step there.
+     *
+     * @param u what is compared; {@code low} and {@code high} have its type
+     */
+    Expr switched(String name, boolean initial, Expr u, Expr low, Expr high);
+
+    /** Sets a state after each sample; in the continuous part after each step of the solver, however short. */
+    void follow(Slot state, Expr value);
+
+    /**
+     * Sets a continuous state at an edge of a logic value. The solver divides its step at the instant of the edge.
+     *
+     * @param trigger false before the start
+     * @param edge {@code rising}, {@code falling} or {@code either}
+     * @param value what the state becomes, of its type
+     */
+    void reset(Slot state, Expr trigger, String edge, Expr value);
+
     /** Adds a statement to the updates, after the outputs of the whole task. */
     void after(Stmt statement);
 

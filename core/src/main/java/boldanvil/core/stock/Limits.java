@@ -79,9 +79,7 @@ final class Limits {
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("on above {high}, off below {low}").type(Type.BOOL)
             .does(e -> {
                 ordered(e);
-                var kept = e.state("kept", Type.BOOL, e.text("initial").equals("on") ? 1 : 0);
-                e.output("y", switched(e, kept));
-                e.update(kept, Expr.read(e.slotOf("y")));
+                e.output("y", switched(e));
             });
 
     static final BlockType RELAY = BlockType.named("relay", "Relay", Family.LIMIT)
@@ -93,10 +91,7 @@ final class Limits {
             .does(e -> {
                 ordered(e);
                 Type t = e.typeOf("y");
-                var kept = e.state("kept", Type.BOOL, e.text("initial").equals("on") ? 1 : 0);
-                var now = e.temp("now", switched(e, kept));
-                e.output("y", e.param("on", t).when(now, e.param("off", t)));
-                e.update(kept, now);
+                e.output("y", e.param("on", t).when(switched(e), e.param("off", t)));
             });
 
     static final BlockType BACKLASH = BlockType.named("backlash", "Backlash", Family.LIMIT)
@@ -107,8 +102,12 @@ final class Limits {
                 Type t = e.typeOf("y");
                 var kept = e.state("kept", t, e.value("initial"));
                 var half = Expr.of(t, e.value("width") / 2);
-                e.output("y", Expr.read(kept).clamp(e.in("u").minus(half), e.in("u").plus(half)));
-                e.update(kept, Expr.read(e.slotOf("y")));
+                var low = e.in("u").minus(half);
+                var high = e.in("u").plus(half);
+                e.crossing(Expr.read(kept).minus(low));
+                e.crossing(Expr.read(kept).minus(high));
+                e.output("y", Expr.read(kept).clamp(low, high));
+                e.follow(kept, Expr.read(e.slotOf("y")));
             });
 
     static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT)
@@ -158,10 +157,8 @@ final class Limits {
         }
     }
 
-    private static Expr switched(Emitter e, Slot kept) {
+    private static Expr switched(Emitter e) {
         var u = e.in("u");
-        breaks(e, u);
-        var below = u.lt(e.param("low", u.type()));
-        return u.gt(e.param("high", u.type())).or(below.not().and(Expr.read(kept)));
+        return e.switched("kept", e.text("initial").equals("on"), u, e.param("low", u.type()), e.param("high", u.type()));
     }
 }

@@ -7,8 +7,8 @@ import org.junit.jupiter.api.Test;
 class FaultTest {
     @Test
     void eachBitHasItsSentence() {
-        assertThat(Fault.describe(Fault.DIVISION_BY_ZERO)).contains("divided by zero").doesNotContain("no number");
-        assertThat(Fault.describe(Fault.NOT_A_NUMBER)).contains("no number").doesNotContain("divided");
-        assertThat(Fault.describe(3)).contains("divided by zero").contains("no number");
+        assertThat(Fault.describe(Fault.DIVISION_BY_ZERO)).contains("divided by zero").doesNotContain("not a number");
+        assertThat(Fault.describe(Fault.NOT_A_NUMBER)).contains("not a number").doesNotContain("divided");
+        assertThat(Fault.describe(3)).contains("divided by zero").contains("not a number");
     }
 }

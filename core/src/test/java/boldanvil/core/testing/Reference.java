@@ -109,8 +109,7 @@ public final class Reference implements Instance {
     }
 
     private void raise(int bit) {
-        int old = (int) get(program.fault());
-        memory.put(program.fault(), new double[] {old == 0 ? bit + 256 * place : old | bit});
+        memory.put(program.fault(), new double[] {Fault.raise((int) get(program.fault()), bit, place)});
     }
 
     /** What an expression comes to with the present memory. */
