@@ -29,7 +29,7 @@ class ArchitectureTest {
         {"frame", "program"},
         {"stock", "text", "frame", "program"},
         {"files", "diagram", "finding"},
-        {"lower", "diagram", "stock", "program", "quantity", "finding"},
+        {"lower", "diagram", "stock", "text", "program", "quantity", "finding"},
         {"jvm", "program"},
         {"c", "program"},
         {"board", "report", "frame", "files", "program", "diagram", "quantity", "finding"},

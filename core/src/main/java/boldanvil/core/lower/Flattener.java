@@ -10,6 +10,7 @@ import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
+import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -28,6 +29,7 @@ final class Flattener {
 
     private final Part part;
     private final List<Finding> findings;
+    private final Set<FlatBlock> unreadable = new HashSet<>();
     private final List<FlatBlock> flat = new ArrayList<>();
     private final Map<FlatBlock, Level> levels = new IdentityHashMap<>();
     /** Fields of bundles that are blocks of their own, by name. */
@@ -110,6 +112,10 @@ final class Flattener {
                 } else if (flat.size() < MAX_BLOCKS) {
                     var f = new FlatBlock(place(b), b, type.get(), chain.size() - 1, group);
                     levels.put(f, this);
+                    for (Mistake m : type.get().mistakes(f.settings())) {
+                        unreadable.add(f);
+                        findings.add(Finding.error(f.path(), m.located(), m.cure()));
+                    }
                     f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
                     flat.add(f);
@@ -197,6 +203,10 @@ final class Flattener {
                 }
             }
             for (Wire w : sheet.wires()) {
+                if (unreadable.contains(blocks.get(w.to())) || unreadable.contains(blocks.get(w.from()))) {
+                    // Its ports are not known before its text can be read.
+                    continue;
+                }
                 if (!hasPort(w.to(), w.toPort(), true)) {
                     findings.add(dangling(w, w.to(), w.toPort()));
                 } else if (!hasPort(w.from(), w.fromPort(), false)) {

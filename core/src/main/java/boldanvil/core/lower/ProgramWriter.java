@@ -70,6 +70,8 @@ final class ProgramWriter {
         final List<Stmt> latch = new ArrayList<>();
         final List<Stmt> outputs = new ArrayList<>();
         final List<Stmt> updates = new ArrayList<>();
+        /** Set once it has run; null where nobody asks. */
+        Slot hasRun;
     }
 
     /** A bundle's struct: its name, and those of its members. */
@@ -403,9 +405,11 @@ final class ProgramWriter {
         if (origin.role() == Slot.Role.TUNABLE) {
             return value;
         }
-        Slot latch = latches.computeIfAbsent(origin.name() + ">" + to, _ -> {
-            var s = slot(origin.name() + "_for_" + rateName(to), Slot.Role.LATCH, value.type(), 0, origin.path(), origin.unit());
-            var copy = new Stmt.Assign(s, value, Origin.of(origin.path()));
+        String before = reader.type().beforeFirst();
+        double initial = before.isEmpty() || from < to ? 0 : resolver.values(reader, before)[0];
+        Slot latch = latches.computeIfAbsent(origin.name() + ">" + to + (initial == 0 ? "" : "=" + initial), _ -> {
+            var s = slot(origin.name() + "_for_" + rateName(to), Slot.Role.LATCH, value.type(), initial, origin.path(), origin.unit());
+            var copy = new Stmt.Assign(s, initial == 0 ? value : value.when(Expr.read(hasRun(from)), Expr.of(value.type(), initial)), Origin.of(origin.path()));
             if (from < to) {
                 tasks.get(to).latch.add(copy);
             } else {
@@ -414,6 +418,15 @@ final class ProgramWriter {
             return s;
         });
         return Expr.read(latch);
+    }
+
+    /** Whether a task has run at all. */
+    private Slot hasRun(long rate) {
+        TaskBody task = tasks.get(rate);
+        if (task.hasRun == null) {
+            task.hasRun = slot("task_" + rateName(rate) + "_has_run", Slot.Role.STATE, Type.BOOL, 0, part.id(), "");
+        }
+        return task.hasRun;
     }
 
     static String rateName(long nanos) {
@@ -453,6 +466,9 @@ final class ProgramWriter {
                     body.latch));
             var all = new ArrayList<>(body.outputs);
             all.addAll(body.updates);
+            if (body.hasRun != null) {
+                all.add(new Stmt.Assign(body.hasRun, Expr.of(true), SCHEDULE));
+            }
             procedures.add(new Procedure(task.run(), "The " + rateName(rate) + " task.", all));
         });
         procedures.add(new Procedure(Program.SAMPLE, "At each tick first: time, and outputs of the continuous part.", sample()));

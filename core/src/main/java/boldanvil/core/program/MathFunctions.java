@@ -45,6 +45,8 @@ public final class MathFunctions {
     public static final Function EXPONENTIAL = exponential();
     /** ln x. */
     public static final Function LOGARITHM = logarithm();
+    /** log₁₀ x; exact for the whole powers of ten. */
+    public static final Function DECIMAL_LOGARITHM = logarithmToTen();
     /** arctan x, in radians. */
     public static final Function ARC_TANGENT = arcTangent();
     /** The angle of the point (x, y), from −π to π; its arguments are y, x. */
@@ -79,7 +81,28 @@ public final class MathFunctions {
 
     /** The logarithm to base ten. */
     public static Expr decimalLogarithm(Expr x) {
-        return apply(LOGARITHM, x).times(1 / Math.log(10));
+        return apply(DECIMAL_LOGARITHM, x);
+    }
+
+    /**
+     * Where a function is not defined.
+     *
+     * @param function {@code sqrt}, {@code ln}, {@code log10}, {@code asin}, {@code acos}; in any others' place false
+     */
+    public static Expr undefined(String function, Expr x) {
+        Expr zero = Expr.of(x.type(), 0);
+        return switch (function) {
+            case "sqrt" -> x.lt(zero);
+            case "ln", "log10" -> x.compare(Op.LE, zero);
+            case "asin", "acos" -> x.call(Intrinsic.ABS).gt(Expr.of(x.type(), 1));
+            default -> Expr.of(false);
+        };
+    }
+
+    /** Where xʸ is not defined: a negative number to a power that is not whole, and 0 to a negative power. */
+    public static Expr undefinedPower(Expr x, Expr y) {
+        Expr zero = Expr.of(x.type(), 0);
+        return x.lt(zero).and(y.call(Intrinsic.FLOOR).compare(Op.NE, y)).or(x.eq(zero).and(y.lt(zero)));
     }
 
     private static Expr chord(Expr x) {
@@ -207,6 +230,23 @@ public final class MathFunctions {
         var known = Expr.of(Double.NEGATIVE_INFINITY).when(x.eq(Expr.of(0.0)), Expr.of(Double.NaN).when(x.lt(Expr.of(0.0)), x));
         var ordinary = x.gt(Expr.of(0.0)).and(x.compare(Op.LE, Expr.of(Double.MAX_VALUE)));
         return f.returns(finite.when(ordinary, known));
+    }
+
+    private static Function logarithmToTen() {
+        var f = new FunctionWriter("ba_log10");
+        var x = f.parameter("x", Type.FLOAT64);
+        var zero = Expr.of(0.0);
+        var tiny = f.let("tiny", x.lt(Expr.of(Double.MIN_NORMAL)));
+        var a = f.let("a", x.times(18014398509481984.0).when(tiny, x));
+        var bits = f.let("bits", high(a));
+        var k = f.let("k", right(bits, 20).wrap(Type.INT32).as(Type.FLOAT64).minus(Expr.of(1077.0).when(tiny, Expr.of(1023.0))));
+        var below = f.let("below", k.lt(zero));
+        var y = f.let("y", k.plus(Expr.of(1.0).when(below, zero)));
+        var mantissa = f.let("m", halves(or(and(bits, 0xFFFFF), word(0x3FE00000).when(below, word(0x3FF00000))), low(a)));
+        var z = f.let("z", y.times(3.69423907715893078616e-13).plus(new Expr.Apply(LOGARITHM, mantissa).times(4.34294481903251816668e-01)));
+        var known = Expr.of(Double.NEGATIVE_INFINITY).when(x.eq(zero), Expr.of(Double.NaN).when(x.lt(zero), x));
+        var ordinary = x.gt(zero).and(x.compare(Op.LE, Expr.of(Double.MAX_VALUE)));
+        return f.returns(z.plus(y.times(3.01029995663611771306e-01)).when(ordinary, known));
     }
 
     private static Function arcTangent() {

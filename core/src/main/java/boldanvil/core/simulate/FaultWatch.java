@@ -47,13 +47,13 @@ final class FaultWatch {
         if (placed != 0) {
             report(placed, placeOf(fault), nowNanos);
         }
-        // A kind without a place gets one more tick to name its place.
-        int late = waiting & ~placed;
+        // A kind without a place is reported without one when it does not come again.
+        int late = waiting & ~Fault.bits(fault);
         if (late != 0) {
             report(late, part, waitingSince);
         }
+        waitingSince = waiting == 0 ? nowNanos : waitingSince;
         waiting = fresh & ~reported;
-        waitingSince = nowNanos;
         instance.set(program.fault(), reported);
     }
 

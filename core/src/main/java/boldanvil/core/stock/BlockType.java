@@ -2,6 +2,7 @@ package boldanvil.core.stock;
 
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
+import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Consumer;
@@ -67,6 +68,8 @@ public final class BlockType {
     private final Function<Settings, List<TerminalPin>> pins;
     private final boolean continuousOnly;
     private final boolean discreteOnly;
+    private final String beforeFirst;
+    private final Function<Settings, List<Mistake>> mistakes;
 
     private BlockType(Builder b) {
         id = b.id;
@@ -84,6 +87,8 @@ public final class BlockType {
         pins = b.pins;
         continuousOnly = b.continuousOnly;
         discreteOnly = b.discreteOnly;
+        beforeFirst = b.beforeFirst;
+        mistakes = b.mistakes;
     }
 
     static Builder named(String id, String title, Family family) {
@@ -161,6 +166,16 @@ public final class BlockType {
         return discreteOnly;
     }
 
+    /** What is wrong with the form of its text, so that its ports may not be what they should; empty for blocks without one. */
+    public List<Mistake> mistakes(Settings s) {
+        return mistakes.apply(s);
+    }
+
+    /** The parameter with the value an input has until the first one of a slower task arrives; empty for 0. */
+    public String beforeFirst() {
+        return beforeFirst;
+    }
+
     public Type typeOf(int output, List<Type> inputs, Settings s, Type real) {
         return typing.of(output, inputs, s, real);
     }
@@ -208,6 +223,8 @@ public final class BlockType {
         private Function<Settings, List<TerminalPin>> pins = _ -> List.of();
         private boolean continuousOnly;
         private boolean discreteOnly;
+        private String beforeFirst = "";
+        private Function<Settings, List<Mistake>> mistakes = _ -> List.of();
 
         private Builder(String id, String title, Family family) {
             this.id = id;
@@ -304,6 +321,18 @@ public final class BlockType {
 
         Builder discreteOnly() {
             discreteOnly = true;
+            return this;
+        }
+
+        /** @param how what is wrong with the form of the block's text */
+        Builder mistakes(Function<Settings, List<Mistake>> how) {
+            mistakes = how;
+            return this;
+        }
+
+        /** @param parameter what an input is until the first value of a slower task arrives */
+        Builder beforeFirst(String parameter) {
+            beforeFirst = parameter;
             return this;
         }
 

@@ -111,7 +111,8 @@ final class Calculation {
             });
 
     static final BlockType FUNCTION = BlockType.named("function", "Function", Family.CALCULATION)
-            .help("y = f(u). Angles are in radians. exp, ln and atan are within 1 unit in the last place of the true value, sin and cos within "
+            .help("y = f(u). Outside of its domain a function raises a fault, and y is NaN or infinite: sqrt below 0, ln and log10 from 0 down, asin "
+                    + "and acos beyond ±1, reciprocal of 0. Angles are in radians. exp, ln and atan are within 1 unit in the last place of the true value, sin and cos within "
                     + "2, tan, asin, acos and log10 within 4 (FDLIBM, Sun Microsystems, 1993); in float32, sin and cos keep to float32. "
                     + "Simulation and code give the same bits.")
             .with(choice("f", "The function.", "sqrt", "square", "reciprocal", "exp", "ln", "log10", "sin", "cos", "tan", "asin", "acos", "atan",
@@ -120,6 +121,7 @@ final class Calculation {
             .does(e -> {
                 var u = e.in("u");
                 Type t = u.type();
+                outside(e, MathFunctions.undefined(e.text("f"), u));
                 e.output("y", switch (e.text("f")) {
                     case "square" -> u.times(u);
                     case "reciprocal" -> Expr.of(t, 1).over(divisor(e, u));
@@ -143,7 +145,7 @@ final class Calculation {
 
     static final BlockType FUNCTION2 = BlockType.named("function of two", "Function of two", Family.CALCULATION)
             .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: what u / v "
-                    + "leaves, with the sign of v. remainder: with the sign of u. power and angle are within 1 unit in the last place, length "
+                    + "leaves, with the sign of v. remainder: with the sign of u. v = 0 in the last two, and a power that is not defined, raise a fault. power and angle are within 1 unit in the last place, length "
                     + "within 2.")
             .with(choice("f", "The function.", "power", "angle", "length", "modulo", "remainder"))
             .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("y")).says("{f} of u, v")
@@ -160,7 +162,10 @@ final class Calculation {
                         var other = left.compare(Op.NE, zero).and(left.lt(zero).compare(Op.NE, v.lt(zero)));
                         yield left.plus(v).when(other, left);
                     }
-                    default -> MathFunctions.apply(MathFunctions.POWER, u, v);
+                    default -> {
+                        outside(e, MathFunctions.undefinedPower(u, v));
+                        yield MathFunctions.apply(MathFunctions.POWER, u, v);
+                    }
                 });
             });
 
@@ -271,12 +276,15 @@ final class Calculation {
 
     /** A divisor; a fault where it is zero. Integer division raises its fault by itself. */
     private static Expr divisor(Emitter e, Expr u) {
-        if (u.type().isFloat() && !(u instanceof Expr.Literal)) {
+        if (u.type().isFloat()) {
             u = e.temp("divisor", u);
-            e.add(new Stmt.If(u.eq(Expr.of(u.type(), 0)), List.of(new Stmt.Raise(Fault.DIVISION_BY_ZERO, e.origin())), List.of(),
-                    e.origin()));
+            Guards.raise(e, u.eq(Expr.of(u.type(), 0)), Fault.DIVISION_BY_ZERO);
         }
         return u;
+    }
+
+    private static void outside(Emitter e, Expr undefined) {
+        Guards.raise(e, undefined, Fault.DOMAIN);
     }
 
     private static Expr rounded(Expr u, String how) {

@@ -76,7 +76,7 @@ final class Drives {
             .help("Duty ratios, 0 to 1, of three half bridges that give the voltage (α, β) from the direct voltage Udc. sine: u/Udc + 1/2, up to "
                     + "an amplitude of Udc/2. min-max: half the sum of the least and greatest phase voltage is taken off all three, up to "
                     + "Udc/√3. space vector: the same duties from the times of the two neighbouring vectors in one of six sectors (van der "
-                    + "Broeck, Skudelny and Stanke, IEEE Trans. Industry Applications 24, 1988); a vector out of reach keeps its direction.")
+                    + "Broeck, Skudelny and Stanke, IEEE Trans. Industry Applications 24, 1988); a vector out of reach keeps its direction. Where Udc is not above 0 no voltage can be made: all three are 1/2. " + Guards.LIMITS)
             .with(choice("method", "How the zero vector is shared out.", "min-max", "space vector", "sine"))
             .face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).in("Udc", Accept.REAL).out("a").out("b").out("c")).says("{method}")
             .does(Drives::modulate);
@@ -203,10 +203,10 @@ final class Drives {
         Type t = e.typeOf("a");
         var zero = Expr.of(t, 0);
         var one = Expr.of(t, 1);
-        var safe = e.in("Udc").max(Expr.of(t, 1e-6));
-        var perVolt = e.temp("per_volt", one.over(safe));
-        var alpha = e.temp("alpha", e.in("alpha").times(perVolt));
-        var beta = e.temp("beta", e.in("beta").times(perVolt));
+        var udc = e.in("Udc");
+        var perVolt = e.temp("per_volt", one.over(udc).when(udc.gt(Expr.of(t, 1e-6)), zero));
+        var alpha = e.temp("alpha", Guards.number(e, "alpha", e.in("alpha")).times(perVolt));
+        var beta = e.temp("beta", Guards.number(e, "beta", e.in("beta")).times(perVolt));
         if (e.text("method").equals("space vector")) {
             spaceVector(e, alpha, beta);
             return;

@@ -12,7 +12,7 @@ import java.util.List;
 /** Bounds and other deliberate non-linearities. */
 final class Limits {
     static final BlockType SATURATION = BlockType.named("saturation", "Saturation", Family.LIMIT)
-            .help("y = u held between low and high.")
+            .help("y = u held between low and high. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Least output.").offered(), real("high", "1", "", "Greatest output.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{low} ≤ y ≤ {high}")
             .does(e -> {
@@ -20,24 +20,24 @@ final class Limits {
                 var t = e.typeOf("y");
                 var u = e.in("u");
                 breaks(e, u);
-                e.output("y", u.clamp(e.param("low", t), e.param("high", t)));
+                e.output("y", Guards.number(e, u).clamp(e.param("low", t), e.param("high", t)));
             });
 
     static final BlockType DEAD_ZONE = BlockType.named("deadzone", "Dead zone", Family.LIMIT)
-            .help("y = 0 between low and high; outside, the distance to the nearer of them.")
+            .help("y = 0 between low and high; outside, the distance to the nearer of them. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Lower edge.").offered(), real("high", "1", "", "Upper edge.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("0 in {low} … {high}")
             .does(e -> {
                 ordered(e);
                 var t = e.typeOf("y");
-                var u = e.in("u");
+                var u = Guards.number(e, e.in("u"));
                 breaks(e, u);
                 e.output("y", u.minus(u.clamp(e.param("low", t), e.param("high", t))));
             });
 
     static final BlockType RATE_LIMIT = BlockType.named("ratelimit", "Rate limiter", Family.LIMIT)
-            .help("y follows u, but rises no faster than rising and falls no faster than falling. At the first sample "
-                    + "y = initial.")
+            .help("y follows u, but rises no faster than rising and falls no faster than falling; before the first sample y was initial, so the "
+                    + "first sample lies one step's change from it at most. " + Guards.STATES)
             .with(real("rising", "1", "1/s", "Fastest rise per second.").atLeast(0).offered(),
                     real("falling", "1", "1/s", "Fastest fall per second.").atLeast(0).offered(),
                     real("initial", "0", "", "Value before the first sample."))
@@ -45,20 +45,21 @@ final class Limits {
             .says("−{falling} … {rising} per s").discreteOnly()
             .does(e -> {
                 var t = e.typeOf("y");
+                var u = Guards.finite(e, e.in("u"));
                 var last = e.state("last", t, e.value("initial"));
                 var before = Expr.read(last);
                 var least = e.temp("least", before.minus(e.param("falling", t).times(e.sampleTime())));
                 var greatest = e.temp("greatest", before.plus(e.param("rising", t).times(e.sampleTime())));
-                var limited = e.in("u").clamp(least, greatest);
-                var value = e.connected("reset") ? e.in("u").when(e.in("reset"), limited) : limited;
+                var limited = u.clamp(least, greatest);
+                var value = e.connected("reset") ? u.when(e.in("reset"), limited) : limited;
                 e.output("y", value);
                 e.update(last, Expr.read(e.slotOf("y")));
             });
 
     static final BlockType LIMITER = BlockType.named("limiter", "Saturation by inputs", Family.LIMIT)
-            .help("y = u held between the inputs low and high; where low lies above high, y = high.")
+            .help("y = u held between the inputs low and high; where low lies above high, y = high. " + Guards.LIMITS)
             .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).says("low ≤ y ≤ high")
-            .does(e -> e.output("y", e.temp("raised", e.in("u").max(e.in("low"))).min(e.in("high"))));
+            .does(e -> e.output("y", e.temp("raised", Guards.number(e, e.in("u")).max(e.in("low"))).min(e.in("high"))));
 
     static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT)
             .help("y = u rounded to whole multiples of the step, halves upwards, offset by the offset.")

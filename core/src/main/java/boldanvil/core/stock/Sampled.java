@@ -46,7 +46,7 @@ final class Sampled {
     static final BlockType INTEGRATOR = BlockType.named("accumulator", "Discrete integrator", Family.TIME)
             .help("The sum of k · T · u, held between low and high. Forward: y[n+1] = y[n] + k T u[n]. Backward: y[n] = y[n−1] + k T u[n]. "
                     + "Trapezoidal: y[n] = y[n−1] + k T (u[n] + u[n−1]) / 2. It begins with the parameter initial, or, where the input start is "
-                    + "connected, with what arrives there; reset takes it back to that.")
+                    + "connected, with what arrives there; reset takes it back to that. " + Guards.STATES)
             .with(real("k", "1", "", "Factor.").offered(), real("initial", "0", "", "Value at the start."),
                     real("low", "-inf", "", "Least value.").offered(), real("high", "inf", "", "Greatest value.").offered(),
                     choice("method", "How the area is approximated.", "forward", "backward", "trapezoidal"))
@@ -59,16 +59,20 @@ final class Sampled {
 
     static final BlockType DERIVATIVE = BlockType.named("derivative", "Filtered derivative", Family.TIME)
             .help("The rate of change of u through a first-order lag with time constant tf: Y/U = s / (tf s + 1), discretised by Tustin's "
-                    + "rule; tf = 0 gives the plain difference quotient. The first output is 0.")
+                    + "rule; tf = 0 gives the plain difference quotient. The first output is 0. " + Guards.STATES)
             .with(real("tf", "10 ms", "s", "Time constant of the filter.").atLeast(0))
             .face(Face.NONE.in("u", Accept.REAL).optional("reset", Accept.LOGIC).out("y")).says("d/dt, tf {tf}").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
                 double ts = e.sampleTime();
                 double tf = e.value("tf");
+                if (tf > 0 && tf < ts) {
+                    e.problem("The filter time tf is shorter than the sample time.", "Choose tf of at least " + ts + " s, or 0 for no filter.");
+                }
+                var u = Guards.finite(e, e.in("u"));
                 var last = e.state("last", t, 0);
                 var began = e.state("began", Type.BOOL, 0);
-                var change = e.in("u").minus(Expr.read(last).when(Expr.read(began), e.in("u")));
+                var change = u.minus(Expr.read(last).when(Expr.read(began), u));
                 if (tf == 0) {
                     e.output("y", resetting(e, Expr.of(t, 0), change.times(1 / ts)));
                 } else {
@@ -77,13 +81,13 @@ final class Sampled {
                     e.output("y", resetting(e, Expr.of(t, 0), y));
                     e.update(slope, Expr.read(e.slotOf("y")));
                 }
-                e.update(last, e.in("u"));
+                e.update(last, u);
                 e.update(began, Expr.of(true));
             });
 
     static final BlockType TRANSFER_Z = BlockType.named("transfer in z", "Transfer function in z", Family.TIME)
             .help("Y(z)/U(z) = (b0 + b1 z⁻¹ + …) / (a0 + a1 z⁻¹ + …), from rest, in the transposed second form (Oppenheim and Schafer, "
-                    + "Discrete-Time Signal Processing, 2010, section 6.3).")
+                    + "Discrete-Time Signal Processing, 2010, section 6.3). " + Guards.STATES)
             .with(list("b", "[1]", "", "Coefficients b0, b1 …"), list("a", "[1, -0.5]", "", "Coefficients a0, a1 …; a0 is not 0."))
             .face(s -> firstIsZero(s.text("b")) ? Face.NONE.later("u", Accept.REAL).out("y") : Face.NONE.in("u", Accept.REAL).out("y"))
             .says("{b} / {a} in 1/z").discreteOnly()
@@ -93,12 +97,13 @@ final class Sampled {
                     e.problem("a0 is 0.", "Divide by the first coefficient that is not, and delay the output.");
                     return;
                 }
-                filter(e, "w", e.list("b"), a, e.in("u"), y -> e.output("y", y), Expr.read(e.slotOf("y")));
+                boolean direct = !firstIsZero(e.text("b"));
+                filter(e, "w", e.list("b"), a, direct ? Guards.finite(e, e.in("u")) : Guards.finiteLater(e, "finite", e.in("u")), y -> e.output("y", y), Expr.read(e.slotOf("y")));
             });
 
     static final BlockType BIQUADS = BlockType.named("biquads", "Second-order sections", Family.TIME)
             .help("Sections (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²) one behind the other, each in the transposed second form; a list of "
-                    + "rows b0, b1, b2, a1, a2.")
+                    + "rows b0, b1, b2, a1, a2. " + Guards.STATES)
             .with(list("sections", "[[1, 0, 0, 0, 0]]", "", "One row b0, b1, b2, a1, a2 for each section."))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("sections {sections}").discreteOnly()
             .does(e -> {
@@ -107,7 +112,7 @@ final class Sampled {
                     e.problem("The sections have " + all.length + " values, not five each.", "Give b0, b1, b2, a1, a2 for each section.");
                     return;
                 }
-                Expr u = e.in("u");
+                Expr u = Guards.finite(e, e.in("u"));
                 for (int k = 0; k < all.length / 5; k++) {
                     double[] s = java.util.Arrays.copyOfRange(all, 5 * k, 5 * k + 5);
                     var y = e.local("section" + (k + 1), e.typeOf("y"));
@@ -119,14 +124,14 @@ final class Sampled {
             });
 
     static final BlockType FIR = BlockType.named("fir", "FIR filter", Family.TIME)
-            .help("y[n] = b0 u[n] + b1 u[n−1] + …; the past before the start is 0.")
+            .help("y[n] = b0 u[n] + b1 u[n−1] + …; the past before the start is 0. " + Guards.STATES)
             .with(list("b", "[0.5, 0.5]", "", "Coefficients b0, b1 …"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("Σ b · u").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
                 double[] b = e.list("b");
                 if (b.length < 3) {
-                    filter(e, "w", b, new double[] {1}, e.in("u"), y -> e.output("y", y), Expr.read(e.slotOf("y")));
+                    filter(e, "w", b, new double[] {1}, Guards.finite(e, e.in("u")), y -> e.output("y", y), Expr.read(e.slotOf("y")));
                     return;
                 }
                 var past = e.array("past", t, new double[b.length]);
@@ -134,7 +139,7 @@ final class Sampled {
                 var coefficients = e.table("b", t, b);
                 var sum = e.local("sum", t);
                 var i = e.counter("i");
-                e.add(Lists.store(e, past, Expr.read(at), e.in("u")));
+                e.add(Lists.store(e, past, Expr.read(at), Guards.finite(e, e.in("u"))));
                 e.assign(sum, Expr.of(t, 0));
                 var place = Expr.read(at).minus(Expr.read(i));
                 var wrapped = place.plus(Expr.of(Type.INT32, b.length)).when(place.lt(Expr.of(Type.INT32, 0)), place);
@@ -146,19 +151,20 @@ final class Sampled {
 
     static final BlockType MOVING = BlockType.named("moving", "Moving average", Family.TIME)
             .help("The mean of the last n samples, or the root of the mean of their squares; the past before the start is 0. The sum is "
-                    + "formed anew in each sample, so that no rounding error builds up.")
+                    + "formed anew in each sample, so that no rounding error builds up. " + Guards.STATES)
             .with(real("n", "10", "", "Number of samples.").atLeast(2).atMost(10_000), choice("of", "What is taken.", "mean", "RMS"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{of} of {n}").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
                 int n = (int) Math.rint(e.value("n"));
                 boolean rms = e.text("of").equals("RMS");
+                var u = Guards.finite(e, e.in("u"));
                 var past = e.array("past", t, new double[n]);
                 var at = e.state("at", Type.INT32, 0);
                 var sum = e.local("sum", t);
                 var i = e.counter("i");
                 var value = Expr.at(past, Expr.read(i));
-                e.add(Lists.store(e, past, Expr.read(at), rms ? e.in("u").times(e.in("u")) : e.in("u")));
+                e.add(Lists.store(e, past, Expr.read(at), rms ? u.times(u) : u));
                 e.assign(sum, Expr.of(t, 0));
                 e.add(new Stmt.Repeat(i, n, List.of(new Stmt.Assign(sum, Expr.read(sum).plus(value), e.origin())), e.origin()));
                 var mean = Expr.read(sum).times(1.0 / n);
@@ -211,7 +217,8 @@ final class Sampled {
             + "passes a first-order filter with time constant tf. Anti-windup: clamping lets the integral take no step that would push "
             + "further while u is at a limit; back-calculation drives it back with the time constant tt (Åström and Hägglund, Advanced PID "
             + "Control, 2006, section 3.5). While 'manual' is on, the output is what arrives at 'track', and the integral follows it, so "
-            + "that the change back is without a bump. reset clears the integral and the filter.";
+            + "that the change back is without a bump. While ki is 0 the integral is 0. reset clears the integral and the filter; at the first sample the "
+            + "derivative is 0. " + Guards.STATES;
 
     static final BlockType PID = BlockType.named("pid", "PID controller", Family.TIME)
             .help(PID_HELP).with(PID_PARAMETERS)
@@ -236,9 +243,9 @@ final class Sampled {
 
     static final BlockType RATE = BlockType.named("rate", "Rate transition", Family.TIME)
             .help("Gives u on at this block's own sample time. From fast to slow the value is taken when the slow task is "
-                    + "released; from slow to fast it shows at the slow task's next release.")
+                    + "released; from slow to fast it shows at the slow task's next release, and until the first of them y = initial.")
             .with(real("initial", "0", "", "Value until the first sample arrives."))
-            .face(Face.NONE.in("u", Accept.ANY).out("y")).says("own sample time").discreteOnly()
+            .face(Face.NONE.in("u", Accept.ANY).out("y")).says("own sample time").discreteOnly().beforeFirst("initial")
             .does(e -> e.output("y", e.in("u")));
 
     static final List<BlockType> TYPES = List.of(DELAY, DELAY_N, INTEGRATOR, DERIVATIVE, TRANSFER_Z, BIQUADS, FIR, MOVING, MEDIAN, GLITCH, HOLD, PID,
@@ -282,15 +289,17 @@ final class Sampled {
         var high = e.param("high", t);
         if (method.equals("forward")) {
             e.output("y", now);
-            var next = now.plus(e.in("u").times(rate).times(e.sampleTime())).clamp(low, high);
+            var u = Guards.finiteLater(e, "finite", e.in("u"));
+            var next = now.plus(u.times(rate).times(e.sampleTime())).clamp(low, high);
             e.update(sum, resetting(e, initial, next));
             return;
         }
-        Expr area = e.in("u").times(rate).times(e.sampleTime());
+        var u = Guards.finite(e, e.in("u"));
+        Expr area = u.times(rate).times(e.sampleTime());
         if (method.equals("trapezoidal")) {
             var last = e.state("last", t, 0);
-            area = e.in("u").plus(Expr.read(last)).times(rate).times(e.sampleTime() / 2);
-            e.update(last, e.in("u"));
+            area = u.plus(Expr.read(last)).times(rate).times(e.sampleTime() / 2);
+            e.update(last, u);
         }
         e.output("y", resetting(e, initial, now.plus(area).clamp(low, high)));
         e.update(sum, Expr.read(e.slotOf("y")));

@@ -52,7 +52,7 @@ final class StateSpace {
             .help("The states of x[n+1] = A x[n] + B u[n], y[n] = C x[n], reckoned from u and y: x̂[n+1] = A x̂[n] + B u[n] + L (y[n] − C x̂[n]). "
                     + "L is given (Luenberger), or follows from the covariances Q of the states' noise and R of the measurement's noise as the "
                     + "steady-state gain of Kalman's predictor, by iterating the Riccati equation (Anderson and Moore, Optimal Filtering, 1979, "
-                    + "section 4.4).")
+                    + "section 4.4). L must let the error of the estimate decay. " + Guards.STATES)
             .with(A, B, C, choice("gain", "Where L comes from.", "given", "Kalman"), list("L", "[[0.5]]", "", "The gain, where it is given."),
                     list("Q", "[[1]]", "", "Covariance of the states' noise."), list("R", "[[1]]", "", "Covariance of the measurement's noise."),
                     list("x0", "[0]", "", "States at the start."))
@@ -148,8 +148,8 @@ final class StateSpace {
     private static void observe(Emitter e) {
         int n = e.rows("A");
         int outputs = e.rows("C");
-        var u = e.elements("u");
-        var y = e.elements("y");
+        var u = Guards.finiteLater(e, "u_safe", e.elements("u"));
+        var y = Guards.finiteLater(e, "y_safe", e.elements("y"));
         var a = matrix(e, "A", n, n);
         var b = matrix(e, "B", n, u.size());
         var c = matrix(e, "C", outputs, n);
@@ -174,6 +174,12 @@ final class StateSpace {
         e.outputs("x", states);
         // A x + B u + L (y − C x) = (A − L C) x + B u + L y
         var closed = a.minus(gain.mult(c));
+        double slowest = closed.eig().getEigenvalues().stream().mapToDouble(v -> v.getMagnitude()).max().orElse(0);
+        if (!(slowest < 1)) {
+            e.problem(String.format(java.util.Locale.ROOT, "The error of the estimate does not decay: A − L C has an eigenvalue of magnitude %.4g.", slowest),
+                    "Choose L so that all eigenvalues of A − L C lie within the unit circle.");
+            return;
+        }
         advance(e, x, i -> sum(List.of(states, u, y), List.of(closed, b, gain), i));
     }
 

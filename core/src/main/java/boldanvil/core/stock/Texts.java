@@ -43,7 +43,7 @@ final class Texts {
                     """, "The function block."),
                     real("loop limit", "10000", "", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
             .face(Texts::face).says(s -> variables(ParsedText.block(s.text("text")).outputs()) + " := …")
-            .types(Texts::outputType).discreteOnly()
+            .types(Texts::outputType).discreteOnly().mistakes(s -> ParsedText.block(s.text("text")).mistakes())
             .does(Texts::emit);
 
     static final BlockType CHART = BlockType.named("modes", "Mode chart", Family.LANGUAGE)
@@ -74,6 +74,7 @@ final class Texts {
                     real("loop limit", "10000", "", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
             .face(s -> face(s).out("active")).says(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
             .types((o, in, s, real) -> o == ParsedText.block(s.text("text")).outputs().size() ? Type.INT32 : outputType(o, in, s, real)).discreteOnly()
+            .mistakes(s -> ParsedText.block(s.text("text")).mistakes())
             .does(Texts::emit);
 
     static final BlockType EXPRESSION = BlockType.named("expression", "Expression", Family.LANGUAGE)
@@ -85,7 +86,7 @@ final class Texts {
                     f = f.in(name, Accept.REAL);
                 }
                 return f.out("y");
-            }).says("{expression}").types(Texts::formulaType).does(Texts::formula);
+            }).says("{expression}").types(Texts::formulaType).mistakes(s -> ParsedText.formula(s.text("expression")).mistakes()).does(Texts::formula);
 
     static final List<BlockType> TYPES = List.of(FUNCTION_BLOCK, CHART, EXPRESSION);
 

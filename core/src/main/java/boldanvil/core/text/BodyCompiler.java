@@ -23,6 +23,7 @@ import boldanvil.core.text.StructuredTextParser.StatementsContext;
 import boldanvil.core.text.StructuredTextParser.WhileContext;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.TreeMap;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.tree.ParseTree;
 
@@ -65,6 +66,7 @@ final class BodyCompiler {
     }
 
     void add(Stmt s) {
+        compilation.count();
         out.add(s);
     }
 
@@ -268,7 +270,29 @@ final class BodyCompiler {
         if (!v.type().isInteger()) {
             throw Compilation.stop(c.expression(), "CASE wants an integer, not a " + v.type() + ".", "Use IF.");
         }
+        reportOverlaps(c);
         select(c, kept("choice", v.expr()), 0);
+    }
+
+    /** Labels that an earlier one covers are never reached. */
+    private void reportOverlaps(CaseContext c) {
+        TreeMap<Long, Long> seen = new TreeMap<>();
+        for (var selection : c.selection()) {
+            for (var label : selection.label()) {
+                long low = expressions.whole(label.expression(0));
+                long high = label.expression().size() == 1 ? low : expressions.whole(label.expression(1));
+                if (high < low) {
+                    compilation.doubt(label.getStart(), "The range of this label is empty.", "Write its bounds from low to high.");
+                    continue;
+                }
+                var before = seen.floorEntry(high);
+                if (before != null && before.getValue() >= low) {
+                    compilation.doubt(label.getStart(), "The label covers " + Math.max(low, before.getKey()) + ", which an earlier label covers already; the first one wins.",
+                            "Remove the overlap.");
+                }
+                seen.merge(low, high, Math::max);
+            }
+        }
     }
 
     private void select(CaseContext c, Expr value, int at) {

@@ -1,7 +1,7 @@
 package boldanvil.core.text;
 
 import boldanvil.core.program.Expr;
-import boldanvil.core.program.Function;
+import boldanvil.core.program.Work;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.text.StructuredTextParser.FunctionBlockContext;
 import boldanvil.core.text.StructuredTextParser.FunctionContext;
@@ -13,8 +13,10 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Function;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
 
@@ -33,11 +35,12 @@ public final class Compilation {
     private final List<Mistake> mistakes;
     private final Map<String, FunctionContext> functions = new HashMap<>();
     private final Map<String, FunctionBlockContext> blocks = new HashMap<>(LIBRARY);
-    private final Map<String, Function> compiled = new HashMap<>();
+    private final Map<String, boldanvil.core.program.Function> compiled = new HashMap<>();
     private final Map<String, List<TextType>> signatures = new HashMap<>();
     private final Set<String> compiling = new HashSet<>();
     private final Map<String, Symbol> everywhere = new HashMap<>();
     private int fresh;
+    private int written;
 
     private Compilation(Host host, List<Mistake> mistakes) {
         this.host = host;
@@ -72,7 +75,45 @@ public final class Compilation {
 
     /** Compiles the text of a function block or chart. */
     public static Result block(ParsedText text, Host host) {
+        return within(text, host, c -> c.block(text));
+    }
+
+    /** Compiles as long as the text keeps to its limits. */
+    private static Result within(ParsedText text, Host host, Function<Compilation, Result> how) {
         var c = new Compilation(host, text.mistakes());
+        try {
+            Result r = how.apply(c);
+            double work = Work.of(r.statements()) + r.outputs().values().stream().mapToDouble(Work::of).sum();
+            if (work <= TextLimits.OPERATIONS) {
+                return r;
+            }
+            c.add(new Mistake(1, 1, String.format(Locale.ROOT, "One step would take %.2g operations, more than %.2g.", work, TextLimits.OPERATIONS),
+                    "Look for functions and loops that multiply each other.", false));
+        } catch (TooLargeException e) {
+            c.add(new Mistake(1, 1, "The text grows to more than " + TextLimits.STATEMENTS + " statements, with all instances of its function blocks.",
+                    "Use fewer instances within each other.", false));
+        }
+        return new Result(List.of(), Map.of(), null, List.copyOf(c.mistakes));
+    }
+
+    /** Leaves a text that grows without measure. */
+    private static final class TooLargeException extends RuntimeException {
+        private static final long serialVersionUID = 1;
+
+        TooLargeException() {
+            super(null, null, false, false);
+        }
+    }
+
+    /** Counts a statement or an instance. */
+    void count() {
+        if (++written > TextLimits.STATEMENTS) {
+            throw new TooLargeException();
+        }
+    }
+
+    private Result block(ParsedText text) {
+        var c = this;
         List<Stmt> out = new ArrayList<>();
         Map<String, Expr> outputs = new LinkedHashMap<>();
         Expr active = null;
@@ -99,7 +140,11 @@ public final class Compilation {
 
     /** Compiles one expression over the inputs of its host; the result is of the real type given. */
     public static Result formula(ParsedText text, Host host, Map<String, Expr> inputs, boolean wide) {
-        var c = new Compilation(host, text.mistakes());
+        return within(text, host, c -> c.formula(text, inputs, wide));
+    }
+
+    private Result formula(ParsedText text, Map<String, Expr> inputs, boolean wide) {
+        var c = this;
         List<Stmt> out = new ArrayList<>();
         Map<String, Expr> outputs = new LinkedHashMap<>();
         if (text.mistakes().isEmpty()) {
@@ -158,6 +203,7 @@ public final class Compilation {
             mistake(at, "The function block '" + fb.name.getText() + "' contains itself.", "Take the instance out.");
             return null;
         }
+        count();
         var scope = new Scope(everywhere);
         new Declarer(this, scope, prefix + "_").instance(fb);
         compiling.remove(key);
@@ -165,7 +211,7 @@ public final class Compilation {
     }
 
     /** The function with a name, compiled when it is first needed; null where there is none. */
-    Function function(Token name) {
+    boldanvil.core.program.Function function(Token name) {
         String key = Scope.key(name.getText());
         FunctionContext tree = functions.get(key);
         if (tree == null) {
@@ -178,7 +224,7 @@ public final class Compilation {
             throw new MistakeException(new Mistake(name.getLine(), name.getCharPositionInLine() + 1, "The function '" + name.getText()
                     + "' calls itself.", "Use a loop instead.", false));
         }
-        Function f = new FunctionCompiler(this, tree).compile(host.functionName(tree.name.getText()));
+        var f = new FunctionCompiler(this, tree).compile(host.functionName(tree.name.getText()));
         compiling.remove(key);
         compiled.put(key, f);
         return f;

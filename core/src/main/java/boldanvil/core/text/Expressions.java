@@ -28,6 +28,7 @@ import org.antlr.v4.runtime.Token;
 
 /** Expressions with their types. What must be checked while running is written as statements into the body. */
 final class Expressions {
+    private static final double NANOS = 1e9;
     private static final Pattern DURATION_PART = Pattern.compile("([0-9_]+(?:\\.[0-9_]+)?)(ms|us|ns|d|h|m|s)");
 
     private final Compilation compilation;
@@ -157,7 +158,8 @@ final class Expressions {
                 default -> value / 1e9;
             };
         }
-        return text.contains("#-") ? -sum : sum;
+        double exact = Math.rint(sum * NANOS) / NANOS;
+        return text.contains("#-") ? -exact : exact;
     }
 
     private Typed read(VariableContext v) {
@@ -288,7 +290,7 @@ final class Expressions {
                 if (!t.isInteger()) {
                     throw Compilation.stop(b, "MOD wants integers, not " + t + ".", "Convert them first.");
                 }
-                yield new Typed(p.rem(divisor(b, y, q)), t, plain);
+                yield new Typed(number(b, t, p).rem(divisor(b, y, q)), t, plain);
             }
             case "AND", "&" -> logic(b, t, p, q, Op.AND, Op.BAND);
             case "OR" -> logic(b, t, p, q, Op.OR, Op.BOR);
@@ -300,9 +302,13 @@ final class Expressions {
         return new Typed(e, t, plain && e instanceof Expr.Literal);
     }
 
-    private static Expr number(BinaryContext b, TextType t, Expr e) {
+    private Expr number(BinaryContext b, TextType t, Expr e) {
         if (!t.isNumber()) {
             throw Compilation.stop(b, "'" + b.op.getText() + "' wants numbers, not " + t + ".", "Use AND, OR, XOR for BOOL values.");
+        }
+        if (t.isBits()) {
+            compilation.doubt(b.op, "'" + b.op.getText() + "' computes with a " + t + ", which is a string of bits and not a number.",
+                    "Declare it as " + t.number() + ", or convert it with " + t + "_TO_" + t.number() + ".");
         }
         return e;
     }
@@ -312,13 +318,42 @@ final class Expressions {
         if (written.plain() && q instanceof Expr.Literal l && l.value() == 0) {
             throw Compilation.stop(b.expression(1), "This divides by zero.", "Correct the divisor.");
         }
+        return divisor(q);
+    }
+
+    /** A divisor that raises a fault where it is 0; of integers, the division itself does. */
+    Expr divisor(Expr q) {
         if (!q.type().isFloat() || q instanceof Expr.Literal l && l.value() != 0) {
             return q;
         }
         Expr kept = body.kept("divisor", q);
-        body.add(new Stmt.If(kept.eq(Expr.of(q.type(), 0)), List.of(new Stmt.Raise(Fault.DIVISION_BY_ZERO, body.origin())), List.of(),
-                body.origin()));
+        raise(kept.eq(Expr.of(q.type(), 0)), Fault.DIVISION_BY_ZERO);
         return kept;
+    }
+
+    void doubt(ParserRuleContext at, String cause, String cure) {
+        compilation.doubt(at.getStart(), cause, cure);
+    }
+
+    /** Raises a fault where a condition holds. */
+    void raise(Expr condition, int bit) {
+        if (!(condition instanceof Expr.Literal l) || l.value() != 0) {
+            body.add(new Stmt.If(condition, List.of(new Stmt.Raise(bit, body.origin())), List.of(), body.origin()));
+        }
+    }
+
+    /** xʸ, with a fault where it is not defined. */
+    Expr powerOf(Expr x, Expr y) {
+        Expr base = body.kept("base", x);
+        Expr exponent = body.kept("exponent", y);
+        raise(MathFunctions.undefinedPower(base, exponent), Fault.DOMAIN);
+        return MathFunctions.apply(MathFunctions.POWER, base, exponent);
+    }
+
+    /** A time rounded to whole nanoseconds, so that sums of times are what they are on paper. */
+    static Expr exact(Expr seconds) {
+        return seconds instanceof Expr.Literal l ? Expr.of(Math.rint(l.value() * NANOS) / NANOS)
+                : seconds.times(NANOS).call(Expr.Intrinsic.RINT).over(Expr.of(NANOS));
     }
 
     private static Typed logic(BinaryContext b, TextType t, Expr p, Expr q, Op bool, Op bits) {
@@ -363,25 +398,25 @@ final class Expressions {
                 + x.type() + "_TO_" + y.type() + ".");
     }
 
-    private static Typed power(BinaryContext b, Typed x, Typed y, TextType hint) {
+    private Typed power(BinaryContext b, Typed x, Typed y, TextType hint) {
         if (!x.type().isNumber() || !y.type().isNumber()) {
             throw Compilation.stop(b, "** wants numbers.", "Convert them first.");
         }
         TextType t = x.type().isReal() ? x.type() : hint != null && hint.isReal() ? hint : TextType.LREAL;
-        return new Typed(MathFunctions.apply(MathFunctions.POWER, x.expr().as(t.type()), y.expr().as(t.type())), t);
+        return new Typed(powerOf(x.expr().as(t.type()), y.expr().as(t.type())), t);
     }
 
     /** TIME adds to and compares with TIME, and is multiplied and divided by numbers. */
     private Typed time(BinaryContext b, String op, Typed x, Typed y) {
         boolean both = x.type() == y.type();
         if (both && (op.equals("+") || op.equals("-"))) {
-            return new Typed(op.equals("+") ? x.expr().plus(y.expr()) : x.expr().minus(y.expr()), TextType.TIME);
+            return new Typed(exact(op.equals("+") ? x.expr().plus(y.expr()) : x.expr().minus(y.expr())), TextType.TIME);
         }
         boolean scales = !both && (op.equals("*") && (x.type().isNumber() || y.type().isNumber()) || op.equals("/") && y.type().isNumber());
         if (scales) {
             Expr p = x.expr().as(Type.FLOAT64);
             Expr q = y.expr().as(Type.FLOAT64);
-            return new Typed(op.equals("*") ? p.times(q) : p.over(divisor(b, y, q)), TextType.TIME);
+            return new Typed(exact(op.equals("*") ? p.times(q) : p.over(divisor(b, y, q))), TextType.TIME);
         }
         if (both && List.of("<", ">", "<=", ">=", "=", "<>").contains(op)) {
             return new Typed(x.expr().compare(relation(op), y.expr()), TextType.BOOL);
@@ -403,7 +438,26 @@ final class Expressions {
             }
             arguments.add(argument.expression());
         }
-        return new StandardFunctions(this, body).apply(a, name.toUpperCase(Locale.ROOT), arguments, hint);
+        String function = name.toUpperCase(Locale.ROOT);
+        return new StandardFunctions(this, body).apply(a, function, a.argument().stream().anyMatch(x -> x.ID() != null)
+                ? named(a, function) : arguments, hint);
+    }
+
+    /** Arguments that are given by name, in the order of the function's inputs. */
+    private static List<ExpressionContext> named(ApplicationContext a, String function) {
+        ExpressionContext[] ordered = new ExpressionContext[a.argument().size()];
+        for (ArgumentContext x : a.argument()) {
+            int at = -1;
+            for (int i = 0; x.ID() != null && i < ordered.length; i++) {
+                at = StandardFunctions.inputName(function, i).equalsIgnoreCase(x.ID().getText()) ? i : at;
+            }
+            if (at < 0 || ordered[at] != null) {
+                throw Compilation.stop(x, x.ID() == null ? "Some arguments are given by name and some by position." : function + " has no input '" + x.ID().getText()
+                        + "', or it is given twice.", "Give all by name, in any order, or none.");
+            }
+            ordered[at] = x.expression();
+        }
+        return List.of(ordered);
     }
 
     private Typed userFunction(ApplicationContext a, String name) {

@@ -17,9 +17,7 @@ import org.antlr.v4.runtime.tree.ParseTree;
 
 /** A text and its parse tree. */
 public final class ParsedText {
-    private static final int LONGEST = 200_000;
     private static final int MOST_MISTAKES = 20;
-    private static final int DEEPEST = 200;
     private static final int KEPT = 200;
     private static final Map<String, ParsedText> CACHE = Collections.synchronizedMap(new LinkedHashMap<>(64, 0.75F, true) {
         private static final long serialVersionUID = 1;
@@ -52,21 +50,9 @@ public final class ParsedText {
     }
 
     private String checked(String text) {
-        if (text.length() > LONGEST) {
-            mistakes.add(new Mistake(1, 1, "The text is longer than " + LONGEST + " characters.", "Divide it among several blocks.", false));
-            return "";
-        }
-        int depth = 0;
-        int deepest = 0;
-        for (char c : text.toCharArray()) {
-            depth += c == '(' || c == '[' ? 1 : c == ')' || c == ']' ? -1 : 0;
-            deepest = Math.max(deepest, depth);
-        }
-        if (deepest > DEEPEST || text.split("(?i)\\b(if|for|while|repeat|case)\\b", -1).length > 20_000) {
-            mistakes.add(new Mistake(1, 1, "The text is nested deeper than " + DEEPEST + ".", "Divide long expressions.", false));
-            return "";
-        }
-        return text;
+        var tooMuch = TextLimits.check(text);
+        tooMuch.ifPresent(mistakes::add);
+        return tooMuch.isPresent() ? "" : text;
     }
 
     /** The text of a function block or chart. */

@@ -1,6 +1,7 @@
 package boldanvil.core.text;
 
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Fault;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.MathFunctions;
@@ -18,6 +19,9 @@ import org.antlr.v4.runtime.ParserRuleContext;
 /** The functions of IEC 61131-3:2013, section 6.6.2.5, for the types there are. */
 final class StandardFunctions {
     private static final Pattern CONVERSION = Pattern.compile("(?:([A-Z]+)_)?TO_([A-Z]+)");
+    /** {@code WORD_BCD_TO_UINT} or {@code BCD_TO_UINT}, {@code UINT_TO_BCD_WORD} or {@code UINT_TO_BCD}. */
+    private static final Pattern FROM_BCD = Pattern.compile("(?:([A-Z]+)_)?BCD_TO_([A-Z]+)");
+    private static final Pattern TO_BCD = Pattern.compile("([A-Z]+)_TO_BCD(?:_([A-Z]+))?");
     private static final Set<String> OF_ONE = Set.of("ABS", "SQRT", "LN", "LOG", "EXP", "SIN", "COS", "TAN", "ASIN", "ACOS", "ATAN", "TRUNC", "MOVE");
     private static final Set<String> OTHERS = Set.of("ATAN2", "EXPT", "MIN", "MAX", "LIMIT", "SEL", "MUX", "SHL", "SHR", "ROL", "ROR", "ADD", "SUB",
             "MUL", "DIV", "GT", "GE", "EQ", "LE", "LT", "NE");
@@ -32,15 +36,68 @@ final class StandardFunctions {
 
     static boolean isKnown(String name) {
         String upper = name.toUpperCase(Locale.ROOT);
-        Matcher m = CONVERSION.matcher(upper);
-        return OF_ONE.contains(upper) || OTHERS.contains(upper) || m.matches() && TextType.named(m.group(2)) != null;
+        return OF_ONE.contains(upper) || OTHERS.contains(upper) || isConversion(upper) || isFromBcd(upper) || isToBcd(upper);
+    }
+
+    private static boolean isConversion(String name) {
+        Matcher m = CONVERSION.matcher(name);
+        return m.matches() && (m.group(1) == null || TextType.named(m.group(1)) != null) && TextType.named(m.group(2)) != null;
+    }
+
+    private static boolean isFromBcd(String name) {
+        Matcher m = FROM_BCD.matcher(name);
+        return m.matches() && (m.group(1) == null || isBits(m.group(1))) && isUnsigned(m.group(2));
+    }
+
+    private static boolean isToBcd(String name) {
+        Matcher m = TO_BCD.matcher(name);
+        return m.matches() && isUnsigned(m.group(1)) && (m.group(2) == null || isBits(m.group(2)));
+    }
+
+    private static boolean isBits(String type) {
+        TextType t = TextType.named(type);
+        return t != null && t.isBits();
+    }
+
+    private static boolean isUnsigned(String type) {
+        TextType t = TextType.named(type);
+        return t != null && t.isInteger() && !t.isBits();
+    }
+
+    /** The names of a function's inputs (IEC 61131-3:2013, tables 28 to 33). */
+    static String inputName(String function, int i) {
+        return switch (function) {
+            case "LIMIT" -> List.of("MN", "IN", "MX").get(Math.min(i, 2));
+            case "SEL" -> i == 0 ? "G" : "IN" + (i - 1);
+            case "MUX" -> i == 0 ? "K" : "IN" + (i - 1);
+            case "SHL", "SHR", "ROL", "ROR" -> i == 0 ? "IN" : "N";
+            case "ATAN2" -> i == 0 ? "Y" : "X";
+            default -> isOfOne(function) ? "IN" : "IN" + (i + 1);
+        };
+    }
+
+    private static boolean isOfOne(String function) {
+        return OF_ONE.contains(function) || isConversion(function) || isFromBcd(function) || isToBcd(function);
     }
 
     Typed apply(ParserRuleContext at, String name, List<ExpressionContext> arguments, TextType hint) {
-        Matcher m = CONVERSION.matcher(name);
-        if (m.matches() && TextType.named(m.group(2)) != null) {
+        if (isConversion(name)) {
+            Matcher m = CONVERSION.matcher(name);
+            m.matches();
             expect(at, name, arguments, 1, 1);
             return converted(at, m.group(1) == null ? null : TextType.named(m.group(1)), TextType.named(m.group(2)), arguments.getFirst());
+        }
+        if (isFromBcd(name)) {
+            Matcher m = FROM_BCD.matcher(name);
+            m.matches();
+            expect(at, name, arguments, 1, 1);
+            return fromBcd(at, m.group(1) == null ? null : TextType.named(m.group(1)), TextType.named(m.group(2)), arguments.getFirst());
+        }
+        if (isToBcd(name)) {
+            Matcher m = TO_BCD.matcher(name);
+            m.matches();
+            expect(at, name, arguments, 1, 1);
+            return toBcd(at, TextType.named(m.group(1)), m.group(2) == null ? null : TextType.named(m.group(2)), arguments.getFirst());
         }
         if (OF_ONE.contains(name)) {
             expect(at, name, arguments, 1, 1);
@@ -52,7 +109,7 @@ final class StandardFunctions {
                 expect(at, name, arguments, 2, 2);
                 var x = real(at, name, expressions.value(arguments.get(0), hint));
                 var y = expressions.value(arguments.get(1), x.type());
-                yield new Typed(MathFunctions.apply(MathFunctions.POWER, x.expr(), y.expr().as(x.expr().type())), x.type());
+                yield new Typed(expressions.powerOf(x.expr(), y.expr().as(x.expr().type())), x.type());
             }
             case "MIN", "MAX" -> {
                 expect(at, name, arguments, 2, 16);
@@ -101,10 +158,10 @@ final class StandardFunctions {
                         case "ADD" -> y.plus(x.expr());
                         case "MUL" -> y.times(x.expr());
                         case "SUB" -> y.minus(x.expr());
-                        default -> y.over(x.expr());
+                        default -> y.over(expressions.divisor(x.expr()));
                     };
                 }
-                yield new Typed(y, all.getFirst().type());
+                yield new Typed(all.getFirst().type() == TextType.TIME ? Expressions.exact(y) : y, all.getFirst().type());
             }
             case "GT", "GE", "EQ", "LE", "LT", "NE" -> {
                 expect(at, name, arguments, 2, 2);
@@ -145,6 +202,11 @@ final class StandardFunctions {
         Expr u = r.expr();
         if (name.equals("TRUNC")) {
             return new Typed(u.as(Type.INT32), TextType.DINT);
+        }
+        String domain = name.equals("LOG") ? "log10" : name.toLowerCase(Locale.ROOT);
+        if (!(MathFunctions.undefined(domain, u) instanceof Expr.Literal l && l.value() == 0)) {
+            u = body.kept("value", u);
+            expressions.raise(MathFunctions.undefined(domain, u), Fault.DOMAIN);
         }
         return new Typed(switch (name) {
             case "ABS" -> u.call(Intrinsic.ABS);
@@ -222,12 +284,95 @@ final class StandardFunctions {
             v = expressions.to(v, from, at.getStart());
         }
         Expr e = v.expr();
+        if (v.type() == to) {
+            return new Typed(e, to);
+        }
+        if (v.type().isBits() || to.isBits()) {
+            return bits(at, v, to);
+        }
         if (v.type().type().isFloat() && to.type().isInteger()) {
             // TIME counts in milliseconds when it becomes a whole number.
             e = (v.type() == TextType.TIME ? e.times(1000) : e).call(Intrinsic.RINT);
         } else if (to == TextType.TIME && v.type().isInteger()) {
-            return new Typed(e.as(Type.FLOAT64).times(1e-3), to);
+            return new Typed(e.as(Type.FLOAT64).over(Expr.of(1e3)), to);
         }
         return new Typed(e.as(to.type()), to);
+    }
+
+    /**
+     * To or from a string of bits: the bits are taken over from the right, what is missing on the left is filled with zeros, and a REAL is
+     * its bit pattern (IEC 61131-3:2013, tables 24 and 26).
+     */
+    private Typed bits(ParserRuleContext at, Typed v, TextType to) {
+        Expr e = v.expr();
+        TextType from = v.type();
+        if (from == TextType.BOOL) {
+            return new Typed(e.as(to.type()), to);
+        }
+        if (to == TextType.BOOL) {
+            return new Typed(new Expr.Binary(Op.BAND, e, Expr.of(e.type(), 1)).compare(Op.NE, Expr.of(e.type(), 0)), to);
+        }
+        if (from == TextType.REAL && to == TextType.DWORD) {
+            return new Typed(new Expr.Bits(Expr.Form.FLOAT32_TO_UINT32, List.of(e)), to);
+        }
+        if (from == TextType.DWORD && to == TextType.REAL) {
+            return new Typed(new Expr.Bits(Expr.Form.UINT32_TO_FLOAT32, List.of(e)), to);
+        }
+        if (!from.isInteger() || !to.isInteger()) {
+            if (to.isBits()) {
+                expressions.doubt(at, "A " + from + " has no bits that a " + to + " could take over; its value is rounded to a whole number instead.",
+                        "Convert it to an integer type first.");
+            }
+            return new Typed((from.type().isFloat() && to.isInteger() ? e.call(Intrinsic.RINT) : e).as(to.type()), to);
+        }
+        return new Typed(e.wrap(bare(e.type())).wrap(to.type()), to);
+    }
+
+    /** The unsigned type of the same width. */
+    private static Type bare(Type t) {
+        return t.isSigned() ? Type.values()[t.ordinal() + 1] : t;
+    }
+
+    private Typed fromBcd(ParserRuleContext at, TextType from, TextType to, ExpressionContext argument) {
+        var v = expressions.value(argument, from == null ? TextType.WORD : from);
+        v = from == null ? v : expressions.to(v, from, at.getStart());
+        if (!v.type().isInteger()) {
+            throw Compilation.stop(at, "Decimal digits are read from bits, not from a " + v.type() + ".", "Convert it to BYTE, WORD or DWORD first.");
+        }
+        Type word = bare(v.expr().type());
+        Expr bits = body.kept("digits", v.expr().wrap(word).wrap(Type.UINT32));
+        Expr sum = null;
+        Expr wrong = Expr.of(false);
+        for (int i = 0; i < 2 * word.bytes(); i++) {
+            var digit = body.kept("digit", new Expr.Binary(Op.BAND, i == 0 ? bits : new Expr.Binary(Op.SHR, bits, Expr.of(Type.UINT32, 4 * i)), Expr.of(Type.UINT32, 15)));
+            wrong = wrong.or(digit.gt(Expr.of(Type.UINT32, 9)));
+            var term = i == 0 ? digit : digit.times(Expr.of(Type.UINT32, Math.pow(10, i)));
+            sum = sum == null ? term : sum.plus(term);
+        }
+        expressions.raise(wrong, Fault.DOMAIN);
+        return new Typed(sum.as(to.type()), to);
+    }
+
+    private Typed toBcd(ParserRuleContext at, TextType from, TextType to, ExpressionContext argument) {
+        var v = expressions.to(expressions.value(argument, from), from, at.getStart());
+        TextType result = to != null ? to : switch (from.type().bytes()) {
+            case 1 -> TextType.BYTE;
+            case 2 -> TextType.WORD;
+            default -> TextType.DWORD;
+        };
+        int count = 2 * result.type().bytes();
+        double most = Math.pow(10, count) - 1;
+        Expr given = body.kept("given", v.expr().as(Type.FLOAT64));
+        expressions.raise(given.lt(Expr.of(0.0)).or(given.gt(Expr.of(most))), Fault.DOMAIN);
+        Expr n = body.kept("decimal", given.clamp(Expr.of(0.0), Expr.of(most)).as(Type.UINT32));
+        Expr ten = Expr.of(Type.UINT32, 10);
+        Expr sum = null;
+        for (int i = 0; i < count; i++) {
+            Expr shifted = i == 0 ? n : n.over(Expr.of(Type.UINT32, Math.pow(10, i)));
+            Expr digit = shifted.rem(ten);
+            Expr placed = i == 0 ? digit : new Expr.Binary(Op.SHL, digit, Expr.of(Type.UINT32, 4 * i));
+            sum = sum == null ? placed : new Expr.Binary(Op.BOR, sum, placed);
+        }
+        return new Typed(sum.wrap(result.type()), result);
     }
 }

@@ -31,6 +31,21 @@ enum TextType {
         return type;
     }
 
+    /** Whether it is a string of bits and not a number (IEC 61131-3:2013, figure 5). */
+    boolean isBits() {
+        return this == BYTE || this == WORD || this == DWORD;
+    }
+
+    /** The unsigned number of the width of a string of bits. */
+    TextType number() {
+        return switch (this) {
+            case BYTE -> USINT;
+            case WORD -> UINT;
+            case DWORD -> UDINT;
+            default -> this;
+        };
+    }
+
     boolean isReal() {
         return this == REAL || this == LREAL;
     }

@@ -25,7 +25,7 @@ class MathFunctionsTest {
         List<Procedure> procedures = new ArrayList<>();
         Program.ENTRIES.forEach(e -> procedures.add(new Procedure(e, "", e.equals(Program.STEP) ? body : List.of())));
         List<Function> functions = List.of(MathFunctions.SINE, MathFunctions.COSINE, MathFunctions.SINE32, MathFunctions.COSINE32,
-                MathFunctions.EXPONENTIAL, MathFunctions.LOGARITHM, MathFunctions.ARC_TANGENT, MathFunctions.ANGLE, MathFunctions.POWER,
+                MathFunctions.EXPONENTIAL, MathFunctions.LOGARITHM, MathFunctions.DECIMAL_LOGARITHM, MathFunctions.ARC_TANGENT, MathFunctions.ANGLE, MathFunctions.POWER,
                 MathFunctions.HYPOTENUSE);
         var i = JvmCompiler.compile(new Program("p", "P", 1_000_000, List.of(x, z, y, fault), procedures, functions, List.of(), List.of(),
                 false, List.of(), List.of(), List.of(), fault)).instantiate();

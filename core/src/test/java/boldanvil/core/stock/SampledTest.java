@@ -76,10 +76,11 @@ class SampledTest {
     @Test
     void theDerivativePartIsAFilteredDifference() {
         // kd / tf times what the filter has not followed yet.
-        double[] y = Stepper.of(block("pid", "e", "kp=0", "kd=1", "tf=2 ms")).course("a", "out", 1, 1, 1, 1);
-        assertThat(y[0]).isCloseTo(500, within(1e-9));
-        assertThat(y[1]).isCloseTo(250, within(1e-9));
-        assertThat(y[2]).isCloseTo(125, within(1e-9));
+        double[] y = Stepper.of(block("pid", "e", "kp=0", "kd=1", "tf=2 ms")).course("a", "out", 0, 1, 1, 1);
+        assertThat(y[0]).isZero();
+        assertThat(y[1]).isCloseTo(500, within(1e-9));
+        assertThat(y[2]).isCloseTo(250, within(1e-9));
+        assertThat(y[3]).isCloseTo(125, within(1e-9));
     }
 
     @Test

@@ -215,4 +215,86 @@ class StructuredTextTest {
         assertThat(p.slots()).anyMatch(s -> s.name().equals("f_k"));
         assertThat(p.slots()).noneMatch(s -> s.name().equals("f_t") || s.name().equals("f_i"));
     }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', value = {
+        "WORD_TO_INT(16#8001) | -32767", "WORD_TO_DINT(16#8001) | 32769", "DWORD_TO_UDINT(DINT_TO_DWORD(-1)) | 4294967295", "BYTE_TO_USINT(WORD_TO_BYTE(16#1234)) | 52",
+        "DWORD_TO_UDINT(REAL_TO_DWORD(1.0)) | 1065353216", "DWORD_TO_REAL(16#40490FDB) | 3.1415927410125732", "BYTE_TO_SINT(16#FF) | -1",
+        "DWORD_TO_UDINT(INT_TO_DWORD(-1)) | 65535", "BOOL_TO_DINT(WORD_TO_BOOL(2)) | 0", "BOOL_TO_DINT(WORD_TO_BOOL(3)) | 1",
+        "LIMIT(MX := 10, IN := 12, MN := 0) | 10", "SEL(IN1 := 5, IN0 := 4, G := FALSE) | 4", "SUB(IN2 := 3, IN1 := 10) | 7", "EXPT(IN2 := 3.0, IN1 := 2.0) | 8",
+        "MUX(IN1 := 20, K := 1, IN0 := 10) | 20", "SHL(N := 4, IN := INT#1) | 16",
+        "BOOL_TO_INT(T#100ms + T#200ms = T#300ms) | 1", "BOOL_TO_INT(T#100ms * 3 = T#300ms) | 1", "BOOL_TO_INT(T#1h / 3 = T#20m) | 1",
+        "BOOL_TO_INT(ADD(T#100ms, T#200ms) = T#300ms) | 1", "TIME_TO_DINT(DINT_TO_TIME(1234)) | 1234",
+        "BCD_TO_UINT(16#1234) | 1234", "WORD_BCD_TO_UINT(16#9999) | 9999", "WORD_TO_UINT(UINT_TO_BCD_WORD(1234)) | 4660", "BYTE_TO_USINT(USINT_TO_BCD(42)) | 66",
+        "DWORD_TO_UDINT(UDINT_TO_BCD_DWORD(87654321)) | 2271560481", "TRUNC(LOG(1000.0)) | 3"})
+    void conversionsAndNamedArgumentsFollowTheStandard(String expression, double value) {
+        assertThat(y("", "y := TO_LREAL(" + expression + ");")).isEqualTo(value);
+    }
+
+    @Test
+    void aQuotientOfWholeLiteralsForARealIsReal() {
+        assertThat(y("", "y := 1 / 2;")).isEqualTo(0.5);
+    }
+
+    @Test
+    void unknownConversionsAndWrongNamesAreMistakes() {
+        String head = "VAR_OUTPUT y : DINT; END_VAR ";
+        assertThat(mistakes(head + "y := FOO_TO_DINT(1.5);").getFirst()).contains("no function 'FOO_TO_DINT'");
+        assertThat(mistakes(head + "y := WORD_TO_DINT(REAL_TO_WORD(1.0));").getFirst()).contains("no bits");
+        assertThat(mistakes(head + "y := LIMIT(0, IN := 3, MX := 4);").getFirst()).contains("by name");
+        assertThat(mistakes(head + "y := LIMIT(MN := 0, IN := 3, MAX := 4);").getFirst()).contains("no input 'MAX'");
+    }
+
+    @Test
+    void aDigitAboveNineAndANumberTooLongForItsDigitsRaiseAFault() {
+        var s = run("VAR_INPUT w : WORD; n : UINT; END_VAR VAR_OUTPUT y : UINT; z : WORD; END_VAR y := BCD_TO_UINT(w); z := UINT_TO_BCD_WORD(n);");
+        s.set("in w", 0x12).set("in n", 5).step();
+        assertThat(s.fault()).isZero();
+        s.advance().set("in n", 12345).step();
+        assertThat(s.out("z")).isEqualTo(0x9999);
+        assertThat(s.fault()).isEqualTo(Fault.DOMAIN);
+        assertThat(run("VAR_INPUT w : WORD; END_VAR VAR_OUTPUT y : UINT; END_VAR y := BCD_TO_UINT(w);").set("in w", 0x1A).step().fault()).isEqualTo(Fault.DOMAIN);
+    }
+
+    @Test
+    void aMistakeInTheDeclarationsIsShownAndNotItsConsequences() {
+        var b = new PartBuilder("p").block("c", "constant").block("f", "st", "text=VAR_INPUT u : LREAL END_VAR VAR_OUTPUT y : LREAL; END_VAR y := u;")
+                .block("out", "outlet").wire("c.y", "f.u").wire("f.y", "out.u");
+        assertThat(b.lower().findings()).extracting(Finding::cause).first().asString().contains("Line 1").contains("cannot be read");
+        assertThat(b.lower().findings()).extracting(Finding::cause).noneMatch(c -> c.contains("a port that"));
+    }
+
+    @Test
+    void overlappingLabelsAndArithmeticWithBitStringsAreReported() {
+        assertThat(mistakes("VAR_INPUT u : INT; END_VAR VAR_OUTPUT y : INT; END_VAR CASE u OF 1..5: y := 1; 4: y := 2; 7, 8: y := 3; 8..9: y := 4; END_CASE;"))
+                .anyMatch(m -> m.contains("covers 4")).anyMatch(m -> m.contains("covers 8")).hasSize(2);
+        assertThat(mistakes("VAR_INPUT u : WORD; END_VAR VAR_OUTPUT y : WORD; END_VAR y := u + 1;")).singleElement().asString().contains("string of bits");
+    }
+
+    @ParameterizedTest
+    @CsvSource({"-1.0, SQRT", "0.0, LN", "-2.0, LOG", "2.0, ASIN", "-1.5, ACOS"})
+    void aFunctionOutsideOfItsDomainRaisesAFault(double u, String f) {
+        assertThat(run("VAR_INPUT u : LREAL; END_VAR VAR_OUTPUT y : LREAL; END_VAR y := " + f + "(u);").set("in u", u).step().fault()).isEqualTo(Fault.DOMAIN);
+    }
+
+    @Test
+    void textsBeyondTheirLimitsAreMistakesAndTakeNoTime() {
+        String head = "VAR_OUTPUT y : LREAL; END_VAR ";
+        assertThat(mistakes(head + "y := " + "-".repeat(5000) + "1.0;").getFirst()).contains("signs in a row");
+        assertThat(mistakes(head + "IF TRUE THEN ".repeat(2000) + "y := 1.0;" + " END_IF;".repeat(2000)).getFirst()).contains("nested deeper");
+        assertThat(mistakes(head + "y := 1.0" + " + 1.0".repeat(3000) + ";").getFirst()).contains("operators");
+        var calls = new StringBuilder("FUNCTION f0 : LREAL VAR_INPUT x : LREAL; END_VAR f0 := SIN(x); END_FUNCTION ");
+        for (int i = 1; i <= 26; i++) {
+            calls.append("FUNCTION f").append(i).append(" : LREAL VAR_INPUT x : LREAL; END_VAR f").append(i).append(" := f").append(i - 1).append("(x) + f").append(i - 1)
+                    .append("(x); END_FUNCTION ");
+        }
+        assertThat(mistakes(calls + head + "y := f26(1.0);").getFirst()).contains("operations");
+        var blocks = new StringBuilder("FUNCTION_BLOCK b0 VAR_INPUT x : LREAL; END_VAR VAR_OUTPUT q : LREAL; END_VAR q := x; END_FUNCTION_BLOCK ");
+        for (int i = 1; i <= 20; i++) {
+            blocks.append("FUNCTION_BLOCK b").append(i).append(" VAR_INPUT x : LREAL; END_VAR VAR_OUTPUT q : LREAL; END_VAR VAR l : b").append(i - 1).append("; r : b")
+                    .append(i - 1).append("; END_VAR l(x := x); r(x := l.q); q := r.q; END_FUNCTION_BLOCK ");
+        }
+        assertThat(mistakes(blocks + head + "VAR i : b20; END_VAR i(x := 1.0); y := i.q;").getFirst()).contains("grows to more than");
+        assertThat(mistakes("VAR_INPUT u : LREAL; END_VAR " + head + "y := u" + " ** u".repeat(100) + ";")).isEmpty();
+    }
 }
