@@ -1,5 +1,6 @@
 package boldanvil.app.chart;
 
+import boldanvil.app.model.ChartUnit;
 import boldanvil.app.model.Figures;
 import boldanvil.app.shell.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
@@ -97,14 +98,14 @@ public final class SidePlot extends Region {
                 series.add(samples.series(column, n > MOST ? to - (to - from) * MOST / n : from, to));
             }
         }
-        double f = Figures.factor(chart.unit());
+        var unitOf = ChartUnit.of(chart, false);
         String unit = chart.unit().isEmpty() ? "" : " [" + chart.unit() + "]";
         List<Curve> curves = new ArrayList<>();
         switch (chart.kind()) {
             case SPECTRUM -> {
                 for (Series s : series) {
                     var spectrum = Spectrum.of(s, w);
-                    double[] db = java.util.Arrays.stream(spectrum.amplitudes()).map(a -> 20 * Math.log10(Math.max(1e-12, a / f))).toArray();
+                    double[] db = java.util.Arrays.stream(spectrum.amplitudes()).map(a -> 20 * Math.log10(Math.max(1e-12, unitOf.difference(a)))).toArray();
                     curves.add(thinned(s.name(), spectrum.frequencies(), db));
                 }
                 return new Picture(curves, "frequency [Hz], " + w.label() + " window", "amplitude [dB of 1 " + (chart.unit().isEmpty() ? "" : chart.unit()) + "]");
@@ -115,7 +116,7 @@ public final class SidePlot extends Region {
                     double[] x = new double[CLASSES];
                     double[] y = new double[CLASSES];
                     for (int i = 0; i < CLASSES; i++) {
-                        x[i] = (h.least() + (i + 0.5) * h.width()) / f;
+                        x[i] = unitOf.at(h.least() + (i + 0.5) * h.width());
                         y[i] = h.total() == 0 ? 0 : 100.0 * h.counts()[i] / h.total();
                     }
                     curves.add(new Curve(s.name(), x, y, true));
@@ -124,7 +125,7 @@ public final class SidePlot extends Region {
             }
             default -> {
                 for (int k = 1; k < series.size(); k++) {
-                    curves.add(over(series.getFirst(), series.get(k), f));
+                    curves.add(over(series.getFirst(), series.get(k), unitOf));
                 }
                 return new Picture(curves, series.isEmpty() ? "" : Figures.shortName(series.getFirst().name()) + unit,
                         series.size() == 2 ? Figures.shortName(series.get(1).name()) + unit : unit.strip());
@@ -133,14 +134,14 @@ public final class SidePlot extends Region {
     }
 
     /** One signal over another at the other's instants, as many as can be seen. */
-    private static Curve over(Series x, Series y, double f) {
+    private static Curve over(Series x, Series y, ChartUnit unit) {
         int stride = Math.max(1, x.size() / 4_000);
         int n = x.size() / stride;
         double[] a = new double[n];
         double[] b = new double[n];
         for (int i = 0; i < n; i++) {
-            a[i] = x.values()[i * stride] / f;
-            b[i] = y.at(x.times()[i * stride]) / f;
+            a[i] = unit.at(x.values()[i * stride]);
+            b[i] = unit.at(y.at(x.times()[i * stride]));
         }
         return new Curve(y.name(), a, b, false);
     }

@@ -1,6 +1,7 @@
 package boldanvil.app.chart;
 
 import boldanvil.app.model.AxisRange;
+import boldanvil.app.model.ChartUnit;
 import boldanvil.app.model.Figures;
 import boldanvil.app.model.Viewport;
 import boldanvil.app.shell.Theme;
@@ -517,12 +518,6 @@ public final class TraceView extends Region {
         });
     }
 
-    /** What is one on an axis, in SI. */
-    private static double factor(Chart c, boolean onRight) {
-        double unit = Figures.factor(onRight ? c.rightUnit() : c.unit());
-        return !onRight && c.base() > 0 ? unit * c.base() : unit;
-    }
-
     private static String unit(Chart c) {
         return c.base() > 0 ? "per unit of " + Figures.text(c.base()) + " " + c.unit() : c.unit();
     }
@@ -544,8 +539,8 @@ public final class TraceView extends Region {
                 Trace trace = trace(c, layer, taps.get(k));
                 if (trace != null) {
                     traces.add(trace.placed(side, k, drawn[k]++, tolerances.getOrDefault(taps.get(k), 0.0)));
-                    extremes[side][0] = Math.min(extremes[side][0], trace.least / factor(c, side == 1));
-                    extremes[side][1] = Math.max(extremes[side][1], trace.greatest / factor(c, side == 1));
+                    extremes[side][0] = Math.min(extremes[side][0], ChartUnit.of(c, side == 1).at(trace.least));
+                    extremes[side][1] = Math.max(extremes[side][1], ChartUnit.of(c, side == 1).at(trace.greatest));
                 }
             }
         }
@@ -564,14 +559,14 @@ public final class TraceView extends Region {
         for (Trace trace : traces) {
             AxisRange axis = axes[trace.side];
             double scale = plotHeight / (axis.high() - axis.low());
-            double f = factor(c, trace.side == 1);
+            var unit = ChartUnit.of(c, trace.side == 1);
             if (trace.layer == 0 && trace.tolerance > 0) {
                 for (int sign = -1; sign <= 1; sign += 2) {
                     double shift = sign * trace.tolerance;
-                    trace.draw(v -> plotTop + plotHeight - ((v + shift) / f - axis.low()) * scale, Raster.argb(t.moss()), new int[] {2, 2}, c.style());
+                    trace.draw(v -> plotTop + plotHeight - (unit.at(v + shift) - axis.low()) * scale, Raster.argb(t.moss()), new int[] {2, 2}, c.style());
                 }
             }
-            trace.draw(v -> plotTop + plotHeight - (v / f - axis.low()) * scale, Raster.argb(t.trace(trace.colour)), DASHES[Math.min(trace.layer, DASHES.length - 1)],
+            trace.draw(v -> plotTop + plotHeight - (unit.at(v) - axis.low()) * scale, Raster.argb(t.trace(trace.colour)), DASHES[Math.min(trace.layer, DASHES.length - 1)],
                     c.style());
         }
         raster.clip(0, 0, getWidth(), getHeight());
@@ -789,13 +784,13 @@ public final class TraceView extends Region {
         double height = paneHeight() - HEAD;
         double scale = height / (axis.high() - axis.low());
         double bottom = paneTop(pane) + HEAD + height;
-        double f = factor(c, onRight);
+        var unit = ChartUnit.of(c, onRight);
         var s = a.step();
         double band = StepMetrics.BAND * Math.abs(s.to() - s.from());
         double x0 = xOf(s.start());
         double x1 = Double.isNaN(s.settlingTime()) ? LEFT + plotWidth() : xOf(s.start() + s.settlingTime());
         for (double level : new double[] {s.to() - band, s.to() + band}) {
-            raster.line(x0, bottom - (level / f - axis.low()) * scale, x1, bottom - (level / f - axis.low()) * scale, 1, Raster.argb(t.moss()), new int[] {4, 3});
+            raster.line(x0, bottom - (unit.at(level) - axis.low()) * scale, x1, bottom - (unit.at(level) - axis.low()) * scale, 1, Raster.argb(t.moss()), new int[] {4, 3});
         }
         if (!Double.isNaN(s.settlingTime())) {
             raster.vertical(x1, Raster.argb(t.moss()), 3, 2);
@@ -952,14 +947,14 @@ public final class TraceView extends Region {
             return "  –";
         }
         boolean onRight = c.rightTaps().contains(tap);
-        double f = c.kind() == Kind.LOGIC ? 1 : factor(c, onRight);
+        var unit = c.kind() == Kind.LOGIC ? new ChartUnit(boldanvil.core.quantity.Unit.ONE, 1) : ChartUnit.of(c, onRight);
         AxisRange axis = ranges(c)[onRight ? 1 : 0];
         if (cursorsShown) {
-            double a = samples.valueAt(column, cursorA) / f;
-            double b = samples.valueAt(column, cursorB) / f;
-            return "  A " + figure(a, axis) + "  B " + figure(b, axis) + "  Δ " + figure(b - a, axis);
+            double sa = samples.valueAt(column, cursorA);
+            double sb = samples.valueAt(column, cursorB);
+            return "  A " + figure(unit.at(sa), axis) + "  B " + figure(unit.at(sb), axis) + "  Δ " + figure(unit.difference(sb - sa), axis);
         }
-        return "  " + figure(samples.valueAt(column, view.isHeld() ? view.end() : Double.POSITIVE_INFINITY) / f, axis);
+        return "  " + figure(unit.at(samples.valueAt(column, view.isHeld() ? view.end() : Double.POSITIVE_INFINITY)), axis);
     }
 
     /** A value with the digits that mean something on its scale. */
@@ -1011,7 +1006,7 @@ public final class TraceView extends Region {
         for (int i = 0; i < charts.size(); i++) {
             for (Annotation a : annotations) {
                 if (charts.get(i).allTaps().contains(a.tap())) {
-                    stepFigures(g, t, i, a.step(), factor(charts.get(i), charts.get(i).rightTaps().contains(a.tap())));
+                    stepFigures(g, t, i, a.step(), ChartUnit.of(charts.get(i), charts.get(i).rightTaps().contains(a.tap())));
                 }
             }
             if (charts.get(i).kind() == Kind.LOGIC && view.isHeld()) {
@@ -1028,15 +1023,15 @@ public final class TraceView extends Region {
         }
     }
 
-    private void stepFigures(GraphicsContext g, Theme t, int pane, StepMetrics s, double factor) {
+    private void stepFigures(GraphicsContext g, Theme t, int pane, StepMetrics s, ChartUnit unit) {
         double x = xOf(s.start()) + 6;
         if (x < LEFT || x > LEFT + plotWidth()) {
             return;
         }
         double y = paneTop(pane) + paneHeight() - 34;
         String first = "rise " + Figures.seconds(s.riseTime()) + "   settling (2 %) " + (Double.isNaN(s.settlingTime()) ? "never" : Figures.seconds(s.settlingTime()));
-        String second = "overshoot " + Figures.text(100 * s.overshootShare(), 3) + " %   peak " + Figures.text(s.peak() / factor, 4) + " at " + Figures.seconds(s.peakTime())
-                + "   final error " + Figures.text(s.finalError() / factor, 3);
+        String second = "overshoot " + Figures.text(100 * s.overshootShare(), 3) + " %   peak " + Figures.text(unit.at(s.peak()), 4) + " at " + Figures.seconds(s.peakTime())
+                + "   final error " + Figures.text(unit.difference(s.finalError()), 3);
         double w = Math.max(width(first, g.getFont()), width(second, g.getFont())) + 12;
         double at = Math.min(x, LEFT + plotWidth() - w - 4);
         g.setFill(Color.color(t.card().getRed(), t.card().getGreen(), t.card().getBlue(), 0.9));

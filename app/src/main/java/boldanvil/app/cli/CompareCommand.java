@@ -1,8 +1,11 @@
 package boldanvil.app.cli;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Quantity;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.Comparison;
 import boldanvil.core.runs.RunImport;
+import boldanvil.core.runs.Samples;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -40,16 +43,16 @@ final class CompareCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        Map<String, Double> limits = new HashMap<>();
+        Map<String, Quantity> given = new HashMap<>();
         for (String t : tolerances) {
             int equals = t.lastIndexOf('=');
-            limits.put(equals < 0 ? "*" : t.substring(0, equals), Texts.number("--tolerance", t.substring(equals + 1), Map.of()));
+            given.put(equals < 0 ? "*" : t.substring(0, equals).strip(), Texts.quantity("--tolerance", t.substring(equals + 1)));
         }
         var a = RunImport.open(first);
-        limits.keySet().stream().filter(k -> !k.equals("*") && a.indexOf(k) < 0).findFirst().ifPresent(k -> {
+        given.keySet().stream().filter(k -> !k.equals("*") && a.indexOf(k) < 0).findFirst().ifPresent(k -> {
             throw FindingException.of("--tolerance", "The first run has no tap '" + k + "'.", "Name one of its taps.");
         });
-        var comparison = Comparison.of(a, RunImport.open(second), limits);
+        var comparison = Comparison.of(a, RunImport.open(second), limits(a, given));
         if (json) {
             spec.commandLine().getOut().println(json(comparison));
         } else {
@@ -58,13 +61,32 @@ final class CompareCommand implements Callable<Integer> {
         return comparison.passes() ? 0 : 1;
     }
 
+    /** Tolerances in SI by tap; a bare number is in the unit of its tap. */
+    private static Map<String, Double> limits(Samples run, Map<String, Quantity> given) {
+        Map<String, Double> limits = new HashMap<>();
+        for (var c : run.columns()) {
+            Quantity q = given.getOrDefault(c.name(), given.get("*"));
+            if (q != null) {
+                var unit = Units.orOne(c.unit());
+                boolean own = given.containsKey(c.name());
+                if (own && !q.isBare() && Units.isUnit(c.unit()) && !c.unit().isEmpty() && !q.dimension().fits(unit.dimension())) {
+                    throw FindingException.of("--tolerance " + c.name(), "It is " + q.dimension().label() + ", but the tap is in " + c.unit() + ".",
+                            "Write a value in " + c.unit() + ".");
+                }
+                limits.put(c.name(), q.isBare() ? q.value() * unit.factor() : q.value());
+            }
+        }
+        return limits;
+    }
+
     private void print(Comparison c) {
         var out = spec.commandLine().getOut();
         out.printf("%-44s %8s %12s %10s %12s %12s  %s%n", "tap", "unit", "largest", "at s", "RMS", "tolerance", "first beyond");
         for (var r : c.rows()) {
-            out.printf(Locale.ROOT, "%-44s %8s %12.4g %10.4f %12.4g %12.4g  %s%n", r.name(), r.unit(), r.largest(), r.largestAt(),
-                    r.rms(), r.tolerance(), r.beyond().isPresent() ? String.format(Locale.ROOT, "%.4f s", r.beyond().getAsDouble())
-                            : r.compared() == 0 ? "no common instant" : "never");
+            var unit = Units.orOne(r.unit());
+            out.printf(Locale.ROOT, "%-44s %8s %12.4g %10.4f %12.4g %12.4g  %s%n", r.name(), r.unit(), unit.differenceFromSi(r.largest()), r.largestAt(),
+                    unit.differenceFromSi(r.rms()), unit.differenceFromSi(r.tolerance()), r.beyond().isPresent() ? String.format(Locale.ROOT, "%.4f s", r.beyond().getAsDouble())
+                            : r.compared() == 0 ? "no common instant" : r.missing() > 0 ? r.missing() + " samples not in both runs" : "never");
         }
         c.onlyInFirst().forEach(n -> out.println(n + " is missing in the second run."));
         c.onlyInSecond().forEach(n -> out.println(n + " is missing in the first run."));
@@ -80,10 +102,12 @@ final class CompareCommand implements Callable<Integer> {
             row.put("tap", r.name());
             row.put("unit", r.unit());
             row.put("compared", r.compared());
-            row.put("largest", Double.isFinite(r.largest()) ? r.largest() : null);
+            var unit = Units.orOne(r.unit());
+            row.put("missing", r.missing());
+            row.put("largest", Double.isFinite(r.largest()) ? unit.differenceFromSi(r.largest()) : null);
             row.put("largestAt", r.largestAt());
-            row.put("rms", Double.isFinite(r.rms()) ? r.rms() : null);
-            row.put("tolerance", r.tolerance());
+            row.put("rms", Double.isFinite(r.rms()) ? unit.differenceFromSi(r.rms()) : null);
+            row.put("tolerance", unit.differenceFromSi(r.tolerance()));
             row.put("firstBeyond", r.beyond().isPresent() ? r.beyond().getAsDouble() : null);
             return row;
         }).toList());

@@ -59,8 +59,8 @@ final class ExportCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         try (Samples samples = open(run)) {
-            double a = from == null ? samples.begin() : Texts.number("--from", from, Map.of());
-            double b = to == null ? samples.end() : Texts.number("--to", to, Map.of());
+            double a = from == null ? samples.begin() : Texts.number("--from", from, Map.of(), "s");
+            double b = to == null ? samples.end() : Texts.number("--to", to, Map.of(), "s");
             var names = named(samples, taps);
             String name = file.toString();
             if (name.endsWith(".svg") || name.endsWith(".pdf")) {

@@ -51,8 +51,8 @@ final class ImportCommand implements Callable<Integer> {
         }
         List<RunImport.Mapping> mappings = maps.stream().map(ImportCommand::mapping).toList();
         String column = step != null ? "" : time != null ? time.replaceAll("\\*[^*]*$", "") : contents.time() < 0 ? "" : contents.columns().get(contents.time());
-        double factor = time != null && time.contains("*") ? Texts.number("--time", time.substring(time.lastIndexOf('*') + 1), Map.of()) : 1;
-        var samples = RunImport.read(file, new RunImport.Plan(column, factor, step == null ? 0 : Texts.number("--step", step, Map.of()), mappings));
+        double factor = time != null && time.contains("*") ? Texts.number("--time", time.substring(time.lastIndexOf('*') + 1), Map.of(), "") : 1;
+        var samples = RunImport.read(file, new RunImport.Plan(column, factor, step == null ? 0 : Texts.number("--step", step, Map.of(), "s"), mappings));
         var note = RunNote.beginning("imported", Instant.now().toString(), 0, Map.of(), Map.of()).named(String.valueOf(file.getFileName())).ended(samples.end(), List.of(), List.of());
         var entry = new RunShelf(project.resolve("runs")).save(note, samples, Map.of());
         out.println("Imported as " + entry.id() + ".");
@@ -64,6 +64,6 @@ final class ImportCommand implements Callable<Integer> {
         if (!m.matches()) {
             throw FindingException.of("--map " + text, "It is not of the form COLUMN=TAP[UNIT]*FACTOR.", "Write, for example, 'speed=drive.speed[rad/s]*0.1047'.");
         }
-        return new RunImport.Mapping(m.group(1), m.group(2).strip(), m.group(3) == null ? "" : m.group(3), m.group(4) == null ? 1 : Texts.number("--map", m.group(4), Map.of()));
+        return new RunImport.Mapping(m.group(1), m.group(2).strip(), m.group(3) == null ? "" : m.group(3), m.group(4) == null ? 1 : Texts.number("--map", m.group(4), Map.of(), ""));
     }
 }

@@ -3,6 +3,7 @@ package boldanvil.app.cli;
 import boldanvil.core.measure.Measurement;
 import boldanvil.core.measure.Spectrum;
 import boldanvil.core.measure.StepMetrics;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.Samples;
 import boldanvil.core.runs.Series;
 import java.nio.file.Path;
@@ -47,8 +48,8 @@ final class MeasureCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         try (Samples samples = ExportCommand.open(run)) {
-            double a = from == null ? samples.begin() : Texts.number("--from", from, Map.of());
-            double b = to == null ? samples.end() : Texts.number("--to", to, Map.of());
+            double a = from == null ? samples.begin() : Texts.number("--from", from, Map.of(), "s");
+            double b = to == null ? samples.end() : Texts.number("--to", to, Map.of(), "s");
             return steps == null ? signals(samples, a, b) : steps(samples, a, b);
         }
     }
@@ -57,7 +58,7 @@ final class MeasureCommand implements Callable<Integer> {
         List<Map<String, Object>> rows = new ArrayList<>();
         for (String name : ExportCommand.named(samples, taps)) {
             Series s = samples.series(samples.indexOf(name), a, b);
-            var m = Measurement.of(s);
+            var m = Measurement.of(s).in(Units.orOne(s.unit()));
             Map<String, Object> row = new LinkedHashMap<>();
             row.put("tap", name);
             row.put("unit", s.unit());
@@ -84,13 +85,15 @@ final class MeasureCommand implements Callable<Integer> {
         for (var m : StepMetrics.all(demand, response, StepMetrics.BAND)) {
             Map<String, Object> row = new LinkedHashMap<>();
             put(row, "at", m.start());
-            put(row, "from", m.from());
-            put(row, "to", m.to());
+            var unit = Units.orOne(response.unit());
+            row.put("unit", response.unit());
+            put(row, "from", unit.fromSi(m.from()));
+            put(row, "to", unit.fromSi(m.to()));
             put(row, "riseTime", m.riseTime());
             put(row, "settlingTime", m.settlingTime());
             put(row, "overshoot", m.overshootShare());
-            put(row, "peak", m.peak());
-            put(row, "finalError", m.finalError());
+            put(row, "peak", unit.fromSi(m.peak()));
+            put(row, "finalError", unit.differenceFromSi(m.finalError()));
             rows.add(row);
         }
         print(rows);

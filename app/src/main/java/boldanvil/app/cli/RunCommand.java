@@ -10,6 +10,7 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.RunExport;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -123,8 +124,9 @@ final class RunCommand implements Callable<Integer> {
             result.put("overruns", run.overruns());
             Map<String, Object> last = new LinkedHashMap<>();
             for (int i = 0; i < run.store().columns().size(); i++) {
-                double v = run.store().latest(i);
-                last.put(run.store().columns().get(i).name(), Double.isFinite(v) ? v : null);
+                var c = run.store().columns().get(i);
+                double v = Units.fromSi(c.unit(), run.store().latest(i));
+                last.put(c.name(), Double.isFinite(v) ? v : null);
             }
             result.put("last", last);
             Map<String, Object> instructions = new LinkedHashMap<>();
@@ -137,7 +139,7 @@ final class RunCommand implements Callable<Integer> {
         out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %d overruns%n", run.seconds(), wall, run.overruns());
         for (int i = 0; i < run.store().columns().size(); i++) {
             var c = run.store().columns().get(i);
-            out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), run.store().latest(i), c.unit());
+            out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), Units.fromSi(c.unit(), run.store().latest(i)), c.unit());
         }
         run.instructions().forEach((part, i) -> out.printf(Locale.ROOT, "  %s: %d instructions in the longest step, %.0f in the mean, on the emulated processor%n", part, i.most(), i.mean()));
         CommandLineMain.print(out, run.findings());

@@ -2,9 +2,12 @@ package boldanvil.app.cli;
 
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
+import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import java.util.Map;
 
@@ -14,7 +17,7 @@ final class Texts {
 
     /** A time such as {@code 4s} or {@code 250 ms} in nanoseconds. */
     static long nanos(String option, String text) {
-        double seconds = number(option, text, Map.of());
+        double seconds = number(option, text, Map.of(), "s");
         if (!(seconds >= 0 && seconds <= 1e6)) {
             throw FindingException.of(option, "A time of " + seconds + " s is out of range.", "Choose 0 to 1,000,000 s.");
         }
@@ -22,11 +25,21 @@ final class Texts {
     }
 
     /** An expression with units and project variables. */
-    static double number(String option, String text, Map<String, Double> variables) {
+    static double number(String option, String text, Map<String, Quantity> variables, String unit) {
         try {
-            return Formula.evaluate(text, variables);
+            return Formula.evaluate(text, variables, unit);
         } catch (FormulaException e) {
-            throw FindingException.of(option, "'" + text + "': " + e.getMessage(), "Write a value with its unit, such as 250 ms.");
+            throw FindingException.of(option, "'" + text + "': " + e.getMessage(), "Write a value with its unit, such as " + (unit.equals("s") ? "250 ms" : "3 "
+                    + (unit.isEmpty() ? "mm" : unit)) + ".");
+        }
+    }
+
+    /** An expression with units, of a kind that is not known yet. */
+    static Quantity quantity(String option, String text) {
+        try {
+            return Formula.quantity(text, Map.of());
+        } catch (FormulaException e) {
+            throw FindingException.of(option, "'" + text + "': " + e.getMessage(), "Write a value with its unit, such as 3 mm.");
         }
     }
 
@@ -39,7 +52,9 @@ final class Texts {
         }
         var variables = Variables.resolve(project.variableTexts()).values();
         String value = at < 0 ? text.substring(equals + 1) : text.substring(equals + 1, at);
-        return new Change(text.substring(0, equals).strip(), number("--set", value, variables),
+        String address = text.substring(0, equals).strip();
+        var tunable = Addresses.tunable(LoweredSystem.of(project).orThrow(), address).tunable();
+        return new Change(address, number("--set", value, variables, tunable.slot().unit()),
                 at < 0 ? 0 : nanos("--set", text.substring(at + 1)));
     }
 }

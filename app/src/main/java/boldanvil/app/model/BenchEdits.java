@@ -6,6 +6,7 @@ import boldanvil.core.diagram.BenchLayout.Control;
 import boldanvil.core.diagram.BenchLayout.Shape;
 import boldanvil.core.program.Tunable;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Units;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.UnaryOperator;
@@ -66,9 +67,10 @@ public final class BenchEdits {
             return new Control(Shape.SWITCH, title, address, "", 0, 1, 0);
         }
         boolean limited = t.maximum() - t.minimum() < 1e9;
-        double now = Math.max(1, Math.abs(t.slot().initial()));
-        return new Control(limited ? Shape.SLIDER : Shape.NUMBER, title, address, unit, limited ? t.minimum() : t.slot().initial() < 0 ? -10 * now : 0,
-                limited ? t.maximum() : 10 * now, 0);
+        double initial = Units.fromSi(unit, t.slot().initial());
+        double now = Math.max(1, Math.abs(initial));
+        return new Control(limited ? Shape.SLIDER : Shape.NUMBER, title, address, unit, limited ? Units.fromSi(unit, t.minimum()) : initial < 0 ? -10 * now : 0,
+                limited ? Units.fromSi(unit, t.maximum()) : 10 * now, 0);
     }
 
     /** Adds a control for a tunable, if it has none. */

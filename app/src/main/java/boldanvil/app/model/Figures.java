@@ -38,13 +38,9 @@ public final class Figures {
         return a == 0 ? "0 s" : a < 1e-6 ? text(v * 1e9, 4) + " ns" : a < 1e-3 ? text(v * 1e6, 4) + " µs" : a < 1 ? text(v * 1e3, 4) + " ms" : text(v, 5) + " s";
     }
 
-    /** How many SI units one of a unit is; 1 where it is none. */
-    public static double factor(String unit) {
-        try {
-            return unit.isEmpty() ? 1 : Units.toSi(unit);
-        } catch (IllegalArgumentException e) {
-            return 1;
-        }
+    /** An SI value with its unit, as the unit says: 1500 rpm for 157.08 rad/s. */
+    public static String text(double si, int digits, String unit) {
+        return text(Units.fromSi(unit, si), digits) + (unit.isEmpty() ? "" : " " + unit);
     }
 
     /** An address as people read it: its last word. */

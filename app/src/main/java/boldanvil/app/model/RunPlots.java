@@ -25,12 +25,12 @@ public final class RunPlots {
             List<Plot.Curve> curves = new ArrayList<>();
             double low = Double.POSITIVE_INFINITY;
             double high = Double.NEGATIVE_INFINITY;
-            double f = Figures.factor(c.unit()) * (c.base() > 0 ? c.base() : 1);
+            var unit = ChartUnit.of(c, false);
             for (int r = 0; r < runs.size(); r++) {
                 for (int k = 0; k < c.taps().size(); k++) {
                     int column = runs.get(r).samples().indexOf(c.taps().get(k));
                     if (column >= 0) {
-                        var curve = curve(runs.get(r), column, from, to, f, COLOURS[k % COLOURS.length], DASHES[Math.min(r, DASHES.length - 1)],
+                        var curve = curve(runs.get(r), column, from, to, unit, COLOURS[k % COLOURS.length], DASHES[Math.min(r, DASHES.length - 1)],
                                 Figures.shortName(c.taps().get(k)) + (runs.size() > 1 ? ", " + runs.get(r).name() : ""));
                         curves.add(curve);
                         for (double v : curve.y()) {
@@ -48,7 +48,7 @@ public final class RunPlots {
     }
 
     /** Every sample where there are few, else the extremes of narrow parts. */
-    private static Plot.Curve curve(Shown run, int column, double from, double to, double factor, String colour, double[] dashes, String name) {
+    private static Plot.Curve curve(Shown run, int column, double from, double to, ChartUnit unit, String colour, double[] dashes, String name) {
         double a = from - run.shift();
         double b = to - run.shift();
         double[] x;
@@ -71,7 +71,7 @@ public final class RunPlots {
         }
         for (int i = 0; i < x.length; i++) {
             x[i] += run.shift();
-            y[i] /= factor;
+            y[i] = unit.at(y[i]);
         }
         return new Plot.Curve(name, colour, dashes, x, y);
     }

@@ -23,6 +23,7 @@ import boldanvil.core.measure.Trigger;
 import boldanvil.core.measure.TriggeredView;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.RunCsv;
 import boldanvil.core.runs.RunExport;
 import boldanvil.core.runs.Samples;
@@ -276,7 +277,7 @@ public final class BenchPage extends BorderPane {
             return;
         }
         try {
-            double seconds = Formula.evaluate(text.replace("min", "*60 s").replace(" h", " * 3600 s"), Map.of());
+            double seconds = Formula.evaluate(text, Map.of(), "s");
             if (seconds > 0 && Math.abs(seconds - traces.span()) > 1e-12 * seconds) {
                 traces.setSpan(seconds);
                 traces.paint();
@@ -427,7 +428,7 @@ public final class BenchPage extends BorderPane {
             open.hide();
         }
         var taps = traces.charts().stream().flatMap(c -> c.allTaps().stream()).distinct().toList();
-        open = PopupCard.below(triggerButton, new TriggerCard(taps, trigger, this::arm));
+        open = PopupCard.below(triggerButton, new TriggerCard(taps, this::unitOf, trigger, this::arm));
     }
 
     private void arm(TriggerCard.Setting setting) {
@@ -525,9 +526,17 @@ public final class BenchPage extends BorderPane {
         lastSlow = 0;
     }
 
+    private String unitOf(String tap) {
+        return session.run().map(LiveRun::store).filter(s -> s.indexOf(tap) >= 0).map(s -> s.columns().get(s.indexOf(tap)).unit()).orElse("");
+    }
+
+    private static String shown(Values.Row r, double si) {
+        return Figures.text(Units.fromSi(r.unit(), si));
+    }
+
     private static double spanOf(String text) {
         try {
-            return text == null ? Double.NaN : Formula.evaluate(text.replace("min", "*60 s").replace(" h", " * 3600 s"), Map.of());
+            return text == null ? Double.NaN : Formula.evaluate(text, Map.of(), "s");
         } catch (FormulaException e) {
             return Double.NaN;
         }
@@ -657,7 +666,7 @@ public final class BenchPage extends BorderPane {
             name.setTextOverrun(javafx.scene.control.OverrunStyle.LEADING_ELLIPSIS);
             name.setMinWidth(60);
             name.setPrefWidth(250);
-            var values = new Label("project " + Figures.text(r.project()) + "   built " + Figures.text(r.built()) + "   device " + Figures.text(r.device()) + " " + r.unit());
+            var values = new Label("project " + shown(r, r.project()) + "   built " + shown(r, r.built()) + "   device " + Figures.text(r.device(), 6, r.unit()));
             values.getStyleClass().add("mono");
             HBox.setHgrow(values, Priority.ALWAYS);
             values.setMaxWidth(Double.MAX_VALUE);

@@ -6,6 +6,8 @@ import boldanvil.core.diagram.BenchLayout.Choice;
 import boldanvil.core.diagram.BenchLayout.Control;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import java.util.Map;
 import java.util.function.Consumer;
 import java.util.function.DoubleConsumer;
@@ -33,7 +35,7 @@ final class ControlCard extends VBox {
 
     private final Control control;
     private final DoubleConsumer apply;
-    private final double factor;
+    private final Unit unit;
     private final Label driven = new Label();
     private final Button stimulus = icon(Feather.TRENDING_UP, "Drive it by a stimulus");
     private final Button restore = icon(Feather.ROTATE_CCW, "Back to the project's value");
@@ -54,10 +56,10 @@ final class ControlCard extends VBox {
         super(4);
         this.control = control;
         this.apply = apply;
-        factor = Figures.factor(control.unit());
+        unit = Units.orOne(control.unit());
         getStyleClass().add("card");
         setId("control-" + control.tunable());
-        double initial = initialSi / factor;
+        double initial = unit.fromSi(initialSi);
         goal = initial;
         sent = initial;
         usual = initial;
@@ -267,8 +269,7 @@ final class ControlCard extends VBox {
 
     /** A number as typed: in the control's unit where it has none of its own. */
     private double typed(String text) throws FormulaException {
-        double v = Formula.evaluate(text, Map.of());
-        double here = text.strip().matches("[-+0-9.eE]+") ? v : v / factor;
+        double here = unit.fromSi(Formula.evaluate(text, Map.of(), control.unit()));
         if (here < control.minimum() || here > control.maximum()) {
             throw new FormulaException("outside " + limits(), 0);
         }
@@ -295,7 +296,7 @@ final class ControlCard extends VBox {
         touched = System.nanoTime();
         if (control.rate() <= 0) {
             sent = v;
-            apply.accept(v * factor);
+            apply.accept(unit.toSi(v));
         }
     }
 
@@ -319,14 +320,14 @@ final class ControlCard extends VBox {
         if (control.rate() > 0 && goal != sent) {
             double step = control.rate() * seconds;
             sent = Math.abs(goal - sent) <= step ? goal : sent + Math.copySign(step, goal - sent);
-            apply.accept(sent * factor);
+            apply.accept(unit.toSi(sent));
             progress.accept(sent);
         }
     }
 
     /** Shows the value the rig has, SI, where nobody is moving the control. */
     void follow(double si) {
-        double v = si / factor;
+        double v = unit.fromSi(si);
         // What was asked of the rig a moment ago may be older than what was set here.
         boolean fresh = System.nanoTime() - touched < STALE_NANOS;
         if (!fresh && goal == sent && Math.abs(v - sent) > 1e-9) {

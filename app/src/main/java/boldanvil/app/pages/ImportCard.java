@@ -1,6 +1,7 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.model.Figures;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.RunImport;
 import java.util.ArrayList;
 import java.util.List;
@@ -44,13 +45,13 @@ final class ImportCard extends VBox {
         var grid = new GridPane();
         grid.setHgap(8);
         grid.setVgap(4);
-        grid.addRow(0, head(""), head("column"), head("becomes the signal"), head("unit (SI)"), head("factor"));
+        grid.addRow(0, head(""), head("column"), head("becomes the signal"), head("shown in"), head("factor"));
         for (int i = 0; i < contents.columns().size(); i++) {
             String c = contents.columns().get(i);
             var m = java.util.regex.Pattern.compile("(.*?)\\s*(?:\\[([^]]*)])?").matcher(c.substring(c.lastIndexOf('/') + 1));
             String name = m.matches() ? m.group(1) : c;
             String unit = m.matches() && m.group(2) != null ? m.group(2) : "";
-            double f = Figures.factor(unit);
+            double f = Units.orOne(unit).factor();
             var take = new CheckBox();
             take.setSelected(i != contents.time());
             var line = new Line(take, c, field(name.contains(".") ? name : "imported." + name.replace(' ', '_'), 18), field(unit, 5), field(Double.toString(f), 5));

@@ -6,6 +6,7 @@ import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.measure.Lines;
 import boldanvil.core.measure.Measurement;
 import boldanvil.core.measure.Spectrum;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.Samples;
 import boldanvil.core.runs.Series;
 import java.util.ArrayList;
@@ -111,10 +112,9 @@ final class MeasurePane extends VBox {
                         double from = samples.count(column, span[0], span[1]) > MOST_SAMPLES ? span[1] - (span[1] - span[0]) * MOST_SAMPLES / samples.count(column, span[0], span[1]) : span[0];
                         Series s = samples.series(column, from, span[1]);
                         lines.add(s);
-                        double f = c.kind() == Kind.LOGIC ? 1 : Figures.factor(c.rightTaps().contains(tap) ? c.rightUnit() : c.unit());
                         String unit = c.rightTaps().contains(tap) ? c.rightUnit() : c.unit().isEmpty() ? samples.columns().get(column).unit() : c.unit();
                         var m = Measurement.of(s);
-                        rows.add(new Row(tap, unit, scaled(m, f), distortion(s, m), ""));
+                        rows.add(new Row(tap, unit, c.kind() == Kind.LOGIC ? m : m.in(Units.orOne(unit)), distortion(s, m), ""));
                     }
                     decode(c, lines, rows);
                 }
@@ -136,10 +136,6 @@ final class MeasurePane extends VBox {
         double d = periodic ? Spectrum.distortion(s, m.frequency(), 40) : Double.NaN;
         // More harmonics than fundamental: it is no distorted sine, it is something else.
         return d < 1 ? d : Double.NaN;
-    }
-
-    private static Measurement scaled(Measurement m, double f) {
-        return new Measurement(m.seconds(), m.mean() / f, m.rms() / f, m.least() / f, m.greatest() / f, m.frequency(), m.duty());
     }
 
     /** What the lines of a logic pane say together. */

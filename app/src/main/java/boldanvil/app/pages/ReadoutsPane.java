@@ -3,6 +3,8 @@ package boldanvil.app.pages;
 import boldanvil.app.model.Figures;
 import boldanvil.core.diagram.BenchLayout.Display;
 import boldanvil.core.diagram.BenchLayout.Readout;
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.Samples;
 import java.util.ArrayList;
 import java.util.List;
@@ -30,13 +32,13 @@ final class ReadoutsPane extends VBox {
         updates.forEach(u -> u.accept(samples));
     }
 
-    private static double value(Samples s, String tap, double factor) {
+    private static double value(Samples s, String tap, Unit unit) {
         int column = s == null ? -1 : s.indexOf(tap);
-        return column < 0 ? Double.NaN : s.valueAt(column, Double.POSITIVE_INFINITY) / factor;
+        return column < 0 ? Double.NaN : unit.fromSi(s.valueAt(column, Double.POSITIVE_INFINITY));
     }
 
     private VBox card(Readout r) {
-        double factor = Figures.factor(r.unit());
+        Unit unit = Units.orOne(r.unit());
         String tap = r.taps().isEmpty() ? "" : r.taps().getFirst();
         var title = new Label(r.title());
         title.getStyleClass().add("strong");
@@ -52,14 +54,14 @@ final class ReadoutsPane extends VBox {
             case NUMBER -> {
                 figure.getStyleClass().add("heading");
                 line.getChildren().add(figure);
-                updates.add(s -> figure.setText(Figures.text(value(s, tap, factor), 4) + " " + r.unit()));
+                updates.add(s -> figure.setText(Figures.text(value(s, tap, unit), 4) + " " + r.unit()));
             }
             case LAMP -> {
                 var lamp = new Circle(7);
                 lamp.getStyleClass().add("lamp");
                 line.getChildren().addAll(figure, lamp);
                 updates.add(s -> {
-                    double v = value(s, tap, factor);
+                    double v = value(s, tap, unit);
                     boolean lit = v > (r.minimum() + r.maximum()) / 2;
                     figure.setText(Double.isNaN(v) ? "–" : lit ? "on" : "off");
                     lamp.getStyleClass().setAll("lamp", lit ? "lit" : "dark");
@@ -74,7 +76,7 @@ final class ReadoutsPane extends VBox {
                 ends.getStyleClass().addAll("faint", "small");
                 card.getChildren().addAll(bar, ends);
                 updates.add(s -> {
-                    double v = value(s, tap, factor);
+                    double v = value(s, tap, unit);
                     figure.setText(Figures.text(v, 4) + " " + r.unit());
                     bar.setProgress(Double.isNaN(v) ? 0 : Math.clamp((v - r.minimum()) / (r.maximum() - r.minimum()), 0, 1));
                 });
@@ -92,7 +94,7 @@ final class ReadoutsPane extends VBox {
                     v.setAlignment(Pos.CENTER_RIGHT);
                     GridPane.setHgrow(v, Priority.ALWAYS);
                     grid.addRow(i, name, v, new Label(r.unit()));
-                    updates.add(s -> v.setText(Figures.text(value(s, each, factor), 5)));
+                    updates.add(s -> v.setText(Figures.text(value(s, each, unit), 5)));
                 }
                 card.getChildren().add(grid);
             }

@@ -4,6 +4,8 @@ import boldanvil.app.model.Figures;
 import boldanvil.core.diagram.BenchLayout.Control;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.Series;
 import boldanvil.core.simulate.Stimulus;
 import java.util.LinkedHashMap;
@@ -23,7 +25,7 @@ import javafx.scene.layout.VBox;
 /** The form of a stimulus for one control. Values are in the control's unit and stay within its limits. */
 final class StimulusCard extends VBox {
     private final Control control;
-    private final double factor;
+    private final Unit unit;
     private final ChoiceBox<String> shape = new ChoiceBox<>();
     private final GridPane form = new GridPane();
     private final Map<String, TextField> fields = new LinkedHashMap<>();
@@ -40,7 +42,7 @@ final class StimulusCard extends VBox {
         super(8);
         this.control = control;
         this.source = source;
-        factor = Figures.factor(control.unit());
+        unit = Units.orOne(control.unit());
         var heading = new Label("Stimulus on " + control.title());
         heading.getStyleClass().add("heading");
         shape.setId("stimulus-shape");
@@ -110,22 +112,21 @@ final class StimulusCard extends VBox {
 
     private double number(String name) throws FormulaException {
         String text = fields.get(name).getText();
-        double v = Formula.evaluate(text, Map.of());
-        boolean inUnit = !name.contains("frequency") && !name.equals("for") && !name.equals("steps");
-        return inUnit && text.strip().matches("[-+0-9.eE]+") ? v * factor : v;
+        String wanted = name.contains("frequency") ? "Hz" : name.equals("for") ? "s" : name.equals("steps") ? "1" : control.unit();
+        return Formula.evaluate(text, Map.of(), wanted);
     }
 
     private void start(Consumer<Stimulus> start) {
         try {
             Stimulus s = stimulus();
-            double low = control.softMinimum() * factor;
-            double high = control.softMaximum() * factor;
+            double low = unit.toSi(control.softMinimum());
+            double high = unit.toSi(control.softMaximum());
             double a = s.shape() == Stimulus.Shape.SINE || s.shape() == Stimulus.Shape.CHIRP ? 2 * s.from() - s.to() : s.from();
             double least = s.shape() == Stimulus.Shape.PLAYBACK ? java.util.Arrays.stream(s.values()).min().orElse(low) : Math.min(a, s.to());
             double most = s.shape() == Stimulus.Shape.PLAYBACK ? java.util.Arrays.stream(s.values()).max().orElse(high) : Math.max(a, s.to());
             double slack = 1e-9 * (high - low);
             if (least < low - slack || most > high + slack) {
-                throw new IllegalArgumentException("It would go from " + Figures.text(least / factor, 4) + " to " + Figures.text(most / factor, 4) + " " + control.unit()
+                throw new IllegalArgumentException("It would go from " + Figures.text(unit.fromSi(least), 4) + " to " + Figures.text(unit.fromSi(most), 4) + " " + control.unit()
                         + ", beyond the control's limits.");
             }
             start.accept(s);

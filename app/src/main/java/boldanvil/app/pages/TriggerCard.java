@@ -5,9 +5,12 @@ import boldanvil.core.measure.Trigger;
 import boldanvil.core.measure.TriggeredView;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Quantity;
+import boldanvil.core.quantity.Units;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
+import java.util.function.UnaryOperator;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
@@ -34,9 +37,12 @@ final class TriggerCard extends VBox {
     private final TextField most = new TextField("1 s");
     private final Slider before = new Slider(0, 100, 20);
     private final Label message = new Label();
+    /** The unit of a tap. */
+    private final UnaryOperator<String> unitOf;
 
-    TriggerCard(List<String> taps, Setting now, Consumer<Setting> done) {
+    TriggerCard(List<String> taps, UnaryOperator<String> unitOf, Setting now, Consumer<Setting> done) {
         super(8);
+        this.unitOf = unitOf;
         var heading = new Label("Trigger");
         heading.getStyleClass().add("heading");
         mode.setId("trigger-mode");
@@ -52,8 +58,8 @@ final class TriggerCard extends VBox {
         }
         kind.setValue(now.trigger().kind().label());
         level.setId("trigger-level");
-        level.setText(Figures.text(now.trigger().level()));
-        hysteresis.setText(Figures.text(now.trigger().hysteresis()));
+        level.setText(Figures.text(now.trigger().level(), 6, unit()));
+        hysteresis.setText(Figures.text(Units.orOne(unit()).differenceFromSi(now.trigger().hysteresis())));
         least.setText(Figures.text(now.trigger().least()) + " s");
         most.setText(Double.isInfinite(now.trigger().most()) ? "1 s" : Figures.text(now.trigger().most()) + " s");
         before.setValue(100 * now.before());
@@ -94,7 +100,7 @@ final class TriggerCard extends VBox {
                 message.setText(e.getMessage());
             }
         });
-        var hint = new Label("Levels are in SI units of the signal, or with a unit of their own.");
+        var hint = new Label("Levels are in the unit of the signal, or have a unit of their own.");
         hint.getStyleClass().addAll("small", "faint");
         getChildren().addAll(heading, grid, ok, message, hint);
     }
@@ -113,13 +119,23 @@ final class TriggerCard extends VBox {
         });
     }
 
+    private String unit() {
+        return tap.getValue() == null ? "" : unitOf.apply(tap.getValue());
+    }
+
+    /** The hysteresis in SI; a bare number is a difference in the signal's unit. */
+    private double hysteresis() throws FormulaException {
+        Quantity q = Formula.quantity(hysteresis.getText(), Map.of());
+        return Math.abs(q.isBare() ? q.value() * Units.orOne(unit()).factor() : q.value());
+    }
+
     private Setting setting() throws FormulaException {
         var how = TriggeredView.Mode.values()[MODES.indexOf(mode.getValue())];
         if (how != TriggeredView.Mode.FREE && tap.getValue() == null) {
             throw new IllegalArgumentException("Choose a signal.");
         }
-        var t = new Trigger(chosen(), Formula.evaluate(level.getText(), Map.of()), Math.abs(Formula.evaluate(hysteresis.getText(), Map.of())),
-                Formula.evaluate(least.getText(), Map.of()), Formula.evaluate(most.getText(), Map.of()));
+        var t = new Trigger(chosen(), Formula.evaluate(level.getText(), Map.of(), unit()), hysteresis(),
+                Formula.evaluate(least.getText(), Map.of(), "s"), Formula.evaluate(most.getText(), Map.of(), "s"));
         return new Setting(how, tap.getValue() == null ? "" : tap.getValue(), t, before.getValue() / 100);
     }
 }

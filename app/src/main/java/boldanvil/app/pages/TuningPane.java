@@ -45,6 +45,7 @@ final class TuningPane extends VBox {
     private final ChoiceBox<String> sets = new ChoiceBox<>();
     private final TextField name = new TextField();
     private final Map<String, Label> present = new HashMap<>();
+    private final Map<String, String> units = new java.util.HashMap<>();
     private final Map<String, TextField> fields = new HashMap<>();
     private List<String> listed = List.of();
 
@@ -117,14 +118,14 @@ final class TuningPane extends VBox {
         for (Values.Row r : session.values()) {
             Label l = present.get(r.address());
             if (l != null) {
-                l.setText(Figures.text(r.device(), 5) + " " + r.unit());
+                l.setText(Figures.text(r.device(), 5, r.unit()));
             }
         }
         fields.forEach((address, field) -> {
             if (!planned.containsKey(address) && !field.isFocused() && !field.getText().isEmpty()) {
                 field.clear();
             } else if (planned.containsKey(address) && field.getText().isEmpty()) {
-                field.setText(Figures.text(planned.get(address)));
+                field.setText(Figures.text(planned.get(address), 6, units.getOrDefault(address, "")));
             }
         });
     }
@@ -149,6 +150,8 @@ final class TuningPane extends VBox {
         rows.getChildren().clear();
         present.clear();
         fields.clear();
+        units.clear();
+        all.forEach(t -> units.put(t.address(), t.unit()));
         all.stream().limit(200).forEach(this::row);
         if (all.isEmpty()) {
             var none = new Label("No tunable matches.");
@@ -162,7 +165,7 @@ final class TuningPane extends VBox {
         title.setTooltip(new Tooltip(t.address()));
         title.setTextOverrun(javafx.scene.control.OverrunStyle.LEADING_ELLIPSIS);
         title.getStyleClass().add("small");
-        var now = new Label(Figures.text(t.initial(), 5) + " " + t.unit());
+        var now = new Label(Figures.text(t.initial(), 5, t.unit()));
         now.getStyleClass().add("mono");
         now.setMaxWidth(Double.MAX_VALUE);
         HBox.setHgrow(now, Priority.ALWAYS);
@@ -188,7 +191,7 @@ final class TuningPane extends VBox {
             return;
         }
         try {
-            double v = text.strip().equals("on") ? 1 : text.strip().equals("off") ? 0 : Formula.evaluate(text, Map.of());
+            double v = text.strip().equals("on") ? 1 : text.strip().equals("off") ? 0 : Formula.evaluate(text, Map.of(), t.unit());
             if (v < t.minimum() || v > t.maximum()) {
                 throw new FormulaException("outside its limits", 0);
             }

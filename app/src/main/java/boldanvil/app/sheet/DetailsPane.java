@@ -12,6 +12,8 @@ import boldanvil.core.lower.Resolver;
 import boldanvil.core.lower.Solver;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Quantity;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
@@ -177,8 +179,10 @@ public final class DetailsPane extends ScrollPane {
                 box.getChildren().add(section("Parameters"));
                 any = true;
             }
-            String text = new Settings(type, b.settings()).text(p.name());
-            var caption = caption(p.name() + (p.unit().isEmpty() ? "" : "  [" + p.unit() + "]"));
+            var settings = new Settings(type, b.settings());
+            String text = settings.text(p.name());
+            String shown = p.shownUnit(settings);
+            var caption = caption(p.name() + (shown.isEmpty() ? "" : "  [" + shown + "]"));
             caption.setTooltip(new javafx.scene.control.Tooltip(p.help()));
             if (p.kind() == Parameter.Kind.SOURCE) {
                 var edit = new Button("Edit the " + p.name());
@@ -211,20 +215,20 @@ public final class DetailsPane extends ScrollPane {
             }
             box.getChildren().addAll(caption, line);
             if (p.isNumeric()) {
-                box.getChildren().add(result(f, text, p, variables));
+                box.getChildren().add(result(f, text, p.unit(settings), variables));
             }
         }
     }
 
     /** What an expression comes to, or what is wrong with it. */
-    private static Label result(TextField field, String text, Parameter p, Map<String, Double> variables) {
+    private static Label result(TextField field, String text, String unit, Map<String, Quantity> variables) {
         var l = new Label();
         l.setWrapText(true);
         l.getStyleClass().addAll("small", "mono");
         try {
-            double[] v = Formula.evaluateList(text, variables);
+            double[] v = Arrays.stream(Formula.evaluateList(text, variables, unit)).map(x -> Units.fromSi(unit, x)).toArray();
             boolean plain = text.strip().matches("[-+0-9.eE]+");
-            l.setText(plain ? "" : "= " + (v.length == 1 ? number(v[0]) : Arrays.toString(v)) + (p.unit().isEmpty() ? "" : " " + p.unit()));
+            l.setText(plain ? "" : "= " + (v.length == 1 ? number(v[0]) : Arrays.toString(v)) + (unit.isEmpty() || unit.equals("1") ? "" : " " + unit));
             l.getStyleClass().add("faint");
             l.setManaged(!plain);
         } catch (FormulaException e) {

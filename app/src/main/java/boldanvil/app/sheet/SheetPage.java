@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.Figures;
 import boldanvil.app.model.ModeTaps;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
@@ -172,6 +173,6 @@ public final class SheetPage extends BorderPane {
             return null;
         }
         String unit = run.store().columns().get(column).unit();
-        return String.format(Locale.ROOT, "%.4g %s", run.store().latest(column), unit);
+        return Figures.text(run.store().latest(column), 4, unit);
     }
 }

@@ -69,13 +69,11 @@ public final class RigStarter {
      */
     public static List<Guard> guards(List<BenchLayout.Limit> limits) {
         return limits.stream().map(l -> {
-            try {
-                double si = l.unit().isEmpty() ? 1 : Units.toSi(l.unit());
-                return new Guard(l.tap(), Double.isNaN(l.least()) ? Double.NEGATIVE_INFINITY : l.least() * si,
-                        Double.isNaN(l.most()) ? Double.POSITIVE_INFINITY : l.most() * si, Double.isNaN(l.rate()) ? Double.POSITIVE_INFINITY : l.rate() * si, l.seconds());
-            } catch (IllegalArgumentException e) {
-                throw FindingException.of("bench · limit on " + l.tap(), e.getMessage(), "Correct the limit on the Bench page.");
-            }
+            var unit = Units.find(l.unit()).orElseThrow(() -> FindingException.of("bench · limit on " + l.tap(), "'" + l.unit() + "' is not a unit.",
+                    "Correct the limit on the Bench page."));
+            return new Guard(l.tap(), Double.isNaN(l.least()) ? Double.NEGATIVE_INFINITY : unit.toSi(l.least()),
+                    Double.isNaN(l.most()) ? Double.POSITIVE_INFINITY : unit.toSi(l.most()),
+                    Double.isNaN(l.rate()) ? Double.POSITIVE_INFINITY : l.rate() * unit.factor(), l.seconds());
         }).toList();
     }
 

@@ -8,6 +8,8 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Quantity;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.Series;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
@@ -46,7 +48,7 @@ public final class Sweep {
          * @param variables what the expressions may use
          * @throws FindingException at {@code name}
          */
-        public static Axis of(String name, String text, Map<String, Double> variables) {
+        public static Axis of(String name, String text, Map<String, Quantity> variables) {
             String cure = "Write a list, [1, 2, 5], or from : to : number, 1 : 5 : 9.";
             List<Double> all = new ArrayList<>();
             String[] ends = text.split(":");
@@ -163,7 +165,7 @@ public final class Sweep {
             o.point().values().forEach(v -> cells.add(Double.toString(v)));
             for (var c : o.courses()) {
                 for (var m : Measure.values()) {
-                    cells.add(Double.toString(c.value(m)));
+                    cells.add(Double.toString(Units.fromSi(c.unit(), c.value(m))));
                 }
             }
             lines.add(String.join(",", cells));

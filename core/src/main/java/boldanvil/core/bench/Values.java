@@ -6,6 +6,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Formula;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.simulate.Addresses;
 import java.util.ArrayList;
 import java.util.List;
@@ -62,17 +63,23 @@ public final class Values {
         if (logic) {
             return value != 0 ? "on" : "off";
         }
-        String number = value == Math.rint(value) && Math.abs(value) < 1e9 ? Long.toString((long) value) : Double.toString(value);
-        boolean factorOne = boldanvil.core.quantity.Units.isUnit(unit) && !unit.isEmpty() && !unit.startsWith("1")
-                && siFactor(unit) == 1;
-        return factorOne ? number + " " + unit : number;
+        boolean written = Units.isUnit(unit) && !unit.isEmpty() && !unit.startsWith("1");
+        double shown = written ? Units.fromSi(unit, value) : value;
+        // The shortest text that is this value again; where none in the unit is, the value in SI.
+        if (written && Units.toSi(unit, shown) != value && Units.toSi(unit, rounded(shown)) != value) {
+            String si = Units.orOne(unit).dimension().unit();
+            return number(value) + (si.isEmpty() || si.startsWith("1") ? "" : " " + si);
+        }
+        shown = written && Units.toSi(unit, rounded(shown)) == value ? rounded(shown) : shown;
+        return written ? number(shown) + " " + unit : number(shown);
     }
 
-    private static double siFactor(String unit) {
-        try {
-            return boldanvil.core.quantity.Units.toSi(unit);
-        } catch (IllegalArgumentException e) {
-            return Double.NaN;
-        }
+    /** To twelve significant digits, which removes what conversion adds. */
+    private static double rounded(double v) {
+        return Double.isFinite(v) ? new java.math.BigDecimal(v).round(new java.math.MathContext(12)).doubleValue() : v;
+    }
+
+    private static String number(double v) {
+        return v == Math.rint(v) && Math.abs(v) < 1e9 ? Long.toString((long) v) : Double.toString(v);
     }
 }

@@ -55,7 +55,7 @@ public final class BoardSetup {
 
     private Optional<Double> hertz(String place, String domain, String text) {
         try {
-            double v = Formula.evaluate(text, Map.of());
+            double v = Formula.evaluate(text, Map.of(), "Hz");
             if (v > 0 && v <= board.clock().domain(domain).orElseThrow().maxHertz()) {
                 return Optional.of(v);
             }

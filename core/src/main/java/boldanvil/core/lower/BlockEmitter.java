@@ -129,7 +129,7 @@ final class BlockEmitter implements Emitter {
     private Slot live(String name, String key, Type type) {
         boolean always = f.type().parameter(name).live() == Parameter.Live.ALWAYS;
         String label = ProgramWriter.label(f);
-        String unit = f.type().hasParameter("unit") && always ? f.settings().text("unit") : f.type().parameter(name).unit();
+        String unit = f.type().parameter(name).shownUnit(f.settings());
         Slot s = writer.slot(always ? label : label + "_" + key, Slot.Role.TUNABLE, type, value(name), f.path(), unit);
         double low = always ? value("low") : f.type().parameter(name).minimum();
         double high = always ? value("high") : f.type().parameter(name).maximum();

@@ -4,6 +4,7 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.BlockType;
 import java.util.ArrayList;
 import java.util.List;
@@ -16,9 +17,9 @@ public final class PartLowering {
 
     /**
      * @param part the part
-     * @param variables values of the project's variables, SI
+     * @param variables values of the project's variables
      */
-    public static Lowered lower(Part part, Map<String, Double> variables) {
+    public static Lowered lower(Part part, Map<String, Quantity> variables) {
         List<Finding> findings = new ArrayList<>();
         if (!part.id().matches("[a-z][a-z0-9_]{0,40}")) {
             findings.add(Finding.error(part.id(), "The part's id is no identifier.",
@@ -46,7 +47,7 @@ public final class PartLowering {
         }
         var resolver = new Resolver(part, variables, findings);
         resolver.resolve(blocks);
-        new UnitCheck(blocks, findings).check();
+        new UnitCheck(blocks, resolver, findings).check();
         if (findings.stream().anyMatch(Finding::isError)) {
             // Loops are worth telling even now: mending one thing should not uncover the next.
             sortOnly(blocks, findings);

@@ -3,8 +3,10 @@ package boldanvil.core.lower;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -26,12 +28,13 @@ public final class Resolver {
     private static final double LONGEST = 3600;
     private static final int MAX_WIDTH = 1000;
 
-    private final Map<String, Double> variables;
+    private final Map<String, Quantity> variables;
     private final List<Finding> findings;
     private final Type real;
     private final Map<FlatBlock, Map<String, double[]>> values = new IdentityHashMap<>();
+    private final Map<FlatBlock, Map<String, Dimension>> kinds = new IdentityHashMap<>();
 
-    Resolver(Part part, Map<String, Double> variables, List<Finding> findings) {
+    Resolver(Part part, Map<String, Quantity> variables, List<Finding> findings) {
         this.variables = variables;
         this.findings = findings;
         this.real = Type.labelled(part.real());
@@ -92,8 +95,15 @@ public final class Resolver {
         String place = f.path() + " · " + p.name();
         double[] v;
         try {
-            v = p.kind() != Parameter.Kind.REAL ? Formula.evaluateList(text, variables)
-                    : new double[] {Formula.evaluate(text, variables)};
+            String unit = p.unit(f.settings());
+            var all = p.kind() != Parameter.Kind.REAL ? Formula.quantities(text, variables) : List.of(Formula.quantity(text, variables));
+            boolean own = p.isInOwnUnit();
+            v = all.stream().mapToDouble(q -> own && !q.fits(unit) ? q.value() : q.in(unit)).toArray();
+            if (own && !all.stream().allMatch(q -> q.fits(unit))) {
+                findings.add(Finding.doubt(place, "It is " + all.getFirst().dimension().label() + ", which does not fit the block's unit; " + unit + " would.",
+                        "Correct the block's unit, or that of the value."));
+            }
+            note(f, p, unit, all);
         } catch (FormulaException e) {
             findings.add(Finding.error(place, e.getMessage(), text.isBlank() ? "Enter a value."
                     : "Correct '" + text + "', or define what it names among the project's variables."));
@@ -107,6 +117,22 @@ public final class Resolver {
             }
         }
         return v;
+    }
+
+    /** Remembers what kind a parameter's values are of, where that is known. */
+    private void note(FlatBlock f, Parameter p, String unit, List<Quantity> all) {
+        Dimension d = Dimension.of(unit).orElse(null);
+        for (Quantity q : all) {
+            d = d == null ? q.dimension() : d;
+        }
+        if (d != null) {
+            kinds.computeIfAbsent(f, _ -> new java.util.HashMap<>()).put(p.name(), d);
+        }
+    }
+
+    /** What kind a parameter's values are of; null where that is not known. */
+    Dimension kind(FlatBlock f, String parameter) {
+        return kinds.getOrDefault(f, Map.of()).get(parameter);
     }
 
     private void rate(FlatBlock f) {
@@ -130,7 +156,7 @@ public final class Resolver {
     /** A time text in whole nanoseconds; 1 ms, with a finding, where it cannot be read. */
     long nanos(String place, String text) {
         try {
-            double seconds = Formula.evaluate(text, variables);
+            double seconds = Formula.evaluate(text, variables, "s");
             long nanos = Math.round(seconds * 1e9);
             if (seconds > LONGEST || nanos < 1_000) {
                 findings.add(Finding.error(place, "A sample time of " + seconds + " s cannot be kept.",

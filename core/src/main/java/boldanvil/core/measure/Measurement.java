@@ -1,5 +1,6 @@
 package boldanvil.core.measure;
 
+import boldanvil.core.quantity.Unit;
 import boldanvil.core.runs.Series;
 
 /**
@@ -15,6 +16,11 @@ import boldanvil.core.runs.Series;
  * @param duty share of the whole periods that lies above the middle between least and greatest; NaN where there is none
  */
 public record Measurement(double seconds, double mean, double rms, double least, double greatest, double frequency, double duty) {
+    /** The same of a signal measured in SI, in a unit; an RMS value has no meaning on a scale with a zero of its own, and stays a difference from it. */
+    public Measurement in(Unit unit) {
+        return new Measurement(seconds, unit.fromSi(mean), unit.isPlain() ? unit.fromSi(rms) : Double.NaN, unit.fromSi(least), unit.fromSi(greatest), frequency, duty);
+    }
+
     /** Share of the peak-to-peak value by which a signal must cross its middle before that counts. */
     private static final double HYSTERESIS = 0.1;
 

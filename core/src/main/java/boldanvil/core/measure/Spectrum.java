@@ -1,6 +1,8 @@
 package boldanvil.core.measure;
 
 import boldanvil.core.runs.Series;
+import org.ejml.data.DMatrixRMaj;
+import org.ejml.dense.row.CommonOps_DDRM;
 import org.hipparchus.complex.Complex;
 import org.hipparchus.transform.DftNormalization;
 import org.hipparchus.transform.FastFourierTransformer;
@@ -15,6 +17,8 @@ import org.hipparchus.transform.TransformType;
 public record Spectrum(double[] frequencies, double[] amplitudes) {
     /** Most samples that are transformed; of longer signals, the last ones. */
     private static final int MOST = 1 << 20;
+    /** Most samples that are fitted; beyond, a part of a sample does not matter. */
+    private static final int MOST_FITTED = 20_000;
 
     /** Windows; coefficients of cosine sums (Heinzel, Rüdiger, Schilling, Spectrum and spectral density estimation by the DFT, 2002). */
     public enum Window {
@@ -115,28 +119,81 @@ public record Spectrum(double[] frequencies, double[] amplitudes) {
      * @param hertz frequency, above 0
      */
     public static double amplitude(Series s, double hertz) {
+        return harmonics(s, hertz, 1)[0];
+    }
+
+    /**
+     * Amplitudes of the fundamental and its harmonics over as many whole periods of the fundamental as the signal has; NaN where it has
+     * none. Short signals are fitted by least squares, which is exact for sums of harmonics even where a period is no whole number of
+     * samples; in long ones that does not matter.
+     *
+     * @param fundamental 1/s, above 0
+     * @param highest number of the highest harmonic; those from half the sample rate up are left out and count as 0
+     */
+    public static double[] harmonics(Series s, double fundamental, int highest) {
+        double[] result = new double[highest];
         double[] v = uniform(s);
-        if (v.length == 0) {
-            return Double.NaN;
-        }
-        double dt = step(s);
-        double periods = Math.floor(v.length * dt * hertz + 1e-6);
-        int n = (int) Math.min(v.length, Math.round(periods / hertz / dt));
+        double dt = v.length == 0 ? Double.NaN : step(s);
+        double periods = v.length == 0 ? 0 : Math.floor(v.length * dt * fundamental + 1e-6);
+        int n = (int) Math.min(v.length, Math.round(periods / fundamental / dt));
         if (n < 2) {
-            return Double.NaN;
+            java.util.Arrays.fill(result, Double.NaN);
+            return result;
         }
-        double re = 0;
-        double im = 0;
-        double mean = 0;
+        int most = 0;
+        while (most < highest && (most + 1) * fundamental < 0.5 / dt * (1 - 1e-9)) {
+            most++;
+        }
+        if (n <= MOST_FITTED && n > 2 * most + 1) {
+            fit(v, n, 2 * Math.PI * fundamental * dt, most, result);
+            return result;
+        }
+        double mean = java.util.Arrays.stream(v, 0, n).average().orElse(0);
+        for (int k = 1; k <= most; k++) {
+            double re = 0;
+            double im = 0;
+            for (int i = 0; i < n; i++) {
+                double a = 2 * Math.PI * k * fundamental * i * dt;
+                re += (v[i] - mean) * Math.cos(a);
+                im += (v[i] - mean) * Math.sin(a);
+            }
+            result[k - 1] = 2 * Math.hypot(re, im) / n;
+        }
+        return result;
+    }
+
+    /** Least squares by the normal equations: a constant, and a cosine and a sine for each harmonic. */
+    private static void fit(double[] v, int n, double angle, int most, double[] result) {
+        int m = 2 * most + 1;
+        var normal = new DMatrixRMaj(m, m);
+        var right = new DMatrixRMaj(m, 1);
+        double[] row = new double[m];
         for (int i = 0; i < n; i++) {
-            mean += v[i] / n;
+            row[0] = 1;
+            for (int k = 1; k <= most; k++) {
+                row[2 * k - 1] = Math.cos(k * angle * i);
+                row[2 * k] = Math.sin(k * angle * i);
+            }
+            for (int r = 0; r < m; r++) {
+                right.data[r] += row[r] * v[i];
+                for (int c = r; c < m; c++) {
+                    normal.data[r * m + c] += row[r] * row[c];
+                }
+            }
         }
-        for (int i = 0; i < n; i++) {
-            double a = 2 * Math.PI * hertz * i * dt;
-            re += (v[i] - mean) * Math.cos(a);
-            im += (v[i] - mean) * Math.sin(a);
+        for (int r = 0; r < m; r++) {
+            for (int c = 0; c < r; c++) {
+                normal.data[r * m + c] = normal.data[c * m + r];
+            }
         }
-        return 2 * Math.hypot(re, im) / n;
+        var x = new DMatrixRMaj(m, 1);
+        if (!CommonOps_DDRM.solve(normal, right, x)) {
+            java.util.Arrays.fill(result, Double.NaN);
+            return;
+        }
+        for (int k = 1; k <= most; k++) {
+            result[k - 1] = Math.hypot(x.data[2 * k - 1], x.data[2 * k]);
+        }
     }
 
     /**
@@ -146,11 +203,11 @@ public record Spectrum(double[] frequencies, double[] amplitudes) {
      * @param harmonics highest harmonic; those above half the sample rate are left out
      */
     public static double distortion(Series s, double fundamental, int harmonics) {
+        double[] a = harmonics(s, fundamental, harmonics);
         double sum = 0;
-        for (int k = 2; k <= harmonics && k * fundamental < 0.5 / step(s); k++) {
-            double a = amplitude(s, k * fundamental);
-            sum += a * a;
+        for (int k = 1; k < a.length; k++) {
+            sum += a[k] * a[k];
         }
-        return Math.sqrt(sum) / amplitude(s, fundamental);
+        return Math.sqrt(sum) / a[0];
     }
 }

@@ -11,7 +11,8 @@ import java.util.function.DoubleUnaryOperator;
 /**
  * An expression in a parameter field. Numbers may carry a unit ({@code 0.9 mH}, {@code 1.65 V}), names are project
  * variables, and the usual operators, functions and brackets apply. A list of values stands in square brackets:
- * {@code [0, 0.5, 1]}. The result is in SI units.
+ * {@code [0, 0.5, 1]}. The result is in SI units and carries its kind: lengths and times cannot be added, and an exponential takes a pure
+ * number. A number without a unit takes the kind it meets.
  *
  * <p>A unit directly follows its number. It may be a product or quotient of unit symbols ({@code N·m/A}); it ends where a
  * name is no unit symbol or is a project variable, so {@code 24 V/R} divides by the variable {@code R}.
@@ -22,37 +23,67 @@ public final class Formula {
     private static final Map<String, DoubleUnaryOperator> FUNCTIONS = Map.of(
             "sqrt", Math::sqrt, "abs", Math::abs, "sin", Math::sin, "cos", Math::cos, "tan", Math::tan,
             "exp", Math::exp, "ln", Math::log, "round", v -> Math.floor(v + 0.5), "floor", Math::floor, "ceil", Math::ceil);
+    /** Functions that take and give pure numbers only. */
+    private static final Set<String> OF_NUMBERS = Set.of("sin", "cos", "tan", "exp", "ln");
     private static final Map<String, DoubleBinaryOperator> FUNCTIONS_2 =
             Map.of("min", Math::min, "max", Math::max, "atan2", Math::atan2);
 
     private final String text;
-    private final Map<String, Double> variables;
+    private final Map<String, Quantity> variables;
     private final Set<String> used = new TreeSet<>();
     private int at;
     private int depth;
     private int rows;
+    /** Whether kinds are left unchecked, where only names matter. */
+    private boolean lenient;
+    /** Whether a sign stands before what is read next. */
+    private boolean minus;
 
-    private Formula(String text, Map<String, Double> variables) {
+    private Formula(String text, Map<String, Quantity> variables) {
         this.text = text;
         this.variables = variables;
     }
 
     /**
-     * Evaluates a text to one number.
+     * Evaluates a text to one number in SI, of any kind.
      *
-     * @param variables values in SI by name
-     * @throws FormulaException when the text is no expression or names something unknown
+     * @param variables values by name
+     * @throws FormulaException when the text is no expression, names something unknown or joins kinds that do not fit
      */
-    public static double evaluate(String text, Map<String, Double> variables) {
-        var list = evaluateList(text, variables);
-        if (list.length != 1) {
-            throw new FormulaException("One number is wanted here, not a list of " + list.length + ".", 0);
+    public static double evaluate(String text, Map<String, Quantity> variables) {
+        return quantity(text, variables).value();
+    }
+
+    /**
+     * Evaluates a text to one number in SI where a unit is wanted.
+     *
+     * @param unit the unit of a bare number; its kind is that of the result. Empty where any kind will do
+     */
+    public static double evaluate(String text, Map<String, Quantity> variables, String unit) {
+        return quantity(text, variables).in(unit);
+    }
+
+    /** Evaluates a text to one value with its kind. */
+    public static Quantity quantity(String text, Map<String, Quantity> variables) {
+        var list = quantities(text, variables);
+        if (list.size() != 1) {
+            throw new FormulaException("One number is wanted here, not a list of " + list.size() + ".", 0);
         }
-        return list[0];
+        return list.getFirst();
     }
 
     /** Evaluates a text to a list of numbers; a single number is a list of one, a list of lists is read row by row. */
-    public static double[] evaluateList(String text, Map<String, Double> variables) {
+    public static double[] evaluateList(String text, Map<String, Quantity> variables) {
+        return evaluateList(text, variables, "");
+    }
+
+    /** Evaluates a text to a list of numbers where a unit is wanted. */
+    public static double[] evaluateList(String text, Map<String, Quantity> variables, String unit) {
+        return quantities(text, variables).stream().mapToDouble(q -> q.in(unit)).toArray();
+    }
+
+    /** Evaluates a text to a list of values with their kinds. */
+    public static List<Quantity> quantities(String text, Map<String, Quantity> variables) {
         var f = new Formula(checked(text), variables);
         var values = f.list();
         f.end();
@@ -60,7 +91,7 @@ public final class Formula {
     }
 
     /** Number of inner lists in a text such as {@code [[1, 2], [3, 4]]}; 1 for a plain list. */
-    public static int rows(String text, Map<String, Double> variables) {
+    public static int rows(String text, Map<String, Quantity> variables) {
         var f = new Formula(checked(text), variables);
         f.list();
         return Math.max(1, f.rows);
@@ -68,9 +99,10 @@ public final class Formula {
 
     /** The variables a text names, whether or not it can be evaluated as a whole. */
     public static Set<String> names(String text, Set<String> known) {
-        var values = new java.util.HashMap<String, Double>();
-        known.forEach(k -> values.put(k, 1.0));
-        var f = new Formula(text, values);
+        var values = new java.util.HashMap<String, Quantity>();
+        known.forEach(k -> values.put(k, Quantity.bare(1)));
+        var f = new Formula(text.length() > MAX_LENGTH ? "" : text, values);
+        f.lenient = true;
         try {
             f.list();
         } catch (FormulaException e) {
@@ -91,14 +123,14 @@ public final class Formula {
         return text;
     }
 
-    private double[] list() {
+    private List<Quantity> list() {
         skip();
         if (!eat('[')) {
-            return new double[] {sum()};
+            return List.of(sum());
         }
-        List<Double> values = new ArrayList<>();
+        List<Quantity> values = new ArrayList<>();
         if (eat(']')) {
-            return new double[0];
+            return values;
         }
         do {
             skip();
@@ -113,19 +145,21 @@ public final class Formula {
             }
         } while (eat(','));
         expect(']');
-        return values.stream().mapToDouble(Double::doubleValue).toArray();
+        return values;
     }
 
-    private double sum() {
+    private Quantity sum() {
         if (++depth > MAX_DEPTH) {
             throw error("Brackets are nested deeper than " + MAX_DEPTH + ".");
         }
-        double v = product();
+        Quantity v = product();
         while (true) {
             if (eat('+')) {
-                v += product();
+                Quantity b = product();
+                v = new Quantity(v.value() + b.value(), common(v, b));
             } else if (eat('-')) {
-                v -= product();
+                Quantity b = product();
+                v = new Quantity(v.value() - b.value(), common(v, b));
             } else {
                 depth--;
                 return v;
@@ -133,20 +167,42 @@ public final class Formula {
         }
     }
 
-    private double product() {
-        double v = signed();
+    /** The kind two values have in common; a bare number takes the other's. */
+    private Dimension common(Quantity a, Quantity b) {
+        if (a.dimension() == null || b.dimension() == null) {
+            return a.dimension() == null ? b.dimension() : a.dimension();
+        }
+        if (!a.dimension().fits(b.dimension()) && !lenient) {
+            throw error("Here meet " + a.dimension().label() + " and " + b.dimension().label() + ", which cannot be added or compared.");
+        }
+        return a.dimension();
+    }
+
+    private static Dimension product(Quantity a, Quantity b, boolean over) {
+        if (a.dimension() == null && b.dimension() == null) {
+            return null;
+        }
+        var x = a.dimension() == null ? Dimension.NONE : a.dimension();
+        var y = b.dimension() == null ? Dimension.NONE : b.dimension();
+        return over ? x.over(y) : x.times(y);
+    }
+
+    private Quantity product() {
+        Quantity v = signed();
         while (true) {
             if (eat('*') || eat('·')) {
-                v *= signed();
+                Quantity b = signed();
+                v = new Quantity(v.value() * b.value(), product(v, b, false));
             } else if (eat('/')) {
-                v /= signed();
+                Quantity b = signed();
+                v = new Quantity(v.value() / b.value(), product(v, b, true));
             } else {
                 return v;
             }
         }
     }
 
-    private double signed() {
+    private Quantity signed() {
         boolean negative = false;
         while (true) {
             if (eat('-')) {
@@ -155,22 +211,47 @@ public final class Formula {
                 break;
             }
         }
-        double v = atom();
+        minus = negative;
+        Quantity v = atom();
+        negative = minus;
         if (eat('^')) {
-            v = Math.pow(v, signed());
+            if (++depth > MAX_DEPTH) {
+                throw error("Powers are nested deeper than " + MAX_DEPTH + ".");
+            }
+            Quantity n = signed();
+            depth--;
+            number(n, "An exponent");
+            var d = v.dimension();
+            v = new Quantity(Math.pow(v.value(), n.value()), d == null ? null : d.power(n.value()));
         }
-        return negative ? -v : v;
+        return negative ? new Quantity(-v.value(), v.dimension()) : v;
     }
 
-    private double atom() {
+    private void number(Quantity q, String what) {
+        if (q.dimension() != null && !q.dimension().isNone() && !lenient) {
+            throw error(what + " must be a pure number, not " + q.dimension().label() + ".");
+        }
+    }
+
+    private Quantity atom() {
         skip();
         if (eat('(')) {
-            double v = sum();
+            boolean outer = minus;
+            Quantity v = sum();
+            minus = outer;
             expect(')');
             return v;
         }
-        if (at < text.length() && (Character.isDigit(text.charAt(at)) || text.charAt(at) == '.')) {
-            return number() * unit();
+        if (at < text.length() && (isDigit(text.charAt(at)) || text.charAt(at) == '.')) {
+            double number = number();
+            Unit unit = unit();
+            if (unit == null) {
+                return Quantity.bare(number);
+            }
+            // A sign belongs to the number where 0 is not 0 in SI: −5 °C.
+            boolean below = minus && !unit.isPlain();
+            minus &= !below;
+            return new Quantity(unit.toSi(below ? -number : number), unit.dimension());
         }
         int start = at;
         String name = name();
@@ -180,38 +261,52 @@ public final class Formula {
         return named(name, start);
     }
 
-    private double named(String name, int start) {
+    private Quantity named(String name, int start) {
         if (eat('(')) {
-            double first = sum();
-            double v;
+            boolean outer = minus;
+            Quantity first = sum();
+            Quantity v;
             if (FUNCTIONS.containsKey(name)) {
-                v = FUNCTIONS.get(name).applyAsDouble(first);
+                double y = FUNCTIONS.get(name).applyAsDouble(first.value());
+                if (OF_NUMBERS.contains(name)) {
+                    number(first, "The argument of " + name);
+                    v = Quantity.bare(y);
+                } else {
+                    v = new Quantity(y, first.dimension() != null && name.equals("sqrt") ? first.dimension().power(0.5) : first.dimension());
+                }
             } else if (FUNCTIONS_2.containsKey(name)) {
                 expect(',');
-                v = FUNCTIONS_2.get(name).applyAsDouble(first, sum());
+                Quantity second = sum();
+                Dimension d = common(first, second);
+                v = new Quantity(FUNCTIONS_2.get(name).applyAsDouble(first.value(), second.value()), name.equals("atan2") ? null : d);
             } else {
                 throw new FormulaException("There is no function '" + name + "'.", start);
             }
             expect(')');
+            minus = outer;
             return v;
         }
         used.add(name);
-        Double value = variables.get(name);
+        Quantity value = variables.get(name);
         if (value != null) {
             return value;
         }
         switch (name) {
-            case "pi": return Math.PI;
-            case "true", "on": return 1;
-            case "false", "off": return 0;
-            case "inf": return Double.POSITIVE_INFINITY;
+            case "pi": return Quantity.bare(Math.PI);
+            case "true", "on": return Quantity.bare(1);
+            case "false", "off": return Quantity.bare(0);
+            case "inf": return Quantity.bare(Double.POSITIVE_INFINITY);
             default: throw new FormulaException("'" + name + "' is not a variable of this project.", start);
         }
     }
 
+    private static boolean isDigit(char c) {
+        return c >= '0' && c <= '9';
+    }
+
     private double number() {
         int start = at;
-        while (at < text.length() && (Character.isDigit(text.charAt(at)) || text.charAt(at) == '.')) {
+        while (at < text.length() && (isDigit(text.charAt(at)) || text.charAt(at) == '.')) {
             at++;
         }
         int mark = at;
@@ -220,8 +315,8 @@ public final class Formula {
             if (at < text.length() && (text.charAt(at) == '-' || text.charAt(at) == '+')) {
                 at++;
             }
-            if (at < text.length() && Character.isDigit(text.charAt(at))) {
-                while (at < text.length() && Character.isDigit(text.charAt(at))) {
+            if (at < text.length() && isDigit(text.charAt(at))) {
+                while (at < text.length() && isDigit(text.charAt(at))) {
                     at++;
                 }
             } else {
@@ -235,51 +330,36 @@ public final class Formula {
         }
     }
 
-    /** The factor of the unit that follows a number; 1 when none does. */
-    private double unit() {
+    /** The unit that follows a number; null when none does. */
+    private Unit unit() {
         skip();
-        int start = at;
-        int end = unitSymbol(at);
-        if (end < 0) {
-            if (isUnitStart(at) && !nextIsVariable(at)) {
-                throw error("'" + symbolAt(at) + "' is neither a unit nor a variable.");
-            }
-            return 1;
+        if (!isUnitStart(at) || nextIsVariable(at)) {
+            return null;
         }
-        while (end < text.length() && "·*/".indexOf(text.charAt(end)) >= 0) {
-            int next = unitSymbol(end + 1);
-            if (next < 0) {
-                break;
-            }
-            end = next;
+        int length = Units.length(text.substring(at, variableFrom(at)));
+        if (length == 0) {
+            throw error("'" + symbolAt(at) + "' is neither a unit nor a variable.");
         }
-        String unit = text.substring(start, end).replace('*', '·');
-        try {
-            double factor = Units.toSi(unit);
-            at = end;
-            return factor;
-        } catch (IllegalArgumentException e) {
-            throw error(e.getMessage());
-        }
+        Unit u = Units.find(text.substring(at, at + length)).orElseThrow();
+        at += length;
+        return u;
     }
 
-    /** Where the unit symbol that begins at {@code from} ends, with its exponent; -1 when there is none. */
-    private int unitSymbol(int from) {
-        if (!isUnitStart(from) || nextIsVariable(from)) {
-            return -1;
+    /** Where the first name from here on begins that is a variable, which ends a unit. */
+    private int variableFrom(int from) {
+        int i = from;
+        while (i < text.length()) {
+            if (isUnitStart(i)) {
+                String symbol = symbolAt(i);
+                if (variables.containsKey(symbol)) {
+                    return i;
+                }
+                i += Math.max(1, symbol.length());
+            } else {
+                i++;
+            }
         }
-        String symbol = symbolAt(from);
-        if (!Units.isUnit(symbol)) {
-            return -1;
-        }
-        int end = from + symbol.length();
-        if (end < text.length() && (text.charAt(end) == '²' || text.charAt(end) == '³')) {
-            return end + 1;
-        }
-        if (end + 1 < text.length() && text.charAt(end) == '^' && Character.isDigit(text.charAt(end + 1))) {
-            return end + 2;
-        }
-        return end;
+        return i;
     }
 
     private boolean isUnitStart(int from) {

@@ -13,10 +13,10 @@ public final class Variables {
     /**
      * What a set of named expressions comes to.
      *
-     * @param values SI values by name, of those that could be evaluated
+     * @param values by name, of those that could be evaluated
      * @param errors one sentence by name, for the others
      */
-    public record Result(Map<String, Double> values, Map<String, String> errors) {}
+    public record Result(Map<String, Quantity> values, Map<String, String> errors) {}
 
     /** Evaluates each expression; the order in which they are written does not matter. */
     public static Result resolve(Map<String, String> texts) {
@@ -27,7 +27,7 @@ public final class Variables {
 
     private static final class Resolver {
         private final Map<String, String> texts;
-        private final Map<String, Double> values = new LinkedHashMap<>();
+        private final Map<String, Quantity> values = new LinkedHashMap<>();
         private final Map<String, String> errors = new HashMap<>();
         private final Set<String> open = new java.util.LinkedHashSet<>();
 
@@ -53,7 +53,7 @@ public final class Variables {
                 return;
             }
             try {
-                values.put(name, Formula.evaluate(texts.get(name), values));
+                values.put(name, Formula.quantity(texts.get(name), values));
             } catch (FormulaException e) {
                 errors.put(name, e.getMessage());
             }

@@ -6,7 +6,7 @@ import boldanvil.core.hdf5.NumberType;
  * What a column of samples is.
  *
  * @param name full address of the tap
- * @param unit SI unit; empty for a pure number
+ * @param unit the unit its values are shown in, which are SI numbers all the same; empty for a pure number
  * @param storage how its values are kept in files
  */
 public record Column(String name, String unit, NumberType storage) {

@@ -22,12 +22,13 @@ public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> 
      * @param largestAt when that was, in seconds
      * @param rms root of the mean square of the difference
      * @param tolerance what was allowed
+     * @param missing number of samples that have no counterpart, since the other run begins later or ends earlier
      * @param beyond first instant at which the difference exceeds the tolerance or one value is no number
      */
-    public record Row(String name, String unit, int compared, double largest, double largestAt, double rms, double tolerance,
+    public record Row(String name, String unit, int compared, int missing, double largest, double largestAt, double rms, double tolerance,
             OptionalDouble beyond) {
         public boolean within() {
-            return beyond.isEmpty() && compared > 0;
+            return beyond.isEmpty() && compared > 0 && missing == 0;
         }
     }
 
@@ -52,14 +53,15 @@ public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> 
                 missing.add(name);
             } else {
                 double tolerance = tolerances.getOrDefault(name, tolerances.getOrDefault("*", 0.0));
-                rows.add(row(first.series(i), second.series(j).shifted(shift), tolerance));
+                rows.add(row(first.series(i), second.series(j).shifted(shift), tolerance, shift == 0));
             }
         }
         var extra = second.columns().stream().map(Column::name).filter(n -> first.indexOf(n) < 0).toList();
         return new Comparison(rows, missing, extra);
     }
 
-    private static Row row(Series a, Series b, double tolerance) {
+    /** @param whole whether both must cover the same time */
+    private static Row row(Series a, Series b, double tolerance, boolean whole) {
         double largest = 0;
         double largestAt = 0;
         double sum = 0;
@@ -88,7 +90,21 @@ public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> 
             }
             sum += d * d;
         }
-        return new Row(a.name(), a.unit(), n, largest, largestAt, n == 0 ? 0 : Math.sqrt(sum / n), tolerance, beyond);
+        return new Row(a.name(), a.unit(), n, whole ? uncovered(a, b) + uncovered(b, a) : 0, largest, largestAt, n == 0 ? 0 : Math.sqrt(sum / n), tolerance, beyond);
+    }
+
+    /** Samples of one series outside of the time of the other one, but for one at each end, where runs may begin and end half a step apart. */
+    private static int uncovered(Series a, Series b) {
+        if (a.size() == 0 || b.size() == 0) {
+            return Math.max(a.size(), b.size()) == 0 ? 0 : a.size();
+        }
+        int before = 0;
+        int after = 0;
+        for (double t : a.times()) {
+            before += t < b.times()[0] ? 1 : 0;
+            after += t > b.times()[b.size() - 1] ? 1 : 0;
+        }
+        return Math.max(0, before - 1) + Math.max(0, after - 1);
     }
 
     /** Whether both runs have the same taps and all agree within their tolerances. */

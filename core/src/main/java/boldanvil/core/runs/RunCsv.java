@@ -1,6 +1,8 @@
 package boldanvil.core.runs;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -10,17 +12,16 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.regex.Pattern;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
 import org.apache.commons.csv.CSVRecord;
 
 /**
- * Runs as CSV (RFC 4180): a column of instants, then one column for each tap with its unit in brackets. A tap has an empty
- * cell where it has no sample. Values are written so that reading gives back the same bits.
+ * Runs as CSV (RFC 4180): a column of instants, then one column for each tap with its unit in brackets and its values in that unit. A tap
+ * has an empty cell where it has no sample. Values are written so that reading gives back the same bits, but for the rounding of a unit
+ * that is not an SI unit.
  */
 public final class RunCsv {
-    private static final Pattern HEADER = Pattern.compile("(.*?)\\s*(?:\\[(.*)])?");
     private static final long MAX_BYTES = 4L << 30;
 
     private RunCsv() {}
@@ -59,6 +60,7 @@ public final class RunCsv {
     private static void rows(RunData run, CSVPrinter csv) throws IOException {
         int n = run.series().size();
         int[] at = new int[n];
+        Unit[] units = run.series().stream().map(s -> Units.orOne(s.unit())).toArray(Unit[]::new);
         Object[] cells = new Object[n + 1];
         while (true) {
             double next = Double.POSITIVE_INFINITY;
@@ -75,7 +77,7 @@ public final class RunCsv {
             for (int i = 0; i < n; i++) {
                 Series s = run.series().get(i);
                 boolean here = at[i] < s.size() && s.times()[at[i]] == next;
-                cells[i + 1] = here ? text(s.values()[at[i]++]) : "";
+                cells[i + 1] = here ? text(units[i].fromSi(s.values()[at[i]++])) : "";
             }
             csv.printRecord(cells);
         }
@@ -121,11 +123,10 @@ public final class RunCsv {
         }
         List<Column> columns = new ArrayList<>();
         for (int i = 1; i < header.size(); i++) {
-            var m = HEADER.matcher(header.get(i));
-            columns.add(m.matches() ? new Column(m.group(1), m.group(2) == null ? "" : m.group(2))
-                    : new Column(header.get(i), ""));
+            columns.add(column(header.get(i), place, i));
         }
         var store = new SampleStore(columns);
+        Unit[] units = columns.stream().map(c -> Units.orOne(c.unit())).toArray(Unit[]::new);
         double last = Double.NEGATIVE_INFINITY;
         while (rows.hasNext()) {
             CSVRecord row = rows.next();
@@ -141,11 +142,22 @@ public final class RunCsv {
             last = t;
             for (int i = 1; i < row.size(); i++) {
                 if (!row.get(i).isEmpty()) {
-                    store.add(i - 1, t, number(row.get(i), line));
+                    store.add(i - 1, t, units[i - 1].toSi(number(row.get(i), line)));
                 }
             }
         }
         return store.snapshot();
+    }
+
+    /** A column from its heading, {@code name [unit]}. */
+    private static Column column(String heading, String place, int i) {
+        String text = heading.strip();
+        int open = text.endsWith("]") ? text.indexOf('[') : -1;
+        String name = open < 0 ? text : text.substring(0, open).strip();
+        if (name.isEmpty()) {
+            throw FindingException.of(place + ":1", "Column " + (i + 1) + " has no name.", "Give each column a heading such as 'drive.speed [rad/s]'.");
+        }
+        return new Column(name, open < 0 ? "" : text.substring(open + 1, text.length() - 1));
     }
 
     private static double number(String text, String line) {

@@ -17,6 +17,9 @@ import java.util.concurrent.atomic.AtomicReferenceArray;
 
 /** A recorded run, read from its file where it is looked at. */
 public final class RunFile extends Archive implements AutoCloseable {
+    /** The attribute that names the unit values are shown in, where it is not that of the numbers. */
+    static final String SHOWN_IN = "shown in";
+
     private final HdfFile file;
 
     private RunFile(HdfFile file, List<Column> columns, List<Track> tracks, List<int[]> trackOf) {
@@ -76,7 +79,7 @@ public final class RunFile extends Archive implements AutoCloseable {
                     places.add(null);
                 }
                 var rows = rows(n, 1, path);
-                columns.set(column, new Column(text(n, "name"), text(n, "unit"), rows.type));
+                columns.set(column, new Column(text(n, "name"), text(n, n.getAttribute(SHOWN_IN) == null ? "unit" : SHOWN_IN), rows.type));
                 places.set(column, new int[] {t, taps.size()});
                 names.add(n.getName());
                 taps.add(rows);

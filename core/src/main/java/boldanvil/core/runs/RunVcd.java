@@ -1,6 +1,8 @@
 package boldanvil.core.runs;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -35,6 +37,11 @@ public final class RunVcd {
 
     private static void header(RunData run, BufferedWriter out) throws IOException {
         out.write("$timescale 1 ns $end\n");
+        for (Series s : run.series()) {
+            if (!s.unit().isEmpty()) {
+                out.write("$comment " + identifier(s.name()) + " in " + s.unit().replace('$', '_').replaceAll("\\s", "_") + " $end\n");
+            }
+        }
         List<String> scopes = new ArrayList<>();
         for (int i = 0; i < run.series().size(); i++) {
             String[] words = run.series().get(i).name().split("\\.");
@@ -83,6 +90,7 @@ public final class RunVcd {
 
     private static void changes(RunData run, BufferedWriter out) throws IOException {
         int n = run.series().size();
+        Unit[] units = run.series().stream().map(s -> Units.orOne(s.unit())).toArray(Unit[]::new);
         boolean[] logic = new boolean[n];
         int[] at = new int[n];
         for (int i = 0; i < n; i++) {
@@ -113,7 +121,7 @@ public final class RunVcd {
                 Series s = run.series().get(i);
                 if (at[i] < s.size() && s.times()[at[i]] == next) {
                     double v = s.values()[at[i]++];
-                    out.write(logic[i] ? (v == 0 ? "0" : "1") + code(i) + "\n" : "r" + v + " " + code(i) + "\n");
+                    out.write(logic[i] ? (v == 0 ? "0" : "1") + code(i) + "\n" : "r" + units[i].fromSi(v) + " " + code(i) + "\n");
                 }
             }
         }

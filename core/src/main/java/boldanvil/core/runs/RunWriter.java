@@ -3,6 +3,8 @@ package boldanvil.core.runs;
 import boldanvil.core.hdf5.GrowingDataset;
 import boldanvil.core.hdf5.GrowingFile;
 import boldanvil.core.hdf5.NumberType;
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Path;
@@ -126,7 +128,7 @@ public final class RunWriter implements AutoCloseable {
                 trackOf[c] = new int[] {t, track.taps.size()};
                 var column = columns.get(c);
                 track.taps.add(file.dataset("/t" + t + "/signals/" + linkName(column.name()), column.storage(), 1, chunk,
-                        Map.of("name", column.name(), "unit", column.unit(), "column", Integer.toString(c))));
+                        attributes(column, c)));
             }
             for (int per : OVERVIEWS) {
                 String folder = "/t" + t + "/overview/" + per;
@@ -141,6 +143,17 @@ public final class RunWriter implements AutoCloseable {
         }
         file.commit();
         archive = new Archive(columns, tracks.stream().map(this::rows).toList(), List.of(trackOf));
+    }
+
+    /** The numbers are in SI; the unit they are shown in is noted where it is another one. */
+    private static Map<String, String> attributes(Column column, int number) {
+        Unit shown = Units.orOne(column.unit());
+        String si = shown.factor() == 1 && shown.isPlain() ? column.unit() : shown.dimension().unit();
+        Map<String, String> all = new java.util.LinkedHashMap<>(Map.of("name", column.name(), "unit", si, "column", Integer.toString(number)));
+        if (!si.equals(column.unit())) {
+            all.put(RunFile.SHOWN_IN, column.unit());
+        }
+        return all;
     }
 
     private Archive.Track rows(TrackWriter t) {

@@ -4,6 +4,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Tunable;
+import boldanvil.core.quantity.Units;
 
 /** Resolves full addresses of tunables. */
 public final class Addresses {
@@ -24,12 +25,17 @@ public final class Addresses {
                 + String.join(", ", program.tunables().stream().map(Tunable::name).toList()) + ".")));
     }
 
+    private static String shown(Tunable t, double si) {
+        String unit = t.slot().unit();
+        return Units.fromSi(unit, si) + (unit.isEmpty() ? "" : " " + unit);
+    }
+
     /** The tunable at an address, after checking a value against its limits. */
     public static Found tunable(LoweredSystem system, String address, double value) {
         var found = tunable(system, address);
         var t = found.tunable();
         if (!(value >= t.minimum() && value <= t.maximum())) {
-            throw FindingException.of(address, "The value " + value + " is outside " + t.minimum() + " to " + t.maximum() + ".",
+            throw FindingException.of(address, "The value " + shown(t, value) + " is outside " + shown(t, t.minimum()) + " to " + shown(t, t.maximum()) + ".",
                     "Choose a value within the limits, or change them in the block.");
         }
         return found;

@@ -70,6 +70,7 @@ public final class BlockType {
     private final boolean discreteOnly;
     private final String beforeFirst;
     private final Function<Settings, List<Mistake>> mistakes;
+    private final Consumer<UnitFlow> units;
 
     private BlockType(Builder b) {
         id = b.id;
@@ -89,6 +90,7 @@ public final class BlockType {
         discreteOnly = b.discreteOnly;
         beforeFirst = b.beforeFirst;
         mistakes = b.mistakes;
+        units = b.units;
     }
 
     static Builder named(String id, String title, Family family) {
@@ -171,6 +173,11 @@ public final class BlockType {
         return mistakes.apply(s);
     }
 
+    /** States what kinds of quantities the block's signals are. */
+    public void units(UnitFlow flow) {
+        units.accept(flow);
+    }
+
     /** The parameter with the value an input has until the first one of a slower task arrives; empty for 0. */
     public String beforeFirst() {
         return beforeFirst;
@@ -225,6 +232,7 @@ public final class BlockType {
         private boolean discreteOnly;
         private String beforeFirst = "";
         private Function<Settings, List<Mistake>> mistakes = _ -> List.of();
+        private Consumer<UnitFlow> units = _ -> { };
 
         private Builder(String id, String title, Family family) {
             this.id = id;
@@ -321,6 +329,12 @@ public final class BlockType {
 
         Builder discreteOnly() {
             discreteOnly = true;
+            return this;
+        }
+
+        /** @param rule what kinds of quantities the signals are */
+        Builder units(Consumer<UnitFlow> rule) {
+            units = rule;
             return this;
         }
 

@@ -6,6 +6,7 @@ import static boldanvil.core.stock.Parameter.real;
 import static boldanvil.core.stock.Parameter.reals;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
@@ -20,12 +21,14 @@ import java.util.List;
 /** Arithmetic without memory. */
 final class Calculation {
     static final BlockType GAIN = BlockType.named("gain", "Gain", Family.CALCULATION)
+            .units(f -> f.out("y", UnitFlow.times(f.in("u"), f.param("k"))))
             .help("y = k · u: the input times a factor, or each element times its own where k is a list.")
             .with(reals("k", "1", "", "The factor, or a list of factors.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{k} ×")
             .does(e -> e.output("y", e.in("u").times(e.param("k", e.typeOf("y")))));
 
     static final BlockType SUM = BlockType.named("sum", "Sum", Family.CALCULATION)
+            .units(Kinds.kept("y"))
             .help("y = ± u1 ± u2 …, one sign for each input; reckoned from the first input with + on. Integers wrap.")
             .with(text("signs", "++", "One + or − for each input."))
             .face(s -> numbered(signs(s.text("signs")).length(), Accept.NUMBER))
@@ -42,6 +45,7 @@ final class Calculation {
             });
 
     static final BlockType PRODUCT = BlockType.named("product", "Product", Family.CALCULATION)
+            .units(Calculation::productUnits)
             .help("y = u1 · u2 / u3 …: one sign for each input, * multiplies and / divides. Division by zero raises a fault; "
                     + "an integer result is then 0.")
             .with(text("signs", "**", "One * or / for each input; the first is *."))
@@ -62,6 +66,7 @@ final class Calculation {
             });
 
     static final BlockType MIN_MAX = BlockType.named("minmax", "Least or greatest", Family.CALCULATION)
+            .units(Kinds.kept("y"))
             .help("y = the least (or greatest) of the inputs.")
             .with(choice("which", "Least or greatest.", "least", "greatest"),
                     choice("inputs", "Number of inputs.", "2", "3", "4"))
@@ -73,6 +78,7 @@ final class Calculation {
             });
 
     static final BlockType ABS = BlockType.named("abs", "Magnitude", Family.CALCULATION)
+            .units(Kinds.kept("y", "u"))
             .help("y = |u|. The least value of a signed integer type stays as it is.")
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("|u|")
             .does(e -> {
@@ -85,6 +91,7 @@ final class Calculation {
             });
 
     static final BlockType CONVERT = BlockType.named("convert", "Convert", Family.CALCULATION)
+            .units(Kinds.kept("y", "u"))
             .help("y = u as another type. Real to integer is rounded as chosen: to the nearest (halves upwards), to the nearest even, towards "
                     + "zero, down or up. A value out of range is held at the end of the range, or wraps around modulo 2ⁿ. A number becomes "
                     + "true when it is not 0. A real that is no number becomes 0 and raises a fault.")
@@ -111,6 +118,7 @@ final class Calculation {
             });
 
     static final BlockType FUNCTION = BlockType.named("function", "Function", Family.CALCULATION)
+            .units(Calculation::functionUnits)
             .help("y = f(u). Outside of its domain a function raises a fault, and y is NaN or infinite: sqrt below 0, ln and log10 from 0 down, asin "
                     + "and acos beyond ±1, reciprocal of 0. Angles are in radians. exp, ln and atan are within 1 unit in the last place of the true value, sin and cos within "
                     + "2, tan, asin, acos and log10 within 4 (FDLIBM, Sun Microsystems, 1993); in float32, sin and cos keep to float32. "
@@ -144,6 +152,7 @@ final class Calculation {
             });
 
     static final BlockType FUNCTION2 = BlockType.named("function of two", "Function of two", Family.CALCULATION)
+            .units(Calculation::functionOfTwoUnits)
             .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: what u / v "
                     + "leaves, with the sign of v. remainder: with the sign of u. v = 0 in the last two, and a power that is not defined, raise a fault. power and angle are within 1 unit in the last place, length "
                     + "within 2.")
@@ -170,12 +179,14 @@ final class Calculation {
             });
 
     static final BlockType ROUND = BlockType.named("round", "Round", Family.CALCULATION)
+            .units(Kinds.kept("y", "u"))
             .help("y = u rounded to a whole number: to the nearest (halves upwards), to the nearest even, towards zero, down or up.")
             .with(choice("rounding", "How.", "nearest", "even", "truncate", "down", "up"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{rounding}")
             .does(e -> e.output("y", rounded(e.in("u"), e.text("rounding"))));
 
     static final BlockType WRAP = BlockType.named("wrap", "Wrap angle", Family.CALCULATION)
+            .units(Kinds.kept("y", "u", "period"))
             .help("y = u less whole periods, so that it lies from −period/2 to below period/2, or from 0 to below the period.")
             .with(real("period", "2 * pi", "", "The period; 2π for an angle in radians.").atLeast(1e-12),
                     choice("range", "Where y lies.", "around 0", "from 0"))
@@ -202,6 +213,7 @@ final class Calculation {
             });
 
     static final BlockType INTERVAL = BlockType.named("interval", "Interval test", Family.CALCULATION)
+            .units(Kinds.compared("u", "low", "high"))
             .help("y = whether low ≤ u ≤ high.")
             .with(real("low", "-1", "", "Lower end.").offered(), real("high", "1", "", "Upper end.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{low} ≤ u ≤ {high}").type(Type.BOOL)
@@ -212,6 +224,7 @@ final class Calculation {
             });
 
     static final BlockType DOT = BlockType.named("dot", "Dot product", Family.CALCULATION)
+            .units(f -> f.out("y", UnitFlow.times(f.in("u"), f.in("v"))))
             .help("y = Σ uᵢ · vᵢ over the elements of two vectors of the same length.")
             .face(Face.NONE.in("u", Accept.NUMBER).in("v", Accept.NUMBER).out("y")).says("Σ u · v").shape((_, _, _, _) -> 1)
             .does(e -> {
@@ -329,5 +342,41 @@ final class Calculation {
     private static String factors(String text) {
         String kept = text.replace('×', '*').replaceAll("[^*/]", "");
         return kept.isEmpty() ? "*" : kept.substring(0, Math.min(kept.length(), 12));
+    }
+
+    private static void productUnits(UnitFlow f) {
+        String signs = factors(f.text("signs"));
+        Dimension d = Dimension.NONE;
+        String[] inputs = f.inputs();
+        for (int i = 0; i < inputs.length; i++) {
+            d = signs.charAt(i) == '/' ? UnitFlow.over(d, f.in(inputs[i])) : UnitFlow.times(d, f.in(inputs[i]));
+        }
+        f.out("y", d);
+    }
+
+    private static void functionUnits(UnitFlow f) {
+        Dimension u = f.in("u");
+        switch (f.text("f")) {
+            case "sqrt" -> f.out("y", UnitFlow.power(u, 0.5));
+            case "square" -> f.out("y", UnitFlow.power(u, 2));
+            case "reciprocal" -> f.out("y", UnitFlow.power(u, -1));
+            case "negate" -> f.out("y", u);
+            case "sign" -> f.out("y", Dimension.NONE);
+            default -> {
+                f.must("u", Dimension.NONE);
+                f.out("y", Dimension.NONE);
+            }
+        }
+    }
+
+    private static void functionOfTwoUnits(UnitFlow f) {
+        switch (f.text("f")) {
+            case "power" -> f.must("v", Dimension.NONE);
+            case "angle" -> {
+                f.alike("u", "v");
+                f.out("y", Dimension.NONE);
+            }
+            default -> f.out("y", f.alike("u", "v"));
+        }
     }
 }

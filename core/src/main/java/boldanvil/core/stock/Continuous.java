@@ -15,6 +15,7 @@ final class Continuous {
     private static final String WHILE_ON = "while on";
 
     static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL)
+            .units(f -> Kinds.integral(f, "u", "y", "initial", "low", "high", "to"))
             .help("dy/dt = u; y = initial at the start, held between low and high: at a limit, what would push further does not count. While "
                     + "reset is on, y goes back to initial at each tick; or, as chosen, once at each edge of reset, at the instant of the edge "
                     + "and not only at a tick. A reset at an edge sets y to initial or to the value at the input to.")
@@ -79,6 +80,7 @@ final class Continuous {
             });
 
     static final BlockType DELAY = BlockType.named("transport delay", "Transport delay", Family.PHYSICAL)
+            .units(Kinds.kept("y", "u", "initial"))
             .help("y(t) = u(t − delay); before that, initial. u is kept at every tick of the part, with straight lines in between; the delay is "
                     + "at least one tick.")
             .with(real("delay", "0.1 s", "s", "The delay.").atLeast(1e-6), real("initial", "0", "", "y until the first value arrives."))
@@ -86,10 +88,11 @@ final class Continuous {
             .does(Continuous::transportDelay);
 
     static final BlockType PID = BlockType.named("continuous pid", "Continuous PID", Family.PHYSICAL)
+            .units(f -> f.out("u", f.alike("low", "high")))
             .help("u = kp·e + ki·∫e dt + kd·s/(tf·s + 1)·e, held between low and high; at a limit, the integral takes nothing that would push "
                     + "further.")
-            .with(real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "1/s", "Integral gain.").offered(),
-                    real("kd", "0", "s", "Derivative gain.").offered(),
+            .with(real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "per s", "Integral gain.").offered(),
+                    real("kd", "0", "times s", "Derivative gain.").offered(),
                     real("tf", "10 ms", "s", "Filter time constant of the derivative.").atLeast(1e-9),
                     real("low", "-inf", "", "Least output.").offered(), real("high", "inf", "", "Greatest output.").offered())
             .face(Face.NONE.in("e", Accept.REAL).out("u")).says("{kp} + {ki}/s + {kd} s").continuousOnly()

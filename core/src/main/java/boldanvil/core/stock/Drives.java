@@ -3,6 +3,7 @@ package boldanvil.core.stock;
 import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
@@ -20,6 +21,12 @@ final class Drives {
     private static final Parameter SCALING = choice("keeps", "What the transformation leaves as it is.", "amplitude", "power");
 
     static final BlockType CLARKE = BlockType.named("clarke", "Clarke transformation", Family.DRIVE)
+            .units(f -> {
+                Dimension d = f.alike("a", "b", "c");
+                f.out("alpha", d);
+                f.out("beta", d);
+                f.out("zero", d);
+            })
             .help("From three phases to two axes at rest. Keeping the amplitude: α = (2a − b − c)/3, β = (b − c)/√3, zero = (a + b + c)/3. "
                     + "Keeping the power: α and β are √(3/2), zero √3 times as large.")
             .with(SCALING).face(Face.NONE.in("a", Accept.REAL).in("b", Accept.REAL).in("c", Accept.REAL).out("alpha").out("beta").out("zero"))
@@ -36,6 +43,12 @@ final class Drives {
             });
 
     static final BlockType CLARKE_BACK = BlockType.named("inverse clarke", "Inverse Clarke", Family.DRIVE)
+            .units(f -> {
+                Dimension d = f.alike("alpha", "beta", "zero");
+                f.out("a", d);
+                f.out("b", d);
+                f.out("c", d);
+            })
             .help("From two axes at rest to three phases; the reverse of the Clarke transformation. An open zero input counts as 0.")
             .with(SCALING).face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).optional("zero", Accept.REAL).out("a").out("b").out("c"))
             .says("αβ → abc, keeps {keeps}")
@@ -53,6 +66,12 @@ final class Drives {
             });
 
     static final BlockType PARK = BlockType.named("park", "Park transformation", Family.DRIVE)
+            .units(f -> {
+                Dimension d = f.alike("alpha", "beta");
+                f.out("d", d);
+                f.out("q", d);
+                f.must("theta", Dimension.NONE);
+            })
             .help("From two axes at rest to two axes turned by θ: d = α cos θ + β sin θ, q = −α sin θ + β cos θ. θ in radians.")
             .face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).in("theta", Accept.REAL).out("d").out("q")).says("αβ → dq")
             .does(e -> {
@@ -63,6 +82,12 @@ final class Drives {
             });
 
     static final BlockType PARK_BACK = BlockType.named("inverse park", "Inverse Park", Family.DRIVE)
+            .units(f -> {
+                Dimension d = f.alike("d", "q");
+                f.out("alpha", d);
+                f.out("beta", d);
+                f.must("theta", Dimension.NONE);
+            })
             .help("From two axes turned by θ to two axes at rest: α = d cos θ − q sin θ, β = d sin θ + q cos θ. θ in radians.")
             .face(Face.NONE.in("d", Accept.REAL).in("q", Accept.REAL).in("theta", Accept.REAL).out("alpha").out("beta")).says("dq → αβ")
             .does(e -> {
@@ -73,6 +98,7 @@ final class Drives {
             });
 
     static final BlockType MODULATOR = BlockType.named("modulator", "Three-phase modulator", Family.DRIVE)
+            .units(f -> f.alike("alpha", "beta", "Udc"))
             .help("Duty ratios, 0 to 1, of three half bridges that give the voltage (α, β) from the direct voltage Udc. sine: u/Udc + 1/2, up to "
                     + "an amplitude of Udc/2. min-max: half the sum of the least and greatest phase voltage is taken off all three, up to "
                     + "Udc/√3. space vector: the same duties from the times of the two neighbouring vectors in one of six sectors (van der "
@@ -82,6 +108,12 @@ final class Drives {
             .does(Drives::modulate);
 
     static final BlockType SINE_TRIO = BlockType.named("sine trio", "Sine reference trio", Family.DRIVE)
+            .units(f -> {
+                f.must("theta", Dimension.NONE);
+                f.out("a", f.in("amplitude"));
+                f.out("b", f.in("amplitude"));
+                f.out("c", f.in("amplitude"));
+            })
             .help("Three sines a third of a turn apart: a = amplitude · cos θ, b = amplitude · cos(θ − 2π/3), c = amplitude · cos(θ + 2π/3).")
             .face(Face.NONE.in("amplitude", Accept.REAL).in("theta", Accept.REAL).out("a").out("b").out("c")).says("three phases")
             .does(e -> {
@@ -97,7 +129,7 @@ final class Drives {
     static final BlockType CARRIER = BlockType.named("carrier", "Carrier comparison", Family.DRIVE)
             .help("y = whether the reference u lies above a carrier between −1 and 1: a triangle, or a saw-tooth that rises.")
             .with(real("frequency", "10 kHz", "Hz", "Frequency of the carrier.").atLeast(1e-3), choice("shape", "Its shape.", "triangle", "saw-tooth"),
-                    real("phase", "0", "", "Part of a period that has passed at the start, 0 to 1."))
+                    real("phase", "0", "1", "Part of a period that has passed at the start, 0 to 1."))
             .face(Face.NONE.in("u", Accept.REAL).out("y").out("carrier")).says("{shape}, {frequency}")
             .types((o, _, _, real) -> o == 0 ? Type.BOOL : real)
             .does(e -> {
@@ -138,7 +170,7 @@ final class Drives {
             .help("Angle θ, −π to π, and frequency ω in rad/s of the turning vector (α, β): its q component in a frame turned by θ, divided by "
                     + "the vector's length, goes through a PI controller (Kaura and Blasko, IEEE Trans. Industry Applications 33, 1997). The "
                     + "loop's natural frequency and damping give kp = 2 ζ ωn and ki = ωn².")
-            .with(real("bandwidth", "20 Hz", "Hz", "Natural frequency of the loop.").atLeast(1e-6), real("damping", "0.7071", "", "Its damping ζ.")
+            .with(real("bandwidth", "20 Hz", "Hz", "Natural frequency of the loop.").atLeast(1e-6), real("damping", "0.7071", "1", "Its damping ζ.")
                     .atLeast(0), real("centre", "50 Hz", "Hz", "Frequency at the start."))
             .face(Face.NONE.later("alpha", Accept.REAL).later("beta", Accept.REAL).out("theta").out("omega")).says("{bandwidth} around {centre}")
             .discreteOnly()
@@ -170,13 +202,20 @@ final class Drives {
                     + "was true last. counts per period: counts within the last n samples, divided by their time; one count is 2π/(counts · n "
                     + "· T). period: one count divided by the time between the last two changes of the count, better at low speed; while no "
                     + "count comes, the speed is at most one count in the time since. both: the better of the two.")
-            .with(real("counts", "4096", "", "Counts per turn.").atLeast(1), real("n", "1", "", "Samples for counts per period.").atLeast(1)
+            .with(real("counts", "4096", "1", "Counts per turn.").atLeast(1), real("n", "1", "1", "Samples for counts per period.").atLeast(1)
                     .atMost(1000), choice("method", "How speed is measured.", "counts per period", "period", "both"))
             .face(Face.NONE.in("count", Type.INT32).optional("index", Accept.LOGIC).out("angle").out("speed")).says("{counts} counts, {method}").real()
             .discreteOnly()
             .does(Drives::encoder);
 
     static final BlockType PER_UNIT = BlockType.named("per unit", "Per unit", Family.DRIVE)
+            .units(f -> {
+                if (f.text("direction").equals("to per unit")) {
+                    f.must("u", f.param("base"));
+                } else {
+                    f.out("y", f.param("base"));
+                }
+            })
             .help("y = u / base, or back: y = u · base.")
             .with(real("base", "1", "", "The base value."), choice("direction", "Which way.", "to per unit", "from per unit"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{direction}, base {base}")

@@ -3,6 +3,7 @@ package boldanvil.core.stock;
 import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.MathFunctions;
 import boldanvil.core.program.Slot;
@@ -12,6 +13,7 @@ import java.util.List;
 /** Bounds and other deliberate non-linearities. */
 final class Limits {
     static final BlockType SATURATION = BlockType.named("saturation", "Saturation", Family.LIMIT)
+            .units(Kinds.kept("y", "u", "low", "high"))
             .help("y = u held between low and high. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Least output.").offered(), real("high", "1", "", "Greatest output.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{low} ≤ y ≤ {high}")
@@ -24,6 +26,7 @@ final class Limits {
             });
 
     static final BlockType DEAD_ZONE = BlockType.named("deadzone", "Dead zone", Family.LIMIT)
+            .units(Kinds.kept("y", "u", "low", "high"))
             .help("y = 0 between low and high; outside, the distance to the nearer of them. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Lower edge.").offered(), real("high", "1", "", "Upper edge.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("0 in {low} … {high}")
@@ -36,10 +39,16 @@ final class Limits {
             });
 
     static final BlockType RATE_LIMIT = BlockType.named("ratelimit", "Rate limiter", Family.LIMIT)
+            .units(f -> {
+                Dimension d = f.alike("u", "initial");
+                f.out("y", d);
+                f.must("rising", UnitFlow.over(d, Dimension.TIME));
+                f.must("falling", UnitFlow.over(d, Dimension.TIME));
+            })
             .help("y follows u, but rises no faster than rising and falls no faster than falling; before the first sample y was initial, so the "
                     + "first sample lies one step's change from it at most. " + Guards.STATES)
-            .with(real("rising", "1", "1/s", "Fastest rise per second.").atLeast(0).offered(),
-                    real("falling", "1", "1/s", "Fastest fall per second.").atLeast(0).offered(),
+            .with(real("rising", "1", "per s", "Fastest rise per second.").atLeast(0).offered(),
+                    real("falling", "1", "per s", "Fastest fall per second.").atLeast(0).offered(),
                     real("initial", "0", "", "Value before the first sample."))
             .face(Face.NONE.in("u", Accept.REAL).optional("reset", Accept.LOGIC).out("y"))
             .says("−{falling} … {rising} per s").discreteOnly()
@@ -57,11 +66,13 @@ final class Limits {
             });
 
     static final BlockType LIMITER = BlockType.named("limiter", "Saturation by inputs", Family.LIMIT)
+            .units(Kinds.kept("y"))
             .help("y = u held between the inputs low and high; where low lies above high, y = high. " + Guards.LIMITS)
             .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).says("low ≤ y ≤ high")
             .does(e -> e.output("y", e.temp("raised", Guards.number(e, e.in("u")).max(e.in("low"))).min(e.in("high"))));
 
     static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT)
+            .units(Kinds.kept("y", "u", "step", "offset"))
             .help("y = u rounded to whole multiples of the step, halves upwards, offset by the offset.")
             .with(real("step", "1", "", "Distance of two levels.").atLeast(1e-300), real("offset", "0", "", "A level."))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("steps of {step}")
@@ -74,6 +85,7 @@ final class Limits {
             });
 
     static final BlockType HYSTERESIS = BlockType.named("hysteresis", "Hysteresis", Family.LIMIT)
+            .units(Kinds.compared("u", "low", "high"))
             .help("y becomes true above high and false below low, and keeps its value in between.")
             .with(real("low", "-1", "", "Below it, y is false.").offered(), real("high", "1", "", "Above it, y is true.").offered(),
                     choice("initial", "y at the start.", "off", "on"))
@@ -84,6 +96,10 @@ final class Limits {
             });
 
     static final BlockType RELAY = BlockType.named("relay", "Relay", Family.LIMIT)
+            .units(f -> {
+                f.alike("u", "low", "high");
+                f.out("y", f.alike("on", "off"));
+            })
             .help("y = on above high and off below low, and keeps its value in between.")
             .with(real("low", "-0.1", "", "Below it, y = off.").offered(), real("high", "0.1", "", "Above it, y = on.").offered(),
                     real("on", "1", "", "Value when switched on.").offered(), real("off", "-1", "", "Value when switched off.").offered(),
@@ -96,6 +112,7 @@ final class Limits {
             });
 
     static final BlockType BACKLASH = BlockType.named("backlash", "Backlash", Family.LIMIT)
+            .units(Kinds.kept("y", "u", "width", "initial"))
             .help("y follows u only when the play of the given width is used up: u − width/2 ≤ y ≤ u + width/2.")
             .with(real("width", "1", "", "Width of the play.").atLeast(0), real("initial", "0", "", "y before the start."))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("play of {width}")
@@ -112,13 +129,14 @@ final class Limits {
             });
 
     static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT)
+            .units(Limits::frictionUnits)
             .help("The force that acts against a velocity v: F = −(Fc + (Fs − Fc) · exp(−(v/vs)²)) · sat(v/v0) − b · v, Coulomb friction Fc, "
                     + "static friction Fs with the Stribeck velocity vs, viscous friction b; within ±v0 a straight line takes the place of "
                     + "the jump at rest (Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30, 1994). Where vs = 0: no Stribeck "
                     + "effect.")
-            .with(real("Fc", "1", "N", "Coulomb friction.").atLeast(0).offered(), real("Fs", "1", "N", "Static friction.").atLeast(0).offered(),
-                    real("vs", "0", "m/s", "Stribeck velocity.").atLeast(0), real("b", "0", "N·s/m", "Viscous friction.").atLeast(0).offered(),
-                    real("v0", "1e-3", "m/s", "Half width of the line through rest.").atLeast(1e-12))
+            .with(real("Fc", "1", "N or N·m", "Coulomb friction.").atLeast(0).offered(), real("Fs", "1", "N or N·m", "Static friction.").atLeast(0).offered(),
+                    real("vs", "0", "m/s or rad/s", "Stribeck velocity.").atLeast(0), real("b", "0", "N·s/m or N·m·s", "Viscous friction.").atLeast(0).offered(),
+                    real("v0", "1e-3", "m/s or rad/s", "Half width of the line through rest.").atLeast(1e-12))
             .face(Face.NONE.in("v", Accept.REAL).out("F")).says("Fc {Fc}, Fs {Fs}, b {b}")
             .does(e -> {
                 Type t = e.typeOf("F");
@@ -161,5 +179,13 @@ final class Limits {
     private static Expr switched(Emitter e) {
         var u = e.in("u");
         return e.switched("kept", e.text("initial").equals("on"), u, e.param("low", u.type()), e.param("high", u.type()));
+    }
+
+    /** A force against a velocity, or a torque against an angular velocity. */
+    private static void frictionUnits(UnitFlow f) {
+        Dimension d = f.alike("Fc", "Fs");
+        f.out("F", d);
+        f.must("b", UnitFlow.over(d, f.in("v")));
+        f.alike("v", "vs", "v0");
     }
 }

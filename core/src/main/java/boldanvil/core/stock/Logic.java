@@ -11,6 +11,7 @@ import java.util.List;
 /** Decisions. */
 final class Logic {
     static final BlockType COMPARE = BlockType.named("compare", "Compare", Family.LOGIC)
+            .units(Kinds.compared("a", "b"))
             .help("y = whether a stands in the chosen relation to b.")
             .with(choice("relation", "The relation.", ">", "≥", "<", "≤", "=", "≠"))
             .face(Face.NONE.in("a", Accept.NUMBER).in("b", Accept.NUMBER).out("y")).says("a {relation} b").type(Type.BOOL)
@@ -44,6 +45,7 @@ final class Logic {
             });
 
     static final BlockType SWITCH = BlockType.named("switch", "Switch", Family.LOGIC)
+            .units(Kinds.kept("y", "yes", "no"))
             .help("y = yes while the condition holds, else no.")
             .face(Face.NONE.in("yes", Accept.ANY).in("if", Accept.LOGIC).in("no", Accept.ANY).out("y")).says("if: yes, else no")
             .type((in, _, _) -> in.get(0) != null ? in.get(0) : in.get(2))
@@ -66,6 +68,7 @@ final class Logic {
             });
 
     static final BlockType THRESHOLD = BlockType.named("threshold", "Compare to constant", Family.LOGIC)
+            .units(Kinds.compared("u", "value"))
             .help("y = whether u stands in the chosen relation to the value.")
             .with(choice("relation", "The relation.", ">", "≥", "<", "≤", "=", "≠"), real("value", "0", "", "The value.").offered())
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("u {relation} {value}").type(Type.BOOL)
@@ -119,7 +122,7 @@ final class Logic {
             .help("y = u shifted by a number of bits. Left fills with 0; right fills with the sign of a signed type. 32 and more bits leave "
                     + "nothing but the filling. rotate turns the bits of an unsigned type around.")
             .with(choice("direction", "Where to.", "left", "right", "rotate left", "rotate right"),
-                    real("by", "1", "", "Number of bits.").atLeast(0).atMost(63))
+                    real("by", "1", "1", "Number of bits.").atLeast(0).atMost(63))
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{direction} by {by}")
             .does(e -> {
                 var u = e.in("u");
@@ -219,6 +222,7 @@ final class Logic {
             .does(Logic::fromWords);
 
     static final BlockType SELECTOR = BlockType.named("selector", "Selector", Family.LOGIC)
+            .units(f -> f.out("y", f.alike(java.util.Arrays.stream(f.inputs()).filter(i -> !i.equals("n")).toArray(String[]::new))))
             .help("y = the input whose number, from 1, arrives at n; the last input where there is none with that number.")
             .with(choice("inputs", "Number of inputs.", "2", "3", "4", "5", "6", "7", "8"))
             .face(s -> {

@@ -7,7 +7,8 @@ import java.util.List;
  *
  * @param kind how its text is read
  * @param initial default text
- * @param unit unit shown beside the field; values are SI
+ * @param unit unit shown beside the field, and that of a number without one; values are SI. {@code {unit}} stands for the block's own
+ *     parameter of that name, {@code 1} for a pure number; empty where any unit will do
  * @param choices texts to choose from, for {@link Kind#CHOICE}
  * @param minimum least value allowed, SI
  * @param maximum greatest value allowed, SI
@@ -70,6 +71,26 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
     /** Whether its text is one or more numbers. */
     public boolean isNumeric() {
         return kind == Kind.REAL || kind == Kind.REALS || kind == Kind.LIST;
+    }
+
+    /** The unit for a block with these settings. */
+    public String unit(Settings s) {
+        if (!unit.contains("{unit}")) {
+            return unit;
+        }
+        String own = s.text("unit").strip();
+        return own.isEmpty() ? "" : unit.replace("{unit}", own);
+    }
+
+    /** Whether its unit follows from the block's own parameter unit. */
+    public boolean isInOwnUnit() {
+        return unit.contains("{unit}");
+    }
+
+    /** The unit as it is shown beside a field; empty for a pure number. */
+    public String shownUnit(Settings s) {
+        String u = unit(s);
+        return u.equals("1") ? "" : u;
     }
 
     Parameter offered() {

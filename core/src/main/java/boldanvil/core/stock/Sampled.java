@@ -4,6 +4,7 @@ import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.real;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
@@ -14,6 +15,7 @@ import java.util.function.Consumer;
 /** Blocks that remember from sample to sample. */
 final class Sampled {
     static final BlockType DELAY = BlockType.named("delay", "Unit delay", Family.TIME)
+            .units(Kinds.kept("y", "u", "initial"))
             .help("y[n] = u[n − 1]; y[0] = initial. Breaks an algebraic loop.")
             .with(real("initial", "0", "", "First output."))
             .face(Face.NONE.later("u", Accept.ANY).out("y")).says("one sample later").discreteOnly()
@@ -24,8 +26,9 @@ final class Sampled {
             });
 
     static final BlockType DELAY_N = BlockType.named("delay of n", "Delay by n samples", Family.TIME)
+            .units(Kinds.kept("y", "u", "initial"))
             .help("y[k] = u[k − n]; the first n outputs are initial.")
-            .with(real("n", "10", "", "Number of samples.").atLeast(1).atMost(100_000), real("initial", "0", "", "The first n outputs."))
+            .with(real("n", "10", "1", "Number of samples.").atLeast(1).atMost(100_000), real("initial", "0", "", "The first n outputs."))
             .face(Face.NONE.later("u", Accept.ANY).out("y")).says("{n} samples later").discreteOnly()
             .does(e -> {
                 int n = (int) Math.rint(e.value("n"));
@@ -44,6 +47,7 @@ final class Sampled {
             });
 
     static final BlockType INTEGRATOR = BlockType.named("accumulator", "Discrete integrator", Family.TIME)
+            .units(Sampled::accumulatorUnits)
             .help("The sum of k · T · u, held between low and high. Forward: y[n+1] = y[n] + k T u[n]. Backward: y[n] = y[n−1] + k T u[n]. "
                     + "Trapezoidal: y[n] = y[n−1] + k T (u[n] + u[n−1]) / 2. It begins with the parameter initial, or, where the input start is "
                     + "connected, with what arrives there; reset takes it back to that. " + Guards.STATES)
@@ -58,6 +62,7 @@ final class Sampled {
             .does(Sampled::accumulate);
 
     static final BlockType DERIVATIVE = BlockType.named("derivative", "Filtered derivative", Family.TIME)
+            .units(f -> f.out("y", UnitFlow.over(f.in("u"), Dimension.TIME)))
             .help("The rate of change of u through a first-order lag with time constant tf: Y/U = s / (tf s + 1), discretised by Tustin's "
                     + "rule; tf = 0 gives the plain difference quotient. The first output is 0. " + Guards.STATES)
             .with(real("tf", "10 ms", "s", "Time constant of the filter.").atLeast(0))
@@ -150,9 +155,10 @@ final class Sampled {
             });
 
     static final BlockType MOVING = BlockType.named("moving", "Moving average", Family.TIME)
+            .units(Kinds.kept("y", "u"))
             .help("The mean of the last n samples, or the root of the mean of their squares; the past before the start is 0. The sum is "
                     + "formed anew in each sample, so that no rounding error builds up. " + Guards.STATES)
-            .with(real("n", "10", "", "Number of samples.").atLeast(2).atMost(10_000), choice("of", "What is taken.", "mean", "RMS"))
+            .with(real("n", "10", "1", "Number of samples.").atLeast(2).atMost(10_000), choice("of", "What is taken.", "mean", "RMS"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{of} of {n}").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
@@ -173,6 +179,7 @@ final class Sampled {
             });
 
     static final BlockType MEDIAN = BlockType.named("median", "Median filter", Family.TIME)
+            .units(Kinds.kept("y", "u"))
             .help("y = the middle one of the last n samples by size; it removes single outliers and keeps edges. The past before the start "
                     + "is 0.")
             .with(choice("n", "Number of samples.", "3", "5", "7", "9"))
@@ -181,7 +188,7 @@ final class Sampled {
 
     static final BlockType GLITCH = BlockType.named("glitch filter", "Glitch filter", Family.TIME)
             .help("y takes over u only after u has kept a new value for n samples; shorter pulses are dropped.")
-            .with(real("n", "3", "", "Number of samples.").atLeast(1).atMost(1e6), choice("initial", "y at the start.", "off", "on"))
+            .with(real("n", "3", "1", "Number of samples.").atLeast(1).atMost(1e6), choice("initial", "y at the start.", "off", "on"))
             .face(Face.NONE.in("u", Accept.LOGIC).out("y")).says("{n} samples").type(Type.BOOL).discreteOnly()
             .does(e -> {
                 var kept = e.state("kept", Type.BOOL, e.text("initial").equals("on") ? 1 : 0);
@@ -195,6 +202,7 @@ final class Sampled {
             });
 
     static final BlockType HOLD = BlockType.named("hold", "Sample and hold", Family.TIME)
+            .units(Kinds.kept("y", "u", "initial"))
             .help("y = u while 'take' is true; otherwise y keeps the value taken last.")
             .with(real("initial", "0", "", "y before the first value is taken."))
             .face(Face.NONE.in("u", Accept.ANY).in("take", Accept.LOGIC).out("y")).says("while 'take'").discreteOnly()
@@ -206,8 +214,8 @@ final class Sampled {
 
     private static final Parameter[] PID_PARAMETERS = {
         choice("form", "Parallel: kp, ki, kd act each by itself. Ideal: kp multiplies all, ki = 1/Ti, kd = Td.", "parallel", "ideal"),
-        real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "1/s", "Integral gain.").offered(),
-        real("kd", "0", "s", "Derivative gain.").offered(),
+        real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "per s", "Integral gain.").offered(),
+        real("kd", "0", "times s", "Derivative gain.").offered(),
         real("tf", "10 ms", "s", "Filter time constant of the derivative.").atLeast(1e-9),
         real("low", "-inf", "", "Least output.").offered(), real("high", "inf", "", "Greatest output.").offered(),
         choice("anti-windup", "What the integral does while the output is limited.", "clamping", "back-calculation", "none"),
@@ -221,17 +229,22 @@ final class Sampled {
             + "derivative is 0. " + Guards.STATES;
 
     static final BlockType PID = BlockType.named("pid", "PID controller", Family.TIME)
+            .units(f -> f.out("y", f.alike("track", "low", "high")))
             .help(PID_HELP).with(PID_PARAMETERS)
             .face(Face.NONE.in("e", Accept.REAL).optional("reset", Accept.LOGIC).optional("manual", Accept.LOGIC).optional("track", Accept.REAL)
                     .out("y")).says(Sampled::pidText).discreteOnly()
             .does(e -> new PidWriter(e, "y", e.in("e"), e.in("e"), e.in("e")).write());
 
     static final BlockType PID2 = BlockType.named("pid of two", "PID of two degrees", Family.TIME)
+            .units(f -> {
+                f.alike("r", "y");
+                f.out("u", f.alike("feed", "track", "low", "high"));
+            })
             .help("A PID controller with set-point r, measured y and a feed-forward; the proportional part acts on b·r − y, the derivative "
                     + "part on c·r − y, the integral part on r − y. " + PID_HELP)
             .with(PID_PARAMETERS)
-            .with(real("b", "1", "", "Weight of the set-point in the proportional part.").offered(),
-                    real("c", "0", "", "Weight of the set-point in the derivative part.").offered())
+            .with(real("b", "1", "1", "Weight of the set-point in the proportional part.").offered(),
+                    real("c", "0", "1", "Weight of the set-point in the derivative part.").offered())
             .face(Face.NONE.in("r", Accept.REAL).in("y", Accept.REAL).optional("feed", Accept.REAL).optional("reset", Accept.LOGIC)
                     .optional("manual", Accept.LOGIC).optional("track", Accept.REAL).out("u")).says(Sampled::pidText).discreteOnly()
             .does(e -> {
@@ -242,6 +255,7 @@ final class Sampled {
             });
 
     static final BlockType RATE = BlockType.named("rate", "Rate transition", Family.TIME)
+            .units(Kinds.kept("y", "u", "initial"))
             .help("Gives u on at this block's own sample time. From fast to slow the value is taken when the slow task is "
                     + "released; from slow to fast it shows at the slow task's next release, and until the first of them y = initial.")
             .with(real("initial", "0", "", "Value until the first sample arrives."))
@@ -360,5 +374,14 @@ final class Sampled {
 
     private static Expr resetting(Emitter e, Expr to, Expr otherwise) {
         return e.connected("reset") ? to.when(e.in("reset"), otherwise) : otherwise;
+    }
+
+    private static void accumulatorUnits(UnitFlow f) {
+        Dimension k = f.text("k").strip().equals("1") ? Dimension.NONE : f.param("k");
+        Dimension sum = UnitFlow.times(UnitFlow.times(f.in("u"), k), Dimension.TIME);
+        f.out("y", sum == null ? f.alike("initial", "low", "high", "start") : sum);
+        for (String name : new String[] {"initial", "low", "high", "start"}) {
+            f.must(name, sum);
+        }
     }
 }

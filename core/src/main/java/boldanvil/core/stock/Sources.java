@@ -6,6 +6,7 @@ import static boldanvil.core.stock.Parameter.reals;
 import static boldanvil.core.stock.Parameter.source;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
@@ -26,6 +27,7 @@ final class Sources {
             new Face.In("reset", Accept.LOGIC, false, true)), List.of("y"));
 
     static final BlockType CONSTANT = BlockType.named("constant", "Constant", Family.SOURCE)
+            .units(f -> f.out("y", f.param("value")))
             .help("y = value; a list of values makes a vector. Never changes, so it costs nothing at any sample time.")
             .with(reals("value", "1", "", "The value, or a list of values.").offered(), TYPE)
             .face(Face.NONE.out("y")).says("{value}").type((_, s, real) -> typeNamed(s.text("type"), real))
@@ -33,15 +35,17 @@ final class Sources {
             .does(e -> e.output("y", e.param("value", e.typeOf("y"))));
 
     static final BlockType TUNABLE = BlockType.named("tunable", "Tunable", Family.SOURCE)
+            .units(Kinds.stated("y"))
             .help("y = value, which may be changed while running, between its limits: a set-point, a gain, a switch.")
-            .with(real("value", "0", "", "The value at the start.").always(), text("unit", "", "Unit of the value."),
-                    real("low", "-inf", "", "Least value that may be set."),
-                    real("high", "inf", "", "Greatest value that may be set."), TYPE)
+            .with(real("value", "0", "{unit}", "The value at the start.").always(), text("unit", "", "Unit of the value, and of numbers without one."),
+                    real("low", "-inf", "{unit}", "Least value that may be set."),
+                    real("high", "inf", "{unit}", "Greatest value that may be set."), TYPE)
             .face(Face.NONE.out("y")).says("live {value}").type((_, s, real) -> typeNamed(s.text("type"), real))
             .role(BlockType.Role.CONSTANT)
             .does(e -> e.output("y", e.param("value", e.typeOf("y"))));
 
     static final BlockType STEP = BlockType.named("step", "Step", Family.SOURCE)
+            .units(Kinds.kept("y", "before", "after"))
             .help("y = before until the instant, then after.")
             .with(real("at", "1 s", "s", "The instant of the step."),
                     real("before", "0", "", "Value before.").offered(), real("after", "1", "", "Value from then on.").offered(), TYPE)
@@ -55,9 +59,10 @@ final class Sources {
             });
 
     static final BlockType PULSE = BlockType.named("pulse", "Pulse train", Family.SOURCE)
+            .units(Kinds.kept("y", "amplitude"))
             .help("y = amplitude during the first share of each period, 0 in the rest; nothing before the delay.")
             .with(real("amplitude", "1", "", "Height.").offered(), real("period", "1 s", "s", "Period.").atLeast(1e-6),
-                    real("share", "0.5", "", "High part of the period, 0 to 1.").atLeast(0).atMost(1),
+                    real("share", "0.5", "1", "High part of the period, 0 to 1.").atLeast(0).atMost(1),
                     real("delay", "0 s", "s", "When the first pulse begins."))
             .face(Face.NONE.out("y")).says("{amplitude} every {period}").real()
             .does(e -> {
@@ -70,6 +75,7 @@ final class Sources {
             });
 
     static final BlockType SINE = BlockType.named("sine", "Sine", Family.SOURCE)
+            .units(Kinds.kept("y", "amplitude", "bias"))
             .help("y = amplitude · sin(2π · frequency · t + phase) + bias.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency."),
                     real("phase", "0", "rad", "Phase at t = 0."), real("bias", "0", "", "Mean value.").offered())
@@ -84,7 +90,7 @@ final class Sources {
     static final BlockType COUNTER = BlockType.named("counter", "Counter", Family.SOURCE)
             .help("Counts samples: 0, 1, 2 … limit − 1, then 0 again. Counts while go holds (or is open); reset makes "
                     + "it 0 at the next sample.")
-            .with(real("limit", "100", "", "Number of values.").atLeast(1).atMost(2e9))
+            .with(real("limit", "100", "1", "Number of values.").atLeast(1).atMost(2e9))
             .face(COUNTER_FACE).says("0, 1 … below {limit}").type(Type.INT32)
             .discreteOnly()
             .does(e -> {
@@ -99,8 +105,13 @@ final class Sources {
             });
 
     static final BlockType RAMP = BlockType.named("ramp", "Ramp", Family.SOURCE)
+            .units(f -> {
+                Dimension d = f.alike("before", "limit");
+                f.out("y", d);
+                f.must("slope", UnitFlow.over(d, Dimension.TIME));
+            })
             .help("y = before until the instant; from then on it rises by slope per second, up to the limit if there is one.")
-            .with(real("at", "1 s", "s", "When it begins."), real("slope", "1", "1/s", "Rise per second.").offered(),
+            .with(real("at", "1 s", "s", "When it begins."), real("slope", "1", "per s", "Rise per second.").offered(),
                     real("before", "0", "", "Value before.").offered(), real("limit", "inf", "", "Where it stops.").offered())
             .face(Face.NONE.out("y")).says("{slope} per s from {at}").real()
             .does(e -> {
@@ -115,6 +126,7 @@ final class Sources {
             });
 
     static final BlockType SQUARE = BlockType.named("square", "Square wave", Family.SOURCE)
+            .units(Kinds.kept("y", "amplitude", "bias"))
             .help("y = bias + amplitude in the first half of each period, bias − amplitude in the second.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency.").atLeast(0),
                     real("bias", "0", "", "Mean value.").offered())
@@ -127,6 +139,7 @@ final class Sources {
             });
 
     static final BlockType TRIANGLE = BlockType.named("triangle", "Triangle wave", Family.SOURCE)
+            .units(Kinds.kept("y", "amplitude", "bias"))
             .help("y goes from bias − amplitude up to bias + amplitude and down again in each period, in straight lines.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency.").atLeast(0),
                     real("bias", "0", "", "Mean value.").offered())
@@ -140,6 +153,7 @@ final class Sources {
             });
 
     static final BlockType CHIRP = BlockType.named("chirp", "Chirp", Family.SOURCE)
+            .units(Kinds.kept("y", "amplitude"))
             .help("y = amplitude · sin(φ), the frequency rising in a straight line from 'from' to 'to' within the duration: "
                     + "φ = 2π (from · t + (to − from) t² / (2 · duration)). It then stays at 'to'.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("from", "1 Hz", "Hz", "Frequency at the start."),
@@ -161,11 +175,12 @@ final class Sources {
                     + "2003).")
             .with(choice("kind", "The distribution.", "Gaussian", "uniform", "band-limited"), real("mean", "0", "", "Mean value.").offered(),
                     real("spread", "1", "", "See the kind.").atLeast(0).offered(),
-                    real("seed", "1", "", "Where the sequence begins; a whole number.").atLeast(1).atMost(4e9))
+                    real("seed", "1", "1", "Where the sequence begins; a whole number.").atLeast(1).atMost(4e9))
             .face(Face.NONE.out("y")).says("{kind} ±{spread}").real()
             .does(Sources::noise);
 
     static final BlockType TIME = BlockType.named("time", "Time", Family.SOURCE)
+            .units(f -> f.out("y", Dimension.TIME))
             .help("y = seconds since the start of the run.")
             .face(Face.NONE.out("y")).says("t in s").real().does(e -> e.output("y", e.time().as(e.typeOf("y"))));
 

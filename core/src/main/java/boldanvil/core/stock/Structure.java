@@ -35,6 +35,7 @@ public final class Structure {
             .role(BlockType.Role.SUBSYSTEM).does(_ -> { });
 
     static final BlockType INLET = BlockType.named("inlet", "Inlet", Family.STRUCTURE)
+            .units(Kinds.stated("y"))
             .help("Where a signal enters this sheet. On a part's own sheet: a port of the part.")
             .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16", "int32", "uint32",
                     "float32", "float64"), text("unit", "", "Unit of the signal."))

@@ -4,6 +4,7 @@ import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.real;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
@@ -34,10 +35,11 @@ final class Tables {
             .does(Tables::lookup2);
 
     static final BlockType SINE_TABLE = BlockType.named("sine table", "Sine table", Family.CALCULATION)
+            .units(f -> f.must("u", Dimension.NONE))
             .help("sin and cos of an angle u in radians from a table of one turn with straight lines in between. The worst error is "
                     + "(2π/points)²/8: 7.6·10⁻⁵ at 256 points, 4.8·10⁻⁶ at 1024. Faster than the exact functions on a controller without a "
                     + "floating-point unit.")
-            .with(real("points", "256", "", "Points per turn.").atLeast(8).atMost(4096))
+            .with(real("points", "256", "1", "Points per turn.").atLeast(8).atMost(4096))
             .face(Face.NONE.in("u", Accept.REAL).out("sin").out("cos")).says("{points} points")
             .does(Tables::sineTable);
 

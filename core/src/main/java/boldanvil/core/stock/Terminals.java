@@ -4,6 +4,7 @@ import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
@@ -16,15 +17,16 @@ final class Terminals {
     private static final String TWO_POINTS = "two points";
 
     static final BlockType ANALOG_IN = BlockType.named("analog in", "Analog in", Family.TERMINAL)
+            .units(Kinds.stated("y"))
             .help("y = (v − offset) / sensitivity, v being the voltage at the pin; or, calibrated at two points, the line on which v1 gives y1 "
                     + "and v2 gives y2. On a device the converter samples the pin at the trigger for at least the sampling time and makes counts of "
                     + "it; see the patch sheet for resolution and delay. Inputs that want one converter at the same moment wait for each other. "
                     + "Noise is added at the pin wherever the board is simulated.")
             .with(choice("scaling", "How y follows from the voltage.", "offset and sensitivity", TWO_POINTS),
                     real("offset", "0 V", "V", "Voltage at y = 0.").offered(),
-                    real("sensitivity", "1", "V per unit", "Change of voltage for each unit of y.").offered(),
-                    real("v1", "0 V", "V", "Voltage at the first point of the calibration."), real("y1", "0", "unit", "Value there."),
-                    real("v2", "1 V", "V", "Voltage at the second point."), real("y2", "1", "unit", "Value there."),
+                    real("sensitivity", "1", "V/({unit})", "Change of voltage for each unit of y.").offered(),
+                    real("v1", "0 V", "V", "Voltage at the first point of the calibration."), real("y1", "0", "{unit}", "Value there."),
+                    real("v2", "1 V", "V", "Voltage at the second point."), real("y2", "1", "{unit}", "Value there."),
                     text("unit", "V", "Unit of y."),
                     real("sampling", "250 ns", "s", "Least time the input is sampled; longer for sensors of high impedance.").atLeast(0).atMost(1),
                     choice("trigger", "What starts the conversion: the task, or a moment of the PWM period where a converter can be triggered so.", "task", "centre", "period"),
@@ -69,10 +71,10 @@ final class Terminals {
     /** What every PWM terminal can be told. */
     private static Parameter[] pwm(Parameter... more) {
         var all = new ArrayList<>(List.of(real("frequency", "20 kHz", "Hz", "Switching frequency wanted.").atLeast(1),
-                real("least", "0", "", "Least duty cycle.").atLeast(0).atMost(1), real("greatest", "1", "", "Greatest duty cycle.").atLeast(0).atMost(1),
+                real("least", "0", "1", "Least duty cycle.").atLeast(0).atMost(1), real("greatest", "1", "1", "Greatest duty cycle.").atLeast(0).atMost(1),
                 choice("alignment", "Where the pulse lies in the period.", "edge", "centre"),
                 real("dead time", "1 us", "s", "Time for which neither output of a pair is on.").atLeast(0).atMost(1),
-                real("phase", "0", "", "Where the period begins, as a share of it.").atLeast(0).atMost(1),
+                real("phase", "0", "1", "Where the period begins, as a share of it.").atLeast(0).atMost(1),
                 choice("synchronised", "Whether the task runs at a moment of the PWM period: its beginning or its centre.", "no", "at the period", "at the centre"),
                 choice("trip", "Whether the timer's trip input switches the outputs off by hardware; it gets a place and a wire of its own.", "none", TRIPS),
                 choice("safe", "Level of the outputs in the safe state.", "low", "high")));
@@ -140,10 +142,11 @@ final class Terminals {
     private static final String SETS_ZERO = "sets zero";
 
     static final BlockType ENCODER_IN = BlockType.named("encoder in", "Encoder in", Family.TERMINAL)
+            .units(f -> f.out("y", Dimension.NONE))
             .help("y = shaft angle in radians. On a device: counts of an incremental encoder with this many lines, counted "
                     + "fourfold, times 2π / (4 · lines). With an index, y is the angle since the start until the index is first seen, and from then on the angle "
                     + "since that index; found tells which. Pulses shorter than the filter are not counted.")
-            .with(real("lines", "512", "", "Lines per turn.").atLeast(1).atMost(65536),
+            .with(real("lines", "512", "1", "Lines per turn.").atLeast(1).atMost(65536),
                     choice("index", "What the index track does, once in each turn.", "none", SETS_ZERO),
                     real("filter", "0 s", "s", "Least length of a pulse that is counted.").atLeast(0).atMost(1))
             .face(s -> s.text("index").equals(SETS_ZERO) ? Face.NONE.out("y").out("found") : Face.NONE.out("y")).says("{lines}, fourfold")

@@ -41,7 +41,7 @@ final class Texts {
 
                     y := u;
                     """, "The function block."),
-                    real("loop limit", "10000", "", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
+                    real("loop limit", "10000", "1", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
             .face(Texts::face).says(s -> variables(ParsedText.block(s.text("text")).outputs()) + " := …")
             .types(Texts::outputType).discreteOnly().mistakes(s -> ParsedText.block(s.text("text")).mistakes())
             .does(Texts::emit);
@@ -71,7 +71,7 @@ final class Texts {
                     TRANSITION FROM waiting TO working := start; END_TRANSITION
                     TRANSITION FROM working TO waiting := working.T >= T#5s; END_TRANSITION
                     """, "The chart."),
-                    real("loop limit", "10000", "", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
+                    real("loop limit", "10000", "1", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
             .face(s -> face(s).out("active")).says(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
             .types((o, in, s, real) -> o == ParsedText.block(s.text("text")).outputs().size() ? Type.INT32 : outputType(o, in, s, real)).discreteOnly()
             .mistakes(s -> ParsedText.block(s.text("text")).mistakes())

@@ -65,7 +65,7 @@ final class Timers {
 
     static final BlockType CTU = BlockType.named("ctu", "Up counter", Family.TIME)
             .help("CTU: CV rises by one with each rising edge of CU and is 0 while R is true; Q = CV ≥ PV (IEC 61131-3).")
-            .with(real("PV", "10", "", "The preset value.").atLeast(-2e9).atMost(2e9))
+            .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
             .face(Face.NONE.in("CU", Accept.LOGIC).optional("R", Accept.LOGIC).out("Q").out("CV")).says("up to {PV}").types(Timers::counter)
             .discreteOnly()
             .does(e -> {
@@ -80,7 +80,7 @@ final class Timers {
 
     static final BlockType CTD = BlockType.named("ctd", "Down counter", Family.TIME)
             .help("CTD: CV falls by one with each rising edge of CD and is PV while LD is true; Q = CV ≤ 0 (IEC 61131-3).")
-            .with(real("PV", "10", "", "The preset value.").atLeast(-2e9).atMost(2e9))
+            .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
             .face(Face.NONE.in("CD", Accept.LOGIC).optional("LD", Accept.LOGIC).out("Q").out("CV")).says("down from {PV}")
             .types(Timers::counter).discreteOnly()
             .does(e -> {
@@ -96,7 +96,7 @@ final class Timers {
     static final BlockType CTUD = BlockType.named("ctud", "Up-down counter", Family.TIME)
             .help("CTUD: CV rises with CU and falls with CD; where both rise at once it stays. R makes it 0 and has precedence over LD, which "
                     + "makes it PV. QU = CV ≥ PV, QD = CV ≤ 0 (IEC 61131-3).")
-            .with(real("PV", "10", "", "The preset value.").atLeast(-2e9).atMost(2e9))
+            .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
             .face(Face.NONE.in("CU", Accept.LOGIC).in("CD", Accept.LOGIC).optional("R", Accept.LOGIC).optional("LD", Accept.LOGIC).out("QU")
                     .out("QD").out("CV")).says("to {PV}").types((o, _, _, _) -> o < 2 ? Type.BOOL : INT).discreteOnly()
             .does(e -> {

@@ -73,7 +73,7 @@ class SweepTest {
 
     @Test
     void anAxisIsAListOrARange() {
-        var variables = java.util.Map.of("k", 4.0);
+        var variables = java.util.Map.of("k", boldanvil.core.quantity.Quantity.bare(4));
         assertThat(Sweep.Axis.of("a", "[1, k, 2*k]", variables).values()).containsExactly(1.0, 4.0, 8.0);
         assertThat(Sweep.Axis.of("a", "1 ms : 3 ms : 3", variables).values()).containsExactly(0.001, 0.002, 0.003);
         assertThat(Sweep.Axis.of("a", "0 : k", variables).values()).containsExactly(0.0, 4.0);

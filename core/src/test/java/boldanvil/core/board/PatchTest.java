@@ -23,7 +23,7 @@ class PatchTest {
     private static final Board CLINKER = BOARDS.find("clinker16").orElseThrow();
 
     private static PartBuilder sheet(String... more) {
-        var b = new PartBuilder("c").block("shunt", "analog in", "offset=1.65 V", "sensitivity=0.05 V/A").block("shaft", "encoder in")
+        var b = new PartBuilder("c").block("shunt", "analog in", "offset=1.65 V", "sensitivity=0.05 V/A", "unit=A").block("shaft", "encoder in")
                 .block("key", "digital in").block("leg", "pwm out").block("lamp", "digital out").block("i", "tap").block("half", "constant", "value=0.5")
                 .block("t", "tap").wire("shunt.y", "i.u").wire("shaft.y", "t.u").wire("half.y", "leg.u").wire("key.y", "lamp.u");
         for (String m : more) {

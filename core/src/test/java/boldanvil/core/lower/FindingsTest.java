@@ -217,7 +217,7 @@ class FindingsTest {
             0.1 us     | cannot be kept
             2 h        | cannot be kept
             nonsense   | not a variable
-            1/3 ms     | no whole number of nanoseconds
+            1 ms/3     | no whole number of nanoseconds
             """)
     void sampleTimesThatCannotBeKept(String text, String words) {
         var l = part().sampleTime(text).block("a", "inlet").block("o", "outlet").wire("a.y", "o.u").lower();

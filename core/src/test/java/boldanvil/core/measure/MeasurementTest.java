@@ -103,6 +103,17 @@ class MeasurementTest {
     }
 
     @Test
+    void aPureSineHasNoDistortionWhateverTheSpan() {
+        for (double span : new double[] {0.0567, 0.0213, 0.1, 0.0999}) {
+            for (double dt : new double[] {1e-4, 1.37e-4}) {
+                assertThat(Spectrum.distortion(signal(span, dt, t -> 3 + 2 * Math.sin(2 * Math.PI * 50 * t + 0.3)), 50, 40)).as("%s s by %s s", span, dt).isLessThan(1e-6);
+            }
+        }
+        var third = signal(0.0567, 1e-4, t -> Math.sin(2 * Math.PI * 50 * t) + 0.1 * Math.cos(2 * Math.PI * 150 * t));
+        assertThat(Spectrum.distortion(third, 50, 40)).isCloseTo(0.1, within(1e-9));
+    }
+
+    @Test
     void aHistogramCountsEveryNumberOnce() {
         var h = Histogram.of(new double[] {0, 1, 1, 2, 3, 4, Double.NaN, 10}, 5);
         assertThat(h.counts()).containsExactly(3, 2, 1, 0, 1);

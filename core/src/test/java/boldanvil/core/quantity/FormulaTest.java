@@ -15,7 +15,8 @@ import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class FormulaTest {
-    private static final Map<String, Double> VARIABLES = Map.of("Vbus", 24.0, "R", 0.6, "x1", 3.0);
+    private static final Map<String, Quantity> VARIABLES = Map.of("Vbus", Quantity.bare(24), "R", Quantity.bare(0.6), "x1", Quantity.bare(3),
+            "U", Formula.quantity("24 V", Map.of()));
 
     private static double value(String text) {
         return Formula.evaluate(text, VARIABLES);
@@ -152,5 +153,58 @@ class FormulaTest {
     @Property
     void additionCommutes(@ForAll @DoubleRange(min = -1e6, max = 1e6) double a, @ForAll @DoubleRange(min = -1e6, max = 1e6) double b) {
         assertThat(value("(" + a + ")+(" + b + ")")).isEqualTo(value("(" + b + ")+(" + a + ")"));
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"5 mm + 3 s", "exp(2 s)", "max(2 m, 3 s)", "sin(1 m)", "2 ^ (3 V)", "1 A - 1 mV", "U + 1 A"})
+    void unlikeKindsAreRefused(String text) {
+        assertThatThrownBy(() -> value(text)).isInstanceOf(FormulaException.class).hasMessageMatching(".*(cannot be added|pure number).*");
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', textBlock = """
+            3 m     | Hz | a length
+            3 A     | s  | a current
+            1m      | s  | a length
+            U / 2 A | V  | a resistance
+            5 N     | mm | a force
+            """)
+    void aValueOfAnotherKindThanWantedIsRefused(String text, String unit, String words) {
+        assertThatThrownBy(() -> Formula.evaluate(text, VARIABLES, unit)).isInstanceOf(FormulaException.class).hasMessageContaining(words);
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', textBlock = """
+            1500            | rpm | 157.07963267948966
+            1500 rpm        | rpm | 157.07963267948966
+            20              | °C  | 293.15
+            -5 °C           | °C  | 268.15
+            25 °C - 20 °C   | K   | 5
+            20 °C + 3 K     | K   | 296.15
+            400             | mm  | 0.4
+            U / 2           | V   | 12
+            -6 dB           | 1   | 0.501187233627272
+            2 * 50          | Hz  | 100
+            sqrt(4 m²)      | m   | 2
+            3 V / (2 rad/s) | Wb  | 1.5
+            inf             | rpm | Infinity
+            """)
+    void aBareNumberIsInTheUnitThatIsWanted(String text, String unit, double si) {
+        assertThat(Formula.evaluate(text, VARIABLES, unit)).isCloseTo(si, within(1e-12 * Math.max(1, si)));
+    }
+
+    @Test
+    void aUnitEndsBeforeAVariableAndBeforeANumber() {
+        assertThat(value("24 V/(R + R)")).isCloseTo(20, within(1e-12));
+        assertThat(value("3 mm*1.5")).isCloseTo(0.0045, within(1e-15));
+        assertThat(value("12 V/2")).isEqualTo(6);
+    }
+
+    @Property
+    void whatIsShownInAUnitIsReadAsTheSameValue(@ForAll @DoubleRange(min = -1e6, max = 1e6) double si) {
+        for (String unit : new String[] {"rpm", "mm", "°C", "kWh", "V/(rad/s)", "psi"}) {
+            Unit u = Units.find(unit).orElseThrow();
+            assertThat(u.toSi(u.fromSi(si))).isCloseTo(si, within(1e-9 * Math.max(1, Math.abs(si))));
+        }
     }
 }

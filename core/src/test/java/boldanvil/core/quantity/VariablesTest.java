@@ -15,7 +15,8 @@ class VariablesTest {
         texts.put("gear", "60");
         var r = Variables.resolve(texts);
         assertThat(r.errors()).isEmpty();
-        assertThat(r.values().get("ratio")).isEqualTo(60 / 0.025);
+        assertThat(r.values().get("ratio").value()).isEqualTo(60 / 0.025);
+        assertThat(r.values().get("ratio").dimension()).isEqualTo(Dimension.of("1/m").orElseThrow());
     }
 
     @Test
@@ -28,7 +29,7 @@ class VariablesTest {
     @Test
     void anErrorInOneLeavesTheOthersAlone() {
         var r = Variables.resolve(Map.of("good", "2", "bad", "2 +", "user", "good * 3"));
-        assertThat(r.values()).containsEntry("good", 2.0).containsEntry("user", 6.0).doesNotContainKey("bad");
+        assertThat(r.values()).containsEntry("good", Quantity.bare(2)).containsEntry("user", Quantity.bare(6)).doesNotContainKey("bad");
         assertThat(r.errors()).containsKey("bad");
     }
 

@@ -32,6 +32,7 @@ class RunVcdTest {
                 new Series("lamps.loop.level", "m", new double[] {0, 1e-3}, new double[] {0.25, -3})));
         assertThat(written(run)).isEqualTo("""
                 $timescale 1 ns $end
+                $comment lamps_loop_level in m $end
                 $scope module lamps $end
                 $var wire 1 ! a $end
                 $scope module loop $end

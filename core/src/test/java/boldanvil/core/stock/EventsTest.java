@@ -150,7 +150,7 @@ class EventsTest {
     @ValueSource(strings = {"rk4", "dp54", "euler"})
     void backlashFollowsWithinATick(String solver) {
         // u = sin 2πt in steps of 1/64 s through a play of 0.5: after the top y = 0.75 until u has come back by 0.5.
-        var s = Stepper.of(new PartBuilder("p").plant("1/64 s", solver).block("u", "sine").block("b", "backlash", "width=0.5").block("out", "outlet")
+        var s = Stepper.of(new PartBuilder("p").plant("1 s/64", solver).block("u", "sine").block("b", "backlash", "width=0.5").block("out", "outlet")
                 .block("x", "integrator").wire("u.y", "b.u").wire("b.y", "out.u").wire("u.y", "x.u"));
         s.ticks(20).step();
         assertThat(s.out("out")).isCloseTo(0.75, within(1e-3));
