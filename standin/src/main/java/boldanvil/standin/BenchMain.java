@@ -7,6 +7,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.user.TemporaryFiles;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -18,8 +19,8 @@ import java.util.concurrent.TimeUnit;
 
 /**
  * Entry of the bench process. It reads a token from its standard input, prints {@code READY port} and serves until its standard input ends,
- * that is until the process that started it is gone. Devices then go on by themselves for half an hour, in case somebody takes them up
- * again, unless somebody ends them before.
+ * that is until the process that started it is gone. Where that process has left its devices to themselves on purpose, they go on for half an
+ * hour, in case somebody connects to them again, unless somebody ends them before; else they go to their safe state and end.
  */
 public final class BenchMain {
     private static final long LINGER_NANOS = TimeUnit.MINUTES.toNanos(30);
@@ -44,6 +45,7 @@ public final class BenchMain {
     }
 
     public static void main(String[] args) throws IOException, InterruptedException {
+        TemporaryFiles.sweep();
         var in = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8));
         String token = in.readLine();
         if (token == null || token.isBlank()) {
@@ -65,7 +67,7 @@ public final class BenchMain {
                 }
             });
             while (!server.awaitEnd(LOOK_MILLIS) && (parent.isAlive() || server.isWorthKeeping(LINGER_NANOS))) {
-                // Looks again.
+                server.listen();
             }
         }
         System.exit(0);

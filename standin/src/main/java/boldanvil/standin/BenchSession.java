@@ -1,5 +1,6 @@
 package boldanvil.standin;
 
+import boldanvil.core.bench.RunFailure;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.BoardTerminals;
 import boldanvil.core.board.Boards;
@@ -22,6 +23,7 @@ import boldanvil.core.simulate.Stimulus;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -37,6 +39,8 @@ import java.util.concurrent.atomic.AtomicReference;
 
 /** A loaded rig: its parts, its devices and the loop that runs them. */
 final class BenchSession implements AutoCloseable {
+    /** How long a step may take before it counts as one that does not end. */
+    private static final long PATIENCE_NANOS = 2_000_000_000L;
     private static final int WARM_UP_TICKS = 30_000;
     private static final long WARM_UP_NANOS = 800_000_000;
 
@@ -49,17 +53,22 @@ final class BenchSession implements AutoCloseable {
     private final List<Finding> findings = new ArrayList<>();
     private final Set<String> late = ConcurrentHashMap.newKeySet();
     private final Arena arena = Arena.ofShared();
-    private Conductor conductor;
-    private RunLoop loop;
-    private Thread thread;
+    private final Set<String> bitten = ConcurrentHashMap.newKeySet();
+    private final String token;
+    private volatile Conductor conductor;
+    private volatile RunLoop loop;
+    private volatile Thread thread;
+    private volatile boolean reportedFailure;
     private boolean toldTrip;
 
     /**
      * Reads a project and prepares its devices.
      *
      * @param flash the folder where devices keep what they hold; null for nowhere
+     * @param token the secret from which the keys to the devices follow
      */
-    BenchSession(Path project, String rigName, Path flash) throws IOException {
+    BenchSession(Path project, String rigName, Path flash, String token) throws IOException {
+        this.token = token;
         review = Review.of(ProjectReader.readOwn(project)).orThrow();
         rig = review.rig(rigName);
         for (var e : rig.places().entrySet()) {
@@ -67,9 +76,14 @@ final class BenchSession implements AutoCloseable {
                 var board = Boards.of(review.project()).require("rig " + rigName, e.getValue().device());
                 var device = new Device(board, flash == null ? null : flash.resolve(board.name() + "-" + e.getKey() + ".flash"));
                 devices.put(e.getKey(), device);
-                boots.put(e.getKey(), new BootServer(device));
+                boots.put(e.getKey(), new BootServer(device, token));
             }
         }
+    }
+
+    boolean isRunning() {
+        Thread t = thread;
+        return t != null && t.isAlive();
     }
 
     boolean hasDevices() {
@@ -128,11 +142,14 @@ final class BenchSession implements AutoCloseable {
     /**
      * Makes every part ready to run and opens its XCP port.
      *
-     * @param images image files of the parts that run as code
+     * @param images image files of the parts that are not models, with their SHA-256; what is loaded must be that
      * @param lossless whether measurement holds the ticks up rather than lose values
      * @return ports by part
      */
-    Map<String, Integer> prepare(Map<String, Path> images, boolean lossless) throws IOException {
+    Map<String, Integer> prepare(Map<String, Built> images, boolean lossless) throws IOException {
+        if (conductor != null) {
+            throw FindingException.of("bench", "The rig is prepared already.", "Load it again, or start another bench process.");
+        }
         Map<String, Instance> instances = new LinkedHashMap<>();
         for (String part : review.system().parts().keySet()) {
             instances.put(part, instance(part, review.system().program(part).orElseThrow(), images));
@@ -141,7 +158,7 @@ final class BenchSession implements AutoCloseable {
         Map<String, Integer> ports = new LinkedHashMap<>();
         for (String part : instances.keySet()) {
             var server = new XcpServer(review.system().program(part).orElseThrow(), instances.get(part), this::betweenTicks,
-                    lossless);
+                    lossless, token);
             servers.put(part, server);
             ports.put(part, server.port());
         }
@@ -149,18 +166,33 @@ final class BenchSession implements AutoCloseable {
         return ports;
     }
 
-    private Instance instance(String part, Program program, Map<String, Path> images) {
+    private Instance instance(String part, Program program, Map<String, Built> images) {
         var place = rig.place(part);
         return switch (place.mode()) {
-            case DEVICE -> device(part).start(review.setup(rig, part).orElseThrow(), arena);
-            case CODE -> terminals(part, new CodeInstance(images.get(part), program, arena));
+            case DEVICE -> {
+                if (!device(part).digest().equals(built(images, part).sha256())) {
+                    throw FindingException.of("rig " + rig.name() + " · " + part, "The device holds another image than the one that was built; it was not started.",
+                            "Start the rig again, so that the image is downloaded.");
+                }
+                yield device(part).start(review.setup(rig, part).orElseThrow(), arena);
+            }
+            case CODE -> terminals(part, built(images, part).with(file -> new CodeInstance(file, program, arena)));
             case EMULATED -> {
-                var e = new EmulatedInstance(images.get(part), program, Boards.of(review.project()).require(part, place.device()));
+                var board = Boards.of(review.project()).require(part, place.device());
+                var e = built(images, part).with(file -> new EmulatedInstance(file, program, board));
                 emulated.put(part, e);
                 yield e;
             }
             case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
         };
+    }
+
+    private static Built built(Map<String, Built> images, String part) {
+        Built image = images.get(part);
+        if (image == null) {
+            throw FindingException.of(part, "There is no image for this part.", "Build it first.");
+        }
+        return image;
     }
 
     private Instance terminals(String part, Instance inner) {
@@ -197,10 +229,13 @@ final class BenchSession implements AutoCloseable {
             action.run();
             done.countDown();
         });
+        long end = System.nanoTime() + PATIENCE_NANOS;
         try {
             while (!done.await(5, TimeUnit.MILLISECONDS)) {
                 if (!t.isAlive()) {
                     conductor.serve();
+                } else if (System.nanoTime() > end) {
+                    throw FindingException.of("rig " + rig.name(), "A step of the rig does not end.", "Stop the rig, and look for a loop without end in its parts.");
                 }
             }
         } catch (InterruptedException e) {
@@ -210,8 +245,8 @@ final class BenchSession implements AutoCloseable {
 
     /** Lets time run. */
     void run(long endNanos, double speed, List<Change> changes) {
-        if (conductor == null) {
-            throw FindingException.of("bench", "The rig is not prepared.", "Load and prepare it first.");
+        if (conductor == null || thread != null) {
+            throw FindingException.of("bench", thread != null ? "The rig was started already." : "The rig is not prepared.", "Load and prepare it first.");
         }
         conductor.schedule(changes);
         if (!Double.isInfinite(speed)) {
@@ -220,7 +255,7 @@ final class BenchSession implements AutoCloseable {
             servers.values().forEach(x -> x.mute(false));
         }
         loop = new RunLoop(conductor, endNanos, speed, this::collectFaults);
-        thread = Thread.ofPlatform().name("ticks").priority(Thread.MAX_PRIORITY).start(loop);
+        thread = Thread.ofPlatform().daemon().name("ticks").priority(Thread.MAX_PRIORITY).start(loop);
     }
 
     /** A device that misses ticks is told of once. */
@@ -233,6 +268,12 @@ final class BenchSession implements AutoCloseable {
                             "Choose longer sample times, a faster board, or float32."));
                 }
             }
+            if (p != null && p.watchdogResets() > 0 && bitten.add(part)) {
+                synchronized (findings) {
+                    findings.add(Finding.error("rig " + rig.name() + " · " + part, "The watchdog reset " + d.board().title() + ", for the first time at "
+                            + p.firstResetSeconds() + " s.", "Trigger the watchdog in every path of the program, or give it a longer timeout."));
+                }
+            }
         });
     }
 
@@ -243,9 +284,14 @@ final class BenchSession implements AutoCloseable {
             devices.values().forEach(Device::stop);
             fresh.add(conductor.tripped().get());
         }
+        RunLoop running = loop;
+        if (running != null && running.failure().isPresent() && !reportedFailure) {
+            reportedFailure = true;
+            fresh.add(RunFailure.of("rig " + rig.name(), running.failure().get(), running.nowNanos()));
+        }
         if (!fresh.isEmpty()) {
             synchronized (findings) {
-                if (findings.size() < 20 || toldTrip) {
+                if (findings.size() < 20 || toldTrip || reportedFailure) {
                     findings.addAll(fresh);
                 }
             }
@@ -290,9 +336,33 @@ final class BenchSession implements AutoCloseable {
         }
     }
 
-    /** All devices go into their safe state, and stay there until the run is over. */
+    /**
+     * All devices go into their safe state and the run ends, whatever it is doing. Nothing is waited for; where the ticks have not ended after
+     * the deadline, the process ends.
+     */
     void halt() {
-        betweenTicks(() -> devices.values().forEach(Device::stop));
+        devices.values().forEach(Device::stop);
+        end();
+    }
+
+    private void end() {
+        servers.values().forEach(XcpServer::release);
+        RunLoop running = loop;
+        Thread ticks = thread;
+        if (running == null || ticks == null) {
+            return;
+        }
+        running.stop();
+        Thread.ofVirtual().start(() -> {
+            try {
+                if (!ticks.join(Duration.ofNanos(PATIENCE_NANOS))) {
+                    System.err.println("The rig did not stop in time; the bench process ends.");
+                    Runtime.getRuntime().halt(3);
+                }
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+            }
+        });
     }
 
     private Map<String, Object> health() {
@@ -329,7 +399,11 @@ final class BenchSession implements AutoCloseable {
     Map<String, Object> status() {
         Map<String, Object> s = new LinkedHashMap<>();
         s.put("time", loop == null ? 0.0 : loop.nowNanos() / 1e9);
-        s.put("ended", thread != null && !thread.isAlive());
+        boolean ended = thread != null && !thread.isAlive();
+        if (ended) {
+            collectFaults();
+        }
+        s.put("ended", ended);
         s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull).mapToLong(Processor::missed).sum());
         collectOverruns();
         Map<String, Object> instructions = new LinkedHashMap<>();
@@ -349,10 +423,11 @@ final class BenchSession implements AutoCloseable {
 
     /** Ends the loop; measured values still reach their masters. */
     void stop() {
-        if (loop != null) {
-            loop.stop();
+        Thread ticks = thread;
+        if (ticks != null) {
+            end();
             try {
-                thread.join(2_000);
+                ticks.join(2_000);
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
             }

@@ -3,6 +3,7 @@ package boldanvil.standin;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceFault;
 import boldanvil.core.link.Xcp;
+import boldanvil.core.link.XcpAccess;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
@@ -21,14 +22,18 @@ import java.util.zip.CRC32;
 final class BootServer implements AutoCloseable {
     private final Device device;
     private final ServerSocket server;
+    private final String token;
     private volatile Socket master;
+    private XcpLock lock;
     private volatile boolean closed;
     private byte[] upload = new byte[0];
     private int address;
     private boolean programming;
 
-    BootServer(Device device) throws IOException {
+    /** @param token from which the key to programming follows */
+    BootServer(Device device, String token) throws IOException {
         this.device = device;
+        this.token = token;
         server = new ServerSocket(0, 1, InetAddress.getLoopbackAddress());
         Thread.ofPlatform().daemon().name("boot " + device.board().name()).start(this::accept);
     }
@@ -45,7 +50,9 @@ final class BootServer implements AutoCloseable {
                     return;
                 }
                 master = socket;
+                lock = new XcpLock(token);
                 socket.setTcpNoDelay(true);
+                socket.setSoTimeout(XcpLock.STRANGER_MILLIS);
                 serve(new DataInputStream(new BufferedInputStream(socket.getInputStream())), new BufferedOutputStream(socket.getOutputStream()));
             } catch (IOException | RuntimeException e) {
                 // This master is gone; wait for the next.
@@ -63,6 +70,9 @@ final class BootServer implements AutoCloseable {
             byte[] answer = answer(p);
             if (answer == null) {
                 return;
+            }
+            if (lock.isOpen(XcpAccess.PROGRAMMING)) {
+                master.setSoTimeout(XcpLock.IDLE_MILLIS);
             }
             Xcp.write(out, answer, counter++);
             out.flush();
@@ -90,13 +100,18 @@ final class BootServer implements AutoCloseable {
             return error(Xcp.ERR_CMD_BUSY);
         }
         try {
+            if (needsKey(command) && !lock.isOpen(XcpAccess.PROGRAMMING)) {
+                return error(Xcp.ERR_ACCESS_LOCKED);
+            }
             return switch (command) {
+                case Xcp.GET_SEED -> lock.seed(p[1] & 0xFF, p[2] & 0xFF, XcpAccess.PROGRAMMING);
+                case Xcp.UNLOCK -> lock.unlock(p);
                 // Resource: programming; little endian, bytes.
                 case Xcp.CONNECT -> ok(0x10, 0, Xcp.MAX_CTO, Xcp.MAX_DTO & 0xFF, Xcp.MAX_DTO >> 8, 1, 1);
-                case Xcp.GET_STATUS -> ok(0, 0, 0, 0, 0);
+                case Xcp.GET_STATUS -> ok(0, lock.locked(XcpAccess.PROGRAMMING), 0, 0, 0);
                 case Xcp.GET_ID -> {
                     upload = device.identity().getBytes(StandardCharsets.UTF_8);
-                    yield ok(0, 0, 0, upload.length, 0, 0, 0);
+                    yield ok(0, 0, 0, upload.length & 0xFF, upload.length >> 8, 0, 0);
                 }
                 case Xcp.UPLOAD -> {
                     byte[] r = new byte[1 + upload.length];
@@ -122,6 +137,13 @@ final class BootServer implements AutoCloseable {
         } catch (FindingException e) {
             return error(command == Xcp.PROGRAM_CLEAR ? Xcp.ERR_MEMORY_OVERFLOW : Xcp.ERR_OUT_OF_RANGE);
         }
+    }
+
+    private static boolean needsKey(int command) {
+        return switch (command) {
+            case Xcp.CONNECT, Xcp.DISCONNECT, Xcp.GET_STATUS, Xcp.GET_SEED, Xcp.UNLOCK -> false;
+            default -> true;
+        };
     }
 
     private byte[] program(int command, byte[] p, ByteBuffer b) {

@@ -21,6 +21,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
@@ -30,12 +31,23 @@ import tools.jackson.databind.json.JsonMapper;
 final class ControlServer implements AutoCloseable {
     private static final JsonMapper MAPPER = JsonMapper.builder().disable(tools.jackson.databind.DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
     private static final int MAX_LINE = 1 << 20;
+    /** Connections at a time; more are closed at once. */
+    private static final int MOST_CLIENTS = 32;
+    /** How long a client may take to show the token. */
+    private static final int STRANGER_MILLIS = 2_000;
+    /** How long the client that drives a running rig may be silent before it counts as gone. */
+    private static final long HEARTBEAT_NANOS = 5_000_000_000L;
 
     private final String token;
     private final ServerSocket server;
     private final CountDownLatch ending = new CountDownLatch(1);
-    private BenchSession session;
-    private Thread master;
+    private final Semaphore room = new Semaphore(MOST_CLIENTS);
+    private volatile BenchSession session;
+    private volatile Thread master;
+    private volatile long heardAt = System.nanoTime();
+    private volatile boolean silent;
+    /** Whether somebody said that the rig is to go on without a client. */
+    private volatile boolean detached;
     private long quietSince = System.nanoTime();
 
     ControlServer(String token) throws IOException {
@@ -52,12 +64,17 @@ final class ControlServer implements AutoCloseable {
         while (!server.isClosed()) {
             try {
                 Socket socket = server.accept();
-                Thread.ofPlatform().daemon().name("control client").start(() -> {
+                if (!room.tryAcquire()) {
+                    socket.close();
+                    continue;
+                }
+                Thread.ofVirtual().name("control client").start(() -> {
                     try (socket) {
                         serve(socket);
                     } catch (IOException | RuntimeException e) {
                         // This client is gone; others are served by their own threads.
                     } finally {
+                        room.release();
                         left();
                     }
                 });
@@ -78,9 +95,22 @@ final class ControlServer implements AutoCloseable {
         }
     }
 
-    /** Whether a device computes that nobody is connected to, but somebody may want to take up. */
-    boolean isWorthKeeping(long lingerNanos) {
-        return session != null && session.hasDevices() && (master != null || System.nanoTime() - quietSince < lingerNanos);
+    /** Whether the rig was left to itself on purpose, and somebody is connected to it or may still connect. */
+    synchronized boolean isWorthKeeping(long lingerNanos) {
+        return detached && session != null && session.hasDevices() && (master != null || System.nanoTime() - quietSince < lingerNanos);
+    }
+
+    /** A client that drives a running rig and is not heard of any more counts as one whose line was cut. */
+    void listen() {
+        BenchSession s = session;
+        if (s != null && master != null && s.isRunning() && System.nanoTime() - heardAt > HEARTBEAT_NANOS) {
+            if (!silent) {
+                silent = true;
+                s.linkLost();
+            }
+        } else {
+            silent = false;
+        }
     }
 
     /** Waits until somebody asks the process to end; false when the time is over before. */
@@ -90,12 +120,14 @@ final class ControlServer implements AutoCloseable {
 
     private void serve(Socket socket) throws IOException {
         socket.setTcpNoDelay(true);
+        socket.setSoTimeout(STRANGER_MILLIS);
         var in = new BufferedReader(new InputStreamReader(socket.getInputStream(), StandardCharsets.UTF_8));
         OutputStream out = socket.getOutputStream();
         boolean known = false;
         for (String line = readLine(in); line != null; line = readLine(in)) {
             Map<String, Object> answer = answer(line, known);
             known |= Boolean.TRUE.equals(answer.get("ok"));
+            socket.setSoTimeout(0);
             out.write((MAPPER.writeValueAsString(answer) + "\n").getBytes(StandardCharsets.UTF_8));
             out.flush();
             if (!known) {
@@ -115,7 +147,7 @@ final class ControlServer implements AutoCloseable {
         return line.toString();
     }
 
-    private synchronized Map<String, Object> answer(String line, boolean known) {
+    private Map<String, Object> answer(String line, boolean known) {
         try {
             JsonNode request = MAPPER.readTree(line);
             String what = request.path("do").asString("");
@@ -123,8 +155,15 @@ final class ControlServer implements AutoCloseable {
                     .getBytes(StandardCharsets.UTF_8), token.getBytes(StandardCharsets.UTF_8)))) {
                 throw FindingException.of("bench", "The bench process was greeted without its token.", "Start your own.");
             }
+            heardAt = Thread.currentThread() == master ? System.nanoTime() : heardAt;
             var answer = new LinkedHashMap<String, Object>(Map.of("ok", true));
-            answer.putAll(handle(what, request));
+            if (isUrgent(what)) {
+                urgent(what);
+            } else {
+                synchronized (this) {
+                    answer.putAll(handle(what, request));
+                }
+            }
             return answer;
         } catch (FindingException e) {
             return refusal(e.findings().getFirst());
@@ -136,6 +175,25 @@ final class ControlServer implements AutoCloseable {
         }
     }
 
+    private static boolean isUrgent(String what) {
+        return what.equals("halt") || what.equals("stop") || what.equals("end");
+    }
+
+    /** What must never wait for another request. */
+    private void urgent(String what) {
+        BenchSession s = session;
+        switch (what) {
+            case "halt" -> session().halt();
+            case "stop" -> session().stop();
+            default -> {
+                if (s != null) {
+                    s.halt();
+                }
+                ending.countDown();
+            }
+        }
+    }
+
     private static Map<String, Object> refusal(Finding f) {
         return Map.of("ok", false, "place", f.place(), "cause", f.cause(), "cure", f.cure());
     }
@@ -144,11 +202,12 @@ final class ControlServer implements AutoCloseable {
         switch (what) {
             case "hello" -> { }
             case "load" -> {
+                onlyMaster();
                 if (session != null) {
                     session.close();
                 }
                 String flash = text(r, "flash");
-                session = new BenchSession(Path.of(text(r, "project")), text(r, "rig"), flash.isEmpty() ? null : Path.of(flash));
+                session = new BenchSession(Path.of(text(r, "project")), text(r, "rig"), flash.isEmpty() ? null : Path.of(flash), token);
                 master = Thread.currentThread();
                 return Map.of("boot", session.bootPorts());
             }
@@ -163,21 +222,20 @@ final class ControlServer implements AutoCloseable {
                 return who;
             }
             case "attach" -> {
-                if (master != null && master != Thread.currentThread()) {
-                    throw FindingException.of("bench", "Somebody drives this rig already.", "End the other connection first.");
-                }
+                onlyMaster();
                 master = Thread.currentThread();
+                heardAt = System.nanoTime();
                 return session().attach();
             }
             case "detach" -> {
                 master = null;
+                detached = true;
                 quietSince = System.nanoTime();
                 return Map.of();
             }
-            case "end" -> ending.countDown();
             case "prepare" -> {
-                Map<String, Path> images = new LinkedHashMap<>();
-                r.path("images").properties().forEach(e -> images.put(e.getKey(), Path.of(e.getValue().asString())));
+                Map<String, Built> images = new LinkedHashMap<>();
+                r.path("images").properties().forEach(e -> images.put(e.getKey(), new Built(Path.of(text(e.getValue(), "file")), text(e.getValue(), "sha256"))));
                 return Map.of("xcp", session().prepare(images, r.path("lossless").asBoolean(false)));
             }
             case "run" -> session().run(r.path("endNanos").asLong(Long.MAX_VALUE),
@@ -185,17 +243,21 @@ final class ControlServer implements AutoCloseable {
             case "drive" -> session().drive(text(r, "address"), stimulus(r.path("stimulus")));
             case "release" -> session().release(text(r, "address"));
             case "guard" -> session().guard(guards(r));
-            case "halt" -> session().halt();
             case "reset" -> session().reset();
             case "pause" -> session().pause(true);
             case "resume" -> session().pause(false);
             case "status" -> {
                 return session().status();
             }
-            case "stop" -> session().stop();
             default -> throw FindingException.of("bench", "There is no request '" + what + "'.", "See docs/formats.md.");
         }
         return Map.of();
+    }
+
+    private void onlyMaster() {
+        if (master != null && master != Thread.currentThread()) {
+            throw FindingException.of("bench", "Somebody drives this rig already.", "End the other connection first.");
+        }
     }
 
     private BenchSession session() {

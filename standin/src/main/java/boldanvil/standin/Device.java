@@ -4,11 +4,13 @@ import boldanvil.core.board.Board;
 import boldanvil.core.board.BoardSetup;
 import boldanvil.core.build.Builder;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.UserKey;
 import boldanvil.core.link.DeviceFault;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.util.Arrays;
@@ -43,12 +45,14 @@ final class Device {
     Device(Board board, Path kept) {
         this.board = board;
         this.kept = kept;
-        if (kept != null && Files.exists(kept)) {
+        if (kept != null && Files.isRegularFile(kept, LinkOption.NOFOLLOW_LINKS)) {
             try {
-                byte[] all = Files.readAllBytes(kept);
-                if (all.length > DIGEST_CHARACTERS) {
-                    build = new String(all, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII).strip();
-                    flash = Arrays.copyOfRange(all, DIGEST_CHARACTERS, all.length);
+                byte[] all = Files.size(kept) > board.memory().flashBytes() + 2L * DIGEST_CHARACTERS ? new byte[0] : Files.readAllBytes(kept);
+                // Only what this user's stand-ins wrote is taken for flash; a file that came with a project is not.
+                byte[] tagged = all.length > 2 * DIGEST_CHARACTERS ? Arrays.copyOfRange(all, DIGEST_CHARACTERS, all.length) : new byte[0];
+                if (tagged.length > 0 && UserKey.get().accepts(new String(all, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII), "flash", tagged)) {
+                    build = new String(tagged, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII).strip();
+                    flash = Arrays.copyOfRange(tagged, DIGEST_CHARACTERS, tagged.length);
                     written = flash.length;
                 }
             } catch (IOException e) {
@@ -67,7 +71,7 @@ final class Device {
 
     /** What it says of itself: board, serial number, firmware, hash of the sources of its image. */
     String identity() {
-        return fault == DeviceFault.WRONG_IDENTITY ? "stranger;BA-0000;" + FIRMWARE + ";" : board.name() + ";" + serial() + ";" + FIRMWARE + ";" + (isWhole() ? build : "");
+        return fault == DeviceFault.WRONG_IDENTITY ? "stranger;BA-0000;" + FIRMWARE + ";" : board.name() + ";" + serial() + ";" + FIRMWARE + ";" + (isWhole() ? build + ";" + digest() : "");
     }
 
     DeviceFault fault() {
@@ -143,7 +147,10 @@ final class Device {
                 Path fresh = kept.resolveSibling(kept.getFileName() + ".new");
                 byte[] all = Arrays.copyOf(String.format("%-" + DIGEST_CHARACTERS + "s", build).getBytes(StandardCharsets.US_ASCII), DIGEST_CHARACTERS + flash.length);
                 System.arraycopy(flash, 0, all, DIGEST_CHARACTERS, flash.length);
-                Files.write(fresh, all);
+                byte[] tag = UserKey.get().tag("flash", all).getBytes(StandardCharsets.US_ASCII);
+                byte[] whole = Arrays.copyOf(tag, tag.length + all.length);
+                System.arraycopy(all, 0, whole, tag.length, all.length);
+                Files.write(fresh, whole);
                 Files.move(fresh, kept, StandardCopyOption.REPLACE_EXISTING);
             } catch (IOException e) {
                 // The device works as well; it only has to be downloaded again next time.
@@ -195,16 +202,11 @@ final class Device {
             throw FindingException.of(board.title(), "There is no image on the device.", "Download one first.");
         }
         try {
-            Path file = Files.createTempFile("image", ".so");
-            try {
-                Files.write(file, Arrays.copyOf(flash, flash.length));
+            return PrivateImage.with(flash, file -> {
                 processor = new Processor(setup);
                 running = new DeviceInstance(file, setup, processor, arena);
                 return running;
-            } finally {
-                // The loaded library keeps its pages; the file is not needed any more.
-                Files.deleteIfExists(file);
-            }
+            });
         } catch (IOException e) {
             throw FindingException.of(board.title(), "The stand-in cannot write its image: " + e.getMessage() + ".",
                     "Check the space in the folder for temporary files.");

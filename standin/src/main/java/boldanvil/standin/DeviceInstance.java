@@ -182,11 +182,7 @@ final class DeviceInstance implements Instance {
     @Override
     public void step() {
         if (halted) {
-            if (!safeNow) {
-                call(safe);
-                outputs();
-                safeNow = true;
-            }
+            goSafe();
             return;
         }
         outputs.forEach(p -> p.model().begin());
@@ -208,6 +204,20 @@ final class DeviceInstance implements Instance {
         } else if (processor.isBitten()) {
             bite();
         }
+    }
+
+    private void goSafe() {
+        if (!safeNow) {
+            call(safe);
+            outputs();
+            safeNow = true;
+        }
+    }
+
+    @Override
+    public void end() {
+        halted = true;
+        goSafe();
     }
 
     /** Whether the watchdog was fed. */

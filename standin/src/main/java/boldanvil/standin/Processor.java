@@ -36,6 +36,8 @@ final class Processor {
     private long missed;
     private double fedAt;
     private int cause;
+    private long watchdogResets;
+    private double firstReset;
     private final ExecutionTimes times = new ExecutionTimes();
 
     Processor(BoardSetup setup) {
@@ -57,6 +59,7 @@ final class Processor {
         missed = 0;
         fedAt = 0;
         cause = POWER;
+        watchdogResets = 0;
         times.clear();
     }
 
@@ -120,7 +123,21 @@ final class Processor {
         return tick * tickSeconds - fedAt > dogSeconds;
     }
 
+    /** How often the watchdog has reset the device. */
+    long watchdogResets() {
+        return watchdogResets;
+    }
+
+    /** When it did so first, in seconds. */
+    double firstResetSeconds() {
+        return firstReset;
+    }
+
     void restarted(int why) {
+        if (why == WATCHDOG) {
+            firstReset = watchdogResets == 0 ? tick * tickSeconds : firstReset;
+            watchdogResets++;
+        }
         cause = why;
         fedAt = tick * tickSeconds;
         busyUntil = fedAt;

@@ -1,6 +1,7 @@
 package boldanvil.standin;
 
 import boldanvil.core.link.Xcp;
+import boldanvil.core.link.XcpAccess;
 import boldanvil.core.link.XcpClient;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
@@ -39,7 +40,8 @@ final class XcpServer implements AutoCloseable {
     private final Executor betweenTicks;
     private final ServerSocket server;
     private final Map<Integer, Slot> slots = new HashMap<>();
-    private final boolean lossless;
+    private final String token;
+    private volatile boolean lossless;
     private volatile Session session;
     private volatile long dropped;
     private volatile boolean mute;
@@ -47,8 +49,10 @@ final class XcpServer implements AutoCloseable {
     /**
      * @param betweenTicks runs an action while no tick is under way, and returns when it is done
      * @param lossless whether a tick waits for the line instead of dropping measurements
+     * @param token the rig's token, from which the keys follow
      */
-    XcpServer(Program program, Instance instance, Executor betweenTicks, boolean lossless) throws IOException {
+    XcpServer(Program program, Instance instance, Executor betweenTicks, boolean lossless, String token) throws IOException {
+        this.token = token;
         this.program = program;
         this.instance = instance;
         this.betweenTicks = betweenTicks;
@@ -78,6 +82,7 @@ final class XcpServer implements AutoCloseable {
                         return;
                     }
                     socket.setTcpNoDelay(true);
+                    socket.setSoTimeout(XcpLock.STRANGER_MILLIS);
                     var s = new Session(socket);
                     session = s;
                     s.serve();
@@ -88,6 +93,11 @@ final class XcpServer implements AutoCloseable {
                 // This master is gone; wait for the next.
             }
         }
+    }
+
+    /** Has no tick wait for the line any more. */
+    void release() {
+        lossless = false;
     }
 
     /** While mute, packets are made and sent as ever, but as service packets, which a master passes over. */
@@ -122,7 +132,8 @@ final class XcpServer implements AutoCloseable {
 
     /** A measurement list of the master. */
     private static final class Daq {
-        final List<List<Slot>> odts = new ArrayList<>();
+        /** Entries while they are being set up; fixed while the list runs. */
+        List<List<Slot>> odts = new ArrayList<>();
         int event;
         int everyNth = 1;
         int count;
@@ -137,6 +148,7 @@ final class XcpServer implements AutoCloseable {
         private final DataInputStream in;
         private final ArrayBlockingQueue<byte[]> queue = new ArrayBlockingQueue<>(QUEUE);
         private volatile List<Daq> daqs = new ArrayList<>();
+        private final XcpLock lock = new XcpLock(token);
         private volatile boolean ended;
         private int mta;
         /** Two pages of parameters: the one the program uses, and one that is filled. */
@@ -156,7 +168,14 @@ final class XcpServer implements AutoCloseable {
             Thread.ofPlatform().daemon().name("xcp writer " + program.name()).start(() -> write(out));
             try {
                 for (byte[] p = Xcp.read(in); p != null && !ended; p = Xcp.read(in)) {
-                    send(answer(p));
+                    byte[] answer = answer(p);
+                    if (answer == null) {
+                        return;
+                    }
+                    send(answer);
+                    if (lock.isOpen(XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT)) {
+                        socket.setSoTimeout(XcpLock.IDLE_MILLIS);
+                    }
                 }
             } finally {
                 ended = true;
@@ -193,8 +212,9 @@ final class XcpServer implements AutoCloseable {
 
         private void send(byte[] p) {
             try {
-                while (!ended && !queue.offer(p, 100, TimeUnit.MILLISECONDS)) {
-                    // The writer takes from the other end, or the session ends.
+                boolean measured = (p[0] & 0xFF) < Xcp.MAX_ODTS;
+                while (!ended && !queue.offer(p, 100, TimeUnit.MILLISECONDS) && !(measured && !lossless)) {
+                    // The writer takes from the other end, or the session ends, or nobody waits any more.
                 }
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
@@ -256,14 +276,20 @@ final class XcpServer implements AutoCloseable {
 
         private byte[] command(ByteBuffer c) {
             int code = c.get() & 0xFF;
+            int resource = resource(code);
+            if (resource != 0 && !lock.isOpen(resource)) {
+                return error(Xcp.ERR_ACCESS_LOCKED);
+            }
             return switch (code) {
+                case Xcp.GET_SEED -> lock.seed(c.get(), c.get(), XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT);
+                case Xcp.UNLOCK -> lock.unlock(c.array());
                 // Resources: calibration and measurement. Little endian, byte granularity.
                 case Xcp.CONNECT -> bytes(Xcp.RESPONSE, 0x05, 0x80, Xcp.MAX_CTO, Xcp.MAX_DTO & 0xFF, Xcp.MAX_DTO >> 8, 1, 1);
                 case Xcp.DISCONNECT -> {
                     daqs = new ArrayList<>();
                     yield ok();
                 }
-                case Xcp.GET_STATUS -> bytes(Xcp.RESPONSE, daqs.stream().anyMatch(d -> d.running) ? 0x40 : 0, 0, 0, 0, 0);
+                case Xcp.GET_STATUS -> bytes(Xcp.RESPONSE, isMeasuring() ? 0x40 : 0, lock.locked(XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT), 0, 0, 0);
                 case Xcp.GET_ID -> {
                     upload = ("Bold Anvil stand-in, " + program.title()).getBytes(StandardCharsets.UTF_8);
                     yield ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.RESPONSE).put((byte) 0)
@@ -296,9 +322,29 @@ final class XcpServer implements AutoCloseable {
             };
         }
 
+        private boolean isMeasuring() {
+            return daqs.stream().anyMatch(d -> d.running);
+        }
+
+        /** Which resource a command is for; 0 for one that anybody may give. */
+        private static int resource(int code) {
+            return switch (code) {
+                case Xcp.CONNECT, Xcp.DISCONNECT, Xcp.GET_STATUS, Xcp.GET_SEED, Xcp.UNLOCK -> 0;
+                case Xcp.GET_ID, Xcp.UPLOAD, Xcp.SET_MTA, Xcp.SHORT_UPLOAD, Xcp.DOWNLOAD, Xcp.GET_CAL_PAGE, Xcp.SET_CAL_PAGE -> XcpAccess.CALIBRATION;
+                default -> XcpAccess.MEASUREMENT;
+            };
+        }
+
+        private static boolean changesLists(int code) {
+            return code == Xcp.ALLOC_DAQ || code == Xcp.ALLOC_ODT || code == Xcp.ALLOC_ODT_ENTRY || code == Xcp.WRITE_DAQ || code == Xcp.SET_DAQ_LIST_MODE;
+        }
+
         private byte[] daqCommand(int code, ByteBuffer c) {
+            if (changesLists(code) && isMeasuring()) {
+                return error(Xcp.ERR_DAQ_ACTIVE);
+            }
             switch (code) {
-                case Xcp.FREE_DAQ -> daqs = new ArrayList<>();
+                case Xcp.FREE_DAQ -> betweenTicks.execute(() -> daqs = new ArrayList<>());
                 case Xcp.ALLOC_DAQ -> {
                     c.get();
                     int n = c.getShort() & 0xFFFF;
@@ -325,6 +371,9 @@ final class XcpServer implements AutoCloseable {
                 case Xcp.ALLOC_ODT_ENTRY -> {
                     c.get();
                     daqs.get(c.getShort() & 0xFFFF).odts.get(c.get() & 0xFF);
+                    if ((c.get() & 0xFF) > Xcp.MAX_DTO) {
+                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                    }
                 }
                 case Xcp.SET_DAQ_PTR -> {
                     c.get();
@@ -339,7 +388,11 @@ final class XcpServer implements AutoCloseable {
                     if (s == null || s.type().bytes() != size) {
                         return error(Xcp.ERR_OUT_OF_RANGE);
                     }
-                    daqs.get(pointer[0]).odts.get(pointer[1]).add(s);
+                    List<Slot> entries = daqs.get(pointer[0]).odts.get(pointer[1]);
+                    if (5 + size + entries.stream().mapToInt(x -> x.type().bytes()).sum() > Xcp.MAX_DTO) {
+                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                    }
+                    entries.add(s);
                 }
                 case Xcp.SET_DAQ_LIST_MODE -> {
                     c.get();

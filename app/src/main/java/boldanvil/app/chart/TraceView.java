@@ -795,7 +795,7 @@ public final class TraceView extends Region {
         if (!Double.isNaN(s.settlingTime())) {
             raster.vertical(x1, Raster.argb(t.moss()), 3, 2);
         }
-        raster.dot(xOf(s.start() + s.peakTime()), bottom - (s.peak() / f - axis.low()) * scale, 3, Raster.argb(t.madder()));
+        raster.dot(xOf(s.start() + s.peakTime()), bottom - (unit.at(s.peak()) - axis.low()) * scale, 3, Raster.argb(t.madder()));
     }
 
     // ---- words and figures

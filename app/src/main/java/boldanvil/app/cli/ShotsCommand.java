@@ -4,6 +4,7 @@ import boldanvil.app.Shots;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -25,7 +26,7 @@ final class ShotsCommand implements Callable<Integer> {
         ProjectReader.read(shown);
         // A copy is shown, so that its runs and builds leave the project alone.
         Path demos = shown.toAbsolutePath().normalize().getParent();
-        Path copies = Files.createTempDirectory("bold-anvil-shots");
+        Path copies = TemporaryFiles.folder("shots");
         Path copy = copies.resolve(demos.relativize(shown.toAbsolutePath().normalize()));
         copy(demos, copies);
         try {

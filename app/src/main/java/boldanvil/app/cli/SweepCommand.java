@@ -3,6 +3,7 @@ package boldanvil.app.cli;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
 import java.io.IOException;
 import java.io.PrintWriter;
@@ -76,7 +77,7 @@ final class SweepCommand implements Callable<Integer> {
         return outcomes.stream().allMatch(o -> o.courses().isEmpty()) ? 2 : 0;
     }
 
-    private static Sweep.Axis axis(String text, Map<String, Double> variables) {
+    private static Sweep.Axis axis(String text, Map<String, Quantity> variables) {
         int equals = text.indexOf('=');
         if (equals < 1) {
             throw FindingException.of("--vary", "'" + text + "' names no values.", "Write NAME=[1, 2, 5] or NAME=1:5:9.");

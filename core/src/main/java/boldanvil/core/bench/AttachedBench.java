@@ -21,6 +21,11 @@ final class AttachedBench implements BenchLink {
     }
 
     @Override
+    public String token() {
+        return entry.token();
+    }
+
+    @Override
     public void kill() {
         ProcessHandle.of(entry.pid()).ifPresent(ProcessHandle::destroyForcibly);
     }

@@ -8,6 +8,9 @@ import java.util.Map;
 interface BenchLink extends AutoCloseable {
     ControlClient control();
 
+    /** The secret of the process, from which the keys to its devices follow. */
+    String token();
+
     /** Ends the process at once, as pulling the plug would. */
     void kill();
 

@@ -3,6 +3,7 @@ package boldanvil.core.bench;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.ControlClient;
 import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.user.UserFolder;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -43,8 +44,10 @@ final class BenchProcess implements BenchLink {
             // ticks for seconds, just when they begin to keep pace with the wall clock.
             List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
                     "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED"));
-            if (System.getProperty(DeviceRegistry.FOLDER) != null) {
-                command.add("-D" + DeviceRegistry.FOLDER + "=" + System.getProperty(DeviceRegistry.FOLDER));
+            for (String own : List.of(DeviceRegistry.FOLDER, UserFolder.PROPERTY, "java.io.tmpdir")) {
+                if (System.getProperty(own) != null) {
+                    command.add("-D" + own + "=" + System.getProperty(own));
+                }
             }
             command.addAll(List.of("-cp", System.getProperty(CLASS_PATH, System.getProperty("java.class.path")), "boldanvil.standin.BenchMain"));
             process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
@@ -91,6 +94,11 @@ final class BenchProcess implements BenchLink {
     @Override
     public ControlClient control() {
         return control;
+    }
+
+    @Override
+    public String token() {
+        return token;
     }
 
     @Override

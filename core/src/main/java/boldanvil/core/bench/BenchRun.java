@@ -27,6 +27,7 @@ import tools.jackson.databind.JsonNode;
 /** A run in a bench process, measured and tuned over XCP. */
 public final class BenchRun implements LiveRun {
     private static final long POLL_MILLIS = 50;
+    private static final long KEEP_ALIVE_NANOS = 2_000_000_000L;
 
     private final Review review;
     private final Rig rig;
@@ -67,7 +68,7 @@ public final class BenchRun implements LiveRun {
         ports.keySet().forEach(part -> plans.addAll(plan(part)));
         store = new SampleStore(taps.columns(), plans.stream().map(Plan::columns).toList(), plans.stream().mapToDouble(Plan::period).toArray(), options.sampleLimit());
         ports.forEach((part, port) -> {
-            var link = new XcpClient(part, port);
+            var link = new XcpClient(part, port, process.token());
             link.onLost(this::lost);
             links.put(part, link);
             var mine = plans.stream().filter(p -> p.part().equals(part)).toList();
@@ -179,7 +180,12 @@ public final class BenchRun implements LiveRun {
 
     private void watch() {
         try {
+            long alive = System.nanoTime();
             while (state == State.RUNNING || state == State.PAUSED) {
+                if (System.nanoTime() - alive > KEEP_ALIVE_NANOS) {
+                    alive = System.nanoTime();
+                    links.values().forEach(XcpClient::keepAlive);
+                }
                 JsonNode s = process.control().ask("status", Map.of());
                 note(s);
                 if (s.path("ended").asBoolean(false)) {

@@ -1,5 +1,6 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.XcpProgrammer;
@@ -15,13 +16,16 @@ final class Deployer {
 
     private final String place;
     private final String board;
+    private final String token;
     private final Progress progress;
 
     /**
      * @param place how findings name the device
      * @param board the board that is wanted
+     * @param token what unlocks the device
      */
-    Deployer(String place, String board, Progress progress) {
+    Deployer(String place, String board, String token, Progress progress) {
+        this.token = token;
         this.place = place;
         this.board = board;
         this.progress = progress;
@@ -37,7 +41,7 @@ final class Deployer {
     /** Does all steps; what the device holds already is not downloaded again. */
     void deploy(int port, Image image) {
         step("Find " + board);
-        try (var device = new XcpProgrammer(place, new InetSocketAddress(InetAddress.getLoopbackAddress(), port))) {
+        try (var device = new XcpProgrammer(place, new InetSocketAddress(InetAddress.getLoopbackAddress(), port), token)) {
             step("Check identity and link of " + board);
             var id = device.identity();
             if (!id.board().equals(board)) {
@@ -50,6 +54,9 @@ final class Deployer {
                 throw FindingException.of(place, String.format(Locale.ROOT, "The link is too slow: a question takes %.0f ms.", seconds * 1e3), "Free the link, or use a faster one.");
             }
             byte[] bytes = Files.readAllBytes(image.file());
+            if (!Builder.sha256(bytes).equals(image.sha256())) {
+                throw FindingException.of(image.file().toString(), "The image is no longer what was built.", "Build again, and see who writes into the folder.");
+            }
             if (holds(device, id, image, bytes)) {
                 progress.log("The device holds this build already.");
                 return;
@@ -66,7 +73,7 @@ final class Deployer {
     }
 
     private static boolean holds(XcpProgrammer device, XcpProgrammer.Identity id, Image image, byte[] bytes) {
-        if (!id.image().equals(image.sources())) {
+        if (!id.image().equals(image.sources()) || !id.digest().equals(image.sha256())) {
             return false;
         }
         try {

@@ -62,6 +62,7 @@ final class DeskRun implements LiveRun {
         if (findings.size() < 20) {
             findings.addAll(conductor.takeFaults());
         }
+        loop.failure().ifPresent(e -> findings.add(RunFailure.of("rig " + rig.name(), e, loop.nowNanos())));
     }
 
     @Override

@@ -18,6 +18,7 @@ import boldanvil.core.program.Program;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Guard;
+import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
@@ -153,15 +154,16 @@ public final class RigStarter {
         options.faults().forEach((part, fault) -> control.ask("fault", Map.of("part", part, "kind", fault.label())));
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                new Deployer("rig " + rigName + " · " + part, place.device(), progress).deploy(boot.path(part).asInt(0), images.get(part));
+                new Deployer("rig " + rigName + " · " + part, place.device(), process.token(), progress).deploy(boot.path(part).asInt(0), images.get(part));
                 control.ask("built", Map.of("part", part, "sources", images.get(part).sources()));
             }
         });
         step("Prepare to run");
-        Map<String, String> code = new LinkedHashMap<>();
+        // What is loaded must be what was built, wherever it has been meanwhile.
+        Map<String, Object> code = new LinkedHashMap<>();
         rig.places().forEach((part, place) -> {
-            if (place.mode() == Rig.Mode.CODE || place.mode() == Rig.Mode.EMULATED) {
-                code.put(part, images.get(part).file().toAbsolutePath().toString());
+            if (place.mode() != Rig.Mode.MODEL) {
+                code.put(part, Map.of("file", images.get(part).file().toAbsolutePath().toString(), "sha256", images.get(part).sha256()));
             }
         });
         JsonNode answer = control.ask("prepare", Map.of("images", code, "lossless", Double.isInfinite(options.speed())));
@@ -218,7 +220,7 @@ public final class RigStarter {
     /** The project as it is now, saved or not, for the other process to read. */
     private static Path snapshot(Project project) {
         try {
-            Path folder = Files.createTempDirectory("bold-anvil");
+            Path folder = TemporaryFiles.folder("project");
             ProjectWriter.write(project, folder);
             return folder;
         } catch (IOException e) {

@@ -10,6 +10,7 @@ import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Units;
+import boldanvil.core.quantity.Variables;
 import boldanvil.core.runs.Series;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
@@ -286,7 +287,12 @@ public final class Sweep {
         if (all.stream().noneMatch(v -> v.name().equals(name))) {
             throw FindingException.of(name, "There is no project variable of this name.", "Name a variable, or a tunable as part.tunable.");
         }
-        return all.stream().map(v -> v.name().equals(name) ? new Variable(name, Double.toString(value), v.note()) : v).toList();
+        // The value is in SI, so it is written with its SI unit: a bare number would be taken for one in the unit of whatever uses it.
+        Map<String, String> texts = new LinkedHashMap<>();
+        all.forEach(v -> texts.put(v.name(), v.value()));
+        var q = Variables.resolve(texts).values().get(name);
+        String unit = q == null || q.isBare() ? "" : " " + q.dimension().factors();
+        return all.stream().map(v -> v.name().equals(name) ? new Variable(name, Double.toString(value) + unit.stripTrailing(), v.note()) : v).toList();
     }
 
     private static Course course(Series s) {

@@ -97,6 +97,11 @@ public final class BoardTerminals implements Instance {
     }
 
     @Override
+    public void end() {
+        inner.end();
+    }
+
+    @Override
     public double get(Slot slot) {
         var wire = wires.get(slot);
         return wire != null && slot.role() == Slot.Role.OUTPUT ? wire.place().wires()[wire.at()] : inner.get(slot);

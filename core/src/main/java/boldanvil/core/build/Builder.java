@@ -5,6 +5,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
+import boldanvil.core.user.UserKey;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -20,7 +21,7 @@ import java.util.function.Consumer;
 
 /**
  * Writes generated files and compiles them to an image. Each file is compiled only when it, a header or the command has changed; beside
- * each object lies a stamp that tells what it was made from.
+ * each object lies a stamp that shows what it was made from, and that this user's key made it. Two builds in one folder wait for each other.
  */
 public final class Builder {
     private final Path folder;
@@ -51,7 +52,11 @@ public final class Builder {
             Files.createDirectories(folder);
             for (CFile f : files) {
                 Path file = folder.resolve(f.name());
-                if (!Files.exists(file) || !Files.readString(file).equals(f.text())) {
+                if (Files.isSymbolicLink(file)) {
+                    // A link in a project must not lead a build out of its folder.
+                    Files.delete(file);
+                }
+                if (!Files.isRegularFile(file) || !Files.readString(file).equals(f.text())) {
                     Files.writeString(file, f.text());
                 }
             }
@@ -72,6 +77,12 @@ public final class Builder {
      */
     public Image build(Program program, Sources sources) {
         target.orThrow();
+        try (var _ = FolderLock.wait(folder, log, cancelled)) {
+            return buildLocked(program, sources);
+        }
+    }
+
+    private Image buildLocked(Program program, Sources sources) {
         write(sources.files(), folder);
         Path image = folder.resolve(program.name() + target.ending());
         try {
@@ -94,7 +105,7 @@ public final class Builder {
             }
             Path stampFile = folder.resolve(program.name() + ".stamp");
             boolean same = Files.exists(image) && Files.exists(stampFile)
-                    && Files.readString(stampFile).lines().findFirst().orElse("").equals(sha256(stamp + sha256(Files.readAllBytes(image))));
+                    && isOurs(Files.readString(stampFile).lines().findFirst().orElse(""), "image", stamp + sha256(Files.readAllBytes(image)));
             Image.Sizes sizes;
             if (same) {
                 log.accept("Unchanged since the last build: " + image.getFileName());
@@ -106,7 +117,7 @@ public final class Builder {
                 run(link, sources);
                 Files.move(folder.resolve(image.getFileName() + ".new"), image, StandardCopyOption.REPLACE_EXISTING);
                 sizes = measured(sources);
-                Files.writeString(stampFile, sha256(stamp + sha256(Files.readAllBytes(image))) + "\n" + sizes.code() + " " + sizes.data() + " " + sizes.zeroed() + " " + sizes.stack() + "\n");
+                Files.writeString(stampFile, tag("image", stamp + sha256(Files.readAllBytes(image))) + "\n" + sizes.code() + " " + sizes.data() + " " + sizes.zeroed() + " " + sizes.stack() + "\n");
                 log.accept("Built " + image.getFileName());
             }
             byte[] bytes = Files.readAllBytes(image);
@@ -136,13 +147,13 @@ public final class Builder {
         String stamp = sha256(made.toString());
         Path object = folder.resolve(object(file));
         Path stampFile = folder.resolve(object(file) + ".stamp");
-        if (Files.exists(object) && Files.exists(stampFile) && Files.readString(stampFile).equals(stamp + " " + sha256(Files.readAllBytes(object)))) {
+        if (Files.exists(object) && Files.exists(stampFile) && isOurs(Files.readString(stampFile), "object", stamp + " " + sha256(Files.readAllBytes(object)))) {
             return false;
         }
         Files.deleteIfExists(stampFile);
         log.accept(String.join(" ", command));
         run(command, sources);
-        Files.writeString(stampFile, stamp + " " + sha256(Files.readAllBytes(object)));
+        Files.writeString(stampFile, tag("object", stamp + " " + sha256(Files.readAllBytes(object))));
         return true;
     }
 
@@ -187,6 +198,15 @@ public final class Builder {
     private static Image.Sizes sizes(String stamp) {
         String[] n = stamp.lines().skip(1).findFirst().orElse("0 0 0 0").split(" ");
         return new Image.Sizes(Long.parseLong(n[0]), Long.parseLong(n[1]), Long.parseLong(n[2]), Long.parseLong(n[3]));
+    }
+
+    /** A stamp is a tag of this user's key: what came with a project, or was put there by somebody else, is compiled again. */
+    private static String tag(String purpose, String what) {
+        return UserKey.get().tag("build " + purpose, what.getBytes(StandardCharsets.UTF_8));
+    }
+
+    private static boolean isOurs(String tag, String purpose, String what) {
+        return UserKey.get().accepts(tag.strip(), "build " + purpose, what.getBytes(StandardCharsets.UTF_8));
     }
 
     /** SHA-256 of a text in hexadecimal. */

@@ -1,6 +1,7 @@
 package boldanvil.core.build;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -36,7 +37,7 @@ public final class Toolchain {
      */
     static Outcome run(List<String> command, Path folder, BooleanSupplier cancelled) {
         try {
-            Path log = Files.createTempFile("bold-anvil", ".log");
+            Path log = TemporaryFiles.file("tool", ".log");
             try {
                 Process p = new ProcessBuilder(command).directory(folder.toFile()).redirectErrorStream(true)
                         .redirectOutput(log.toFile()).redirectInput(ProcessBuilder.Redirect.from(new java.io.File("/dev/null")))

@@ -14,6 +14,8 @@ public final class Xcp {
     public static final int DISCONNECT = 0xFE;
     public static final int GET_STATUS = 0xFD;
     public static final int GET_ID = 0xFA;
+    public static final int GET_SEED = 0xF8;
+    public static final int UNLOCK = 0xF7;
     public static final int SET_MTA = 0xF6;
     public static final int UPLOAD = 0xF5;
     public static final int SHORT_UPLOAD = 0xF4;
@@ -56,6 +58,9 @@ public final class Xcp {
     public static final int ERR_CMD_SYNTAX = 0x21;
     public static final int ERR_OUT_OF_RANGE = 0x22;
     public static final int ERR_ACCESS_DENIED = 0x24;
+    /** The resource is protected and not unlocked. */
+    public static final int ERR_ACCESS_LOCKED = 0x25;
+    public static final int ERR_DAQ_ACTIVE = 0x11;
     public static final int ERR_PAGE_NOT_VALID = 0x26;
     public static final int ERR_MEMORY_OVERFLOW = 0x30;
     public static final int ERR_SEQUENCE = 0x29;
@@ -102,6 +107,8 @@ public final class Xcp {
             case ERR_CMD_SYNTAX -> "the command is malformed";
             case ERR_OUT_OF_RANGE -> "an address or value is out of range";
             case ERR_ACCESS_DENIED -> "access is denied";
+            case ERR_ACCESS_LOCKED -> "access is locked; the key is missing or wrong";
+            case ERR_DAQ_ACTIVE -> "measurement is running";
             case ERR_PAGE_NOT_VALID -> "there is no such page of parameters";
             case ERR_SEQUENCE -> "the commands are out of order";
             case ERR_MEMORY_OVERFLOW -> "its memory does not suffice";

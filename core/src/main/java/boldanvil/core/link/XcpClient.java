@@ -84,15 +84,16 @@ public final class XcpClient implements AutoCloseable {
     private long wraps;
 
     /** Connects to a device on this machine. */
-    public XcpClient(String place, int port) {
-        this(place, new InetSocketAddress(InetAddress.getLoopbackAddress(), port));
+    public XcpClient(String place, int port, String token) {
+        this(place, new InetSocketAddress(InetAddress.getLoopbackAddress(), port), token);
     }
 
     /**
      * @param place how findings name the device
-     * @throws FindingException when nobody answers
+     * @param token the rig's token, from which the keys to the device follow
+     * @throws FindingException when nobody answers, or the device refuses the key
      */
-    public XcpClient(String place, InetSocketAddress address) {
+    public XcpClient(String place, InetSocketAddress address, String token) {
         this.place = place;
         try {
             socket = new Socket();
@@ -101,6 +102,8 @@ public final class XcpClient implements AutoCloseable {
             var in = new DataInputStream(new BufferedInputStream(socket.getInputStream(), 1 << 16));
             Thread.ofPlatform().daemon().name("xcp " + place).start(() -> receive(in));
             greet();
+            unlock(XcpAccess.CALIBRATION, token);
+            unlock(XcpAccess.MEASUREMENT, token);
             byte[] clock = command(Xcp.GET_DAQ_RESOLUTION_INFO);
             timestampNanos = switch (clock[5] >> 4 & 0xF) {
                 case 0 -> 1;
@@ -123,6 +126,12 @@ public final class XcpClient implements AutoCloseable {
             }
             throw e;
         }
+    }
+
+    private void unlock(int resource, String token) {
+        byte[] r = command(Xcp.GET_SEED, 0, resource);
+        byte[] key = XcpAccess.key(token, resource, java.util.Arrays.copyOfRange(r, 2, r.length));
+        command(ByteBuffer.allocate(2 + key.length).put((byte) Xcp.UNLOCK).put((byte) key.length).put(key).array());
     }
 
     /** What to do when the connection is lost; called once, on the client's own thread. */
@@ -356,6 +365,11 @@ public final class XcpClient implements AutoCloseable {
             at += types.size();
         } while (at < variables.size());
         return tables;
+    }
+
+    /** Shows the device that somebody is there; it drops masters that are not heard of for long. */
+    public void keepAlive() {
+        command(Xcp.GET_STATUS);
     }
 
     /** Returns when everything measured before has arrived. */

@@ -37,11 +37,15 @@ public final class XcpProgrammer implements AutoCloseable {
      * @param board name of its board
      * @param firmware version of what answers
      * @param image hash of the sources of the image it holds; empty for none
+     * @param digest SHA-256 of the image it holds; empty for none
      */
-    public record Identity(String board, String serial, String firmware, String image) {}
+    public record Identity(String board, String serial, String firmware, String image, String digest) {}
 
-    /** @param place how findings name the device */
-    public XcpProgrammer(String place, InetSocketAddress address) {
+    /**
+     * @param place how findings name the device
+     * @param token the rig's token, from which the key to programming follows
+     */
+    public XcpProgrammer(String place, InetSocketAddress address, String token) {
         this.place = place;
         try {
             Connections.open(socket, address, ANSWER_MILLIS);
@@ -54,6 +58,9 @@ public final class XcpProgrammer implements AutoCloseable {
         }
         try {
             command(Xcp.CONNECT, 0);
+            byte[] r = command(Xcp.GET_SEED, 0, XcpAccess.PROGRAMMING);
+            byte[] key = XcpAccess.key(token, XcpAccess.PROGRAMMING, java.util.Arrays.copyOfRange(r, 2, r.length));
+            command(ByteBuffer.allocate(2 + key.length).put((byte) Xcp.UNLOCK).put((byte) key.length).put(key).array());
         } catch (FindingException e) {
             close();
             throw e;
@@ -125,8 +132,8 @@ public final class XcpProgrammer implements AutoCloseable {
         byte[] r = command(Xcp.GET_ID, 0);
         int length = ByteBuffer.wrap(r).order(ByteOrder.LITTLE_ENDIAN).getInt(4);
         byte[] text = command(Xcp.UPLOAD, Math.clamp(length, 0, 250));
-        String[] f = (new String(text, 1, text.length - 1, StandardCharsets.UTF_8) + ";;; ").split(";");
-        return new Identity(f[0], f[1], f[2], f[3].strip());
+        String[] f = (new String(text, 1, text.length - 1, StandardCharsets.UTF_8) + ";;;; ").split(";");
+        return new Identity(f[0], f[1], f[2], f[3].strip(), f[4].strip());
     }
 
     /** The link's round trip in seconds: the median of a few questions. */

@@ -17,6 +17,10 @@ public interface Instance {
     /** Takes the continuous states to the next tick. */
     void advance();
 
+    /** The run is over: outputs of a device go to their safe state. Models keep theirs. */
+    default void end() {
+    }
+
     /** The value of a slot; every type fits a double exactly. */
     double get(Slot slot);
 

@@ -110,6 +110,20 @@ public final class Dimension {
         return below.isEmpty() ? top : top + "/" + (divisors > 1 ? "(" + below + ")" : below);
     }
 
+    /** The SI unit as it is written behind a number in an expression, {@code m·s^-2}; empty for a pure number. */
+    public String factors() {
+        var text = new StringBuilder();
+        for (int i = 0; i < powers.length; i++) {
+            if (Math.abs(powers[i]) > SAME) {
+                if (powers[i] != Math.rint(powers[i]) || Math.abs(powers[i]) > 9) {
+                    return "";
+                }
+                text.append(text.isEmpty() ? "" : "·").append(BASE[i]).append(powers[i] == 1 ? "" : "^" + (long) powers[i]);
+            }
+        }
+        return text.toString();
+    }
+
     /** What it is and its SI unit, in words: {@code a length (m)}. */
     public String label() {
         String[] known = NAMED.get(this);

@@ -246,6 +246,12 @@ public final class Conductor {
         tick++;
     }
 
+    /** Ends the run: devices go to their safe state, and what they are wired to sees it. */
+    public void end() {
+        members.forEach(m -> m.instance().end());
+        move();
+    }
+
     private void move() {
         for (Move m : moves) {
             m.to().set(m.in(), m.from().get(m.out()));

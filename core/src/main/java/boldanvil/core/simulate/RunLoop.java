@@ -1,5 +1,6 @@
 package boldanvil.core.simulate;
 
+import java.util.Optional;
 import java.util.concurrent.locks.LockSupport;
 
 /**
@@ -22,6 +23,7 @@ public final class RunLoop implements Runnable {
     private volatile long now;
     private volatile int overruns;
     private volatile double drift;
+    private volatile Throwable failure;
 
     /**
      * @param endNanos virtual time at which to stop; {@link Long#MAX_VALUE} for never
@@ -38,8 +40,24 @@ public final class RunLoop implements Runnable {
         this.everyChunk = everyChunk;
     }
 
+    /** Runs until the end, or until something fails; either way the run ends in the safe state. */
     @Override
     public void run() {
+        try {
+            ticks();
+        } catch (RuntimeException | LinkageError | StackOverflowError e) {
+            failure = e;
+        } finally {
+            try {
+                conductor.end();
+            } catch (RuntimeException e) {
+                failure = failure == null ? e : failure;
+            }
+            everyChunk.run();
+        }
+    }
+
+    private void ticks() {
         long wallStart = System.nanoTime();
         long settled = wallStart + SETTLING_NANOS;
         long virtualStart = conductor.nowNanos();
@@ -73,7 +91,11 @@ public final class RunLoop implements Runnable {
                 }
             }
         }
-        everyChunk.run();
+    }
+
+    /** What ended the run before its time, apart from being stopped and from a limit; empty for nothing. */
+    public Optional<Throwable> failure() {
+        return Optional.ofNullable(failure);
     }
 
     private long ahead(long virtual, long wallStart) {
