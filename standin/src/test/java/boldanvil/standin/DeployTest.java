@@ -16,6 +16,7 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceFault;
 import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.link.Xcp;
 import boldanvil.core.link.XcpProgrammer;
 import java.io.IOException;
 import java.net.InetAddress;
@@ -72,8 +73,8 @@ class DeployTest {
     void anImageIsDownloadedVerifiedAndKept() throws IOException {
         Path kept = folder.resolve("swage.flash");
         var device = new Device(SWAGE, kept);
-        try (var server = new BootServer(device); var p = new XcpProgrammer("here", at(server))) {
-            assertThat(p.identity()).isEqualTo(new XcpProgrammer.Identity("swage32", device.serial(), "1.1", ""));
+        try (var server = new BootServer(device, "token"); var p = new XcpProgrammer("here", at(server), "token")) {
+            assertThat(p.identity()).isEqualTo(new XcpProgrammer.Identity("swage32", device.serial(), "1.1", "", ""));
             double[] share = {0};
             p.download(IMAGE, s -> share[0] = s, () -> false);
             p.verify(IMAGE);
@@ -97,10 +98,10 @@ class DeployTest {
     void aFaultIsToldWithinTwoSecondsAndTheDeviceDoesNotRun(DeviceFault fault, String word) throws IOException {
         var device = new Device(SWAGE);
         device.fault(fault);
-        try (var server = new BootServer(device)) {
+        try (var server = new BootServer(device, "token")) {
             long begin = System.nanoTime();
             assertThatThrownBy(() -> {
-                try (var p = new XcpProgrammer("here", at(server))) {
+                try (var p = new XcpProgrammer("here", at(server), "token")) {
                     p.download(IMAGE, _ -> { }, () -> false);
                     p.verify(IMAGE);
                 }
@@ -114,7 +115,7 @@ class DeployTest {
                 assertThat(device.digest()).isEmpty();
             }
             device.fault(DeviceFault.NONE);
-            try (var p = new XcpProgrammer("here", at(server))) {
+            try (var p = new XcpProgrammer("here", at(server), "token")) {
                 p.download(IMAGE, _ -> { }, () -> false);
                 p.verify(IMAGE);
             }
@@ -122,9 +123,49 @@ class DeployTest {
     }
 
     @Test
+    void withoutTheRigsTokenNothingIsWritten() throws IOException {
+        var device = new Device(SWAGE);
+        try (var server = new BootServer(device, "token")) {
+            assertThatThrownBy(() -> new XcpProgrammer("here", at(server), "another")).isInstanceOf(FindingException.class);
+            try (var raw = new java.net.Socket(InetAddress.getLoopbackAddress(), server.port())) {
+                raw.setSoTimeout(5_000);
+                var in = new java.io.DataInputStream(raw.getInputStream());
+                for (byte[] command : new byte[][] {{(byte) Xcp.PROGRAM_START}, {(byte) Xcp.PROGRAM_CLEAR, 0, 0, 0, 1, 0, 0, 0}, {(byte) Xcp.PROGRAM, 1, 7},
+                    {(byte) Xcp.BUILD_CHECKSUM, 0, 0, 0, 1, 0, 0, 0}, {(byte) Xcp.GET_ID, 0}}) {
+                    Xcp.write(raw.getOutputStream(), command, 0);
+                    assertThat(Xcp.read(in)).containsExactly((byte) Xcp.ERROR, (byte) Xcp.ERR_ACCESS_LOCKED);
+                }
+                // A master that unlocks nothing is dropped, so that it keeps nobody else out.
+                assertThat(raw.getInputStream().read()).isEqualTo(-1);
+            }
+            assertThat(device.flash()).isEmpty();
+            try (var p = new XcpProgrammer("here", at(server), "token")) {
+                assertThat(p.identity().board()).isEqualTo("swage32");
+            }
+        }
+    }
+
+    @Test
+    void aFlashFileThatThisUserDidNotWriteIsTakenForEmpty() throws IOException {
+        Path kept = folder.resolve("foreign.flash");
+        byte[] foreign = java.util.Arrays.copyOf("b".repeat(64).getBytes(java.nio.charset.StandardCharsets.US_ASCII), 64 + IMAGE.length);
+        System.arraycopy(IMAGE, 0, foreign, 64, IMAGE.length);
+        Files.write(kept, foreign);
+        assertThat(new Device(SWAGE, kept).digest()).isEmpty();
+        var own = new Device(SWAGE, kept);
+        own.erase(IMAGE.length);
+        own.program(0, IMAGE);
+        own.note("c".repeat(64));
+        byte[] all = Files.readAllBytes(kept);
+        all[all.length - 1] ^= 1;
+        Files.write(kept, all);
+        assertThat(new Device(SWAGE, kept).digest()).isEmpty();
+    }
+
+    @Test
     void whatDoesNotFitOrIsOutOfOrderIsRefused() throws IOException {
         var device = new Device(Boards.shipped().find("clinker16").orElseThrow());
-        try (var server = new BootServer(device); var p = new XcpProgrammer("here", at(server))) {
+        try (var server = new BootServer(device, "token"); var p = new XcpProgrammer("here", at(server), "token")) {
             assertThatThrownBy(() -> p.download(new byte[70_000], _ -> { }, () -> false)).hasMessageContaining("memory does not suffice").hasMessageContaining("more flash");
             assertThatThrownBy(() -> p.verify(IMAGE)).hasMessageContaining("out of range");
             assertThatThrownBy(() -> p.download(IMAGE, _ -> { }, () -> true)).hasMessageContaining("cancelled");
@@ -134,10 +175,10 @@ class DeployTest {
     @Test
     void nobodyListensAtAll() throws IOException {
         int port;
-        try (var server = new BootServer(new Device(SWAGE))) {
+        try (var server = new BootServer(new Device(SWAGE), "token")) {
             port = server.port();
         }
-        assertThatThrownBy(() -> new XcpProgrammer("here", new InetSocketAddress(InetAddress.getLoopbackAddress(), port))).hasMessageContaining("does not answer");
+        assertThatThrownBy(() -> new XcpProgrammer("here", new InetSocketAddress(InetAddress.getLoopbackAddress(), port), "token")).hasMessageContaining("does not answer");
     }
 
     private static Project demo(boolean safe) {

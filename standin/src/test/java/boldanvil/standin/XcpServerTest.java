@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.link.Xcp;
+import boldanvil.core.link.XcpAccess;
 import boldanvil.core.link.XcpClient;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
@@ -23,6 +24,7 @@ import java.net.Socket;
 import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.List;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.CountDownLatch;
@@ -45,7 +47,7 @@ class XcpServerTest {
 
     @BeforeEach
     void open() throws IOException {
-        server = new XcpServer(program, instance, Runnable::run, true);
+        server = new XcpServer(program, instance, Runnable::run, true, "token");
     }
 
     @AfterEach
@@ -74,7 +76,7 @@ class XcpServerTest {
 
     @Test
     void valuesAreReadAndWritten() {
-        try (var client = new XcpClient("dev", server.port())) {
+        try (var client = new XcpClient("dev", server.port(), "token")) {
             assertThat(client.identify()).contains("Bold Anvil stand-in").contains("Part dev");
             var t = tunable("t");
             assertThat(client.read(address(t), Type.FLOAT64)).isEqualTo(2.5);
@@ -87,7 +89,7 @@ class XcpServerTest {
 
     @Test
     void onlyTunablesCanBeWritten() {
-        try (var client = new XcpClient("dev", server.port())) {
+        try (var client = new XcpClient("dev", server.port(), "token")) {
             var state = program.slots().stream().filter(s -> s.role() == Slot.Role.STATE && s != program.fault()).findFirst().orElseThrow();
             assertThatThrownBy(() -> client.write(address(state), state.type(), 1)).isInstanceOf(FindingException.class)
                     .hasMessageContaining("access is denied");
@@ -103,7 +105,7 @@ class XcpServerTest {
     void measurementBringsEverySampleWithItsTime() {
         record Sample(int signal, long nanos, double value) {}
         var seen = new ConcurrentLinkedQueue<Sample>();
-        try (var client = new XcpClient("dev", server.port())) {
+        try (var client = new XcpClient("dev", server.port(), "token")) {
             var b = program.tap("b").orElseThrow().slot();
             var c = program.tap("c").orElseThrow().slot();
             client.measure(List.of(list(1, 1, b), list(2, 1, c), list(1, 10, b)), (s, nanos, v) -> seen.add(new Sample(s, nanos, v[0])));
@@ -126,7 +128,7 @@ class XcpServerTest {
         var seen = new ConcurrentLinkedQueue<double[]>();
         var t = tunable("t");
         var many = new XcpClient.MeasureList(1, 1, java.util.Collections.nCopies(500, new XcpClient.Variable(address(t), Type.FLOAT64)));
-        try (var client = new XcpClient("dev", server.port())) {
+        try (var client = new XcpClient("dev", server.port(), "token")) {
             client.measure(List.of(many), (_, _, v) -> seen.add(v.clone()));
             tick(0);
             tick(1);
@@ -141,7 +143,7 @@ class XcpServerTest {
         var times = new ConcurrentLinkedQueue<Long>();
         var b = program.tap("b").orElseThrow().slot();
         long wrap = (1L << 32) * 1_000;
-        try (var client = new XcpClient("dev", server.port())) {
+        try (var client = new XcpClient("dev", server.port(), "token")) {
             client.measure(List.of(list(1, 1, b)), (_, nanos, _) -> times.add(nanos));
             server.event(1, wrap - 2_000_000);
             server.event(1, wrap + 3_000_000);
@@ -153,7 +155,7 @@ class XcpServerTest {
     @Test
     void aLostDeviceIsNoticed() throws Exception {
         var lost = new CountDownLatch(1);
-        try (var client = new XcpClient("dev", server.port())) {
+        try (var client = new XcpClient("dev", server.port(), "token")) {
             client.onLost(lost::countDown);
             server.close();
             assertThat(lost.await(5, TimeUnit.SECONDS)).isTrue();
@@ -166,7 +168,7 @@ class XcpServerTest {
     void nobodyThereIsAFinding() {
         int port = server.port();
         server.close();
-        assertThatThrownBy(() -> new XcpClient("dev", port)).isInstanceOf(FindingException.class).hasMessageContaining("does not answer");
+        assertThatThrownBy(() -> new XcpClient("dev", port, "token")).isInstanceOf(FindingException.class).hasMessageContaining("does not answer");
     }
 
     @Test
@@ -181,7 +183,7 @@ class XcpServerTest {
                     // The test looks at the other end.
                 }
             });
-            assertThatThrownBy(() -> new XcpClient("dev", nonsense.getLocalPort())).isInstanceOf(FindingException.class);
+            assertThatThrownBy(() -> new XcpClient("dev", nonsense.getLocalPort(), "token")).isInstanceOf(FindingException.class);
         }
     }
 
@@ -198,6 +200,48 @@ class XcpServerTest {
         return Xcp.read(new DataInputStream(s.getInputStream()));
     }
 
+    private void unlock(Socket s, int resource) throws IOException {
+        byte[] seed = raw(s, 0xF8, 0, resource);
+        assertThat(seed).hasSize(2 + XcpAccess.SEED_BYTES);
+        byte[] key = XcpAccess.key("token", resource, Arrays.copyOfRange(seed, 2, seed.length));
+        int[] command = new int[2 + key.length];
+        command[0] = 0xF7;
+        command[1] = key.length;
+        for (int i = 0; i < key.length; i++) {
+            command[2 + i] = key[i];
+        }
+        assertThat(raw(s, command)[0]).isEqualTo((byte) 0xFF);
+    }
+
+    @Test
+    void aWrongKeyEndsTheConnection() {
+        assertThatThrownBy(() -> new XcpClient("dev", server.port(), "another")).isInstanceOf(FindingException.class);
+        try (var client = new XcpClient("dev", server.port(), "token")) {
+            assertThat(client.isOpen()).isTrue();
+        }
+    }
+
+    @Test
+    void listsDoNotChangeWhileTheyRunAndStayWithinAPacket() throws IOException {
+        try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
+            unlock(s, XcpAccess.MEASUREMENT);
+            int at = address(tunable("t"));
+            assertThat(raw(s, 0xD5, 0, 1, 0)[0]).isEqualTo((byte) 0xFF);
+            assertThat(raw(s, 0xD4, 0, 0, 0, 1)[0]).isEqualTo((byte) 0xFF);
+            assertThat(raw(s, 0xE2, 0, 0, 0, 0, 0)[0]).isEqualTo((byte) 0xFF);
+            int[] write = {0xE1, 0xFF, 8, 0, at, at >> 8, 0, 0};
+            byte[] answer = raw(s, write);
+            for (int i = 0; i < 200 && answer[0] == (byte) 0xFF; i++) {
+                answer = raw(s, write);
+            }
+            assertThat(answer).containsExactly((byte) 0xFE, (byte) Xcp.ERR_MEMORY_OVERFLOW);
+            assertThat(raw(s, 0xE0, 0x10, 0, 0, 1, 0, 1, 0)[0]).isEqualTo((byte) 0xFF);
+            assertThat(raw(s, 0xDE, 1, 0, 0)[0]).isEqualTo((byte) 0xFF);
+            assertThat(raw(s, write)).containsExactly((byte) 0xFE, (byte) Xcp.ERR_DAQ_ACTIVE);
+            assertThat(raw(s, 0xD5, 0, 1, 0)).containsExactly((byte) 0xFE, (byte) Xcp.ERR_DAQ_ACTIVE);
+        }
+    }
+
     @Test
     void theWireFormatIsThatOfTheStandard() throws IOException {
         try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
@@ -206,6 +250,10 @@ class XcpServerTest {
             assertThat(connect[0]).isEqualTo((byte) 0xFF);
             assertThat(connect[1] & 0x05).as("calibration and measurement").isEqualTo(0x05);
             assertThat(ByteBuffer.wrap(connect).order(ByteOrder.LITTLE_ENDIAN).getShort(4)).isEqualTo((short) Xcp.MAX_DTO);
+            assertThat(raw(s, 0xD5, 0, 1, 0)).as("locked").containsExactly((byte) 0xFE, (byte) Xcp.ERR_ACCESS_LOCKED);
+            unlock(s, XcpAccess.CALIBRATION);
+            unlock(s, XcpAccess.MEASUREMENT);
+            assertThat(raw(s, 0xFD)[2]).as("nothing is locked any more").isZero();
             assertThat(raw(s, 0xC0)).containsExactly((byte) 0xFE, (byte) Xcp.ERR_CMD_UNKNOWN);
             assertThat(raw(s, 0xF4)).containsExactly((byte) 0xFE, (byte) Xcp.ERR_CMD_SYNTAX);
             assertThat(raw(s, 0xE2, 0, 9, 0, 0, 0)).as("no such list").containsExactly((byte) 0xFE, (byte) Xcp.ERR_CMD_SYNTAX);
@@ -241,7 +289,7 @@ class XcpServerTest {
     @Test
     void severalValuesTakeEffectTogether() throws Exception {
         var pending = new ConcurrentLinkedQueue<Runnable>();
-        try (var slow = new XcpServer(program, instance, pending::add, true); var client = new XcpClient("dev", slow.port())) {
+        try (var slow = new XcpServer(program, instance, pending::add, true, "token"); var client = new XcpClient("dev", slow.port(), "token")) {
             var t = tunable("t");
             var flag = tunable("flag");
             client.write(List.of(new XcpClient.Write(address(t), t.type(), 7), new XcpClient.Write(address(flag), flag.type(), 0)));
@@ -269,7 +317,7 @@ class XcpServerTest {
             Thread.ofPlatform().daemon().start(() -> serve(fake, packets));
             var seen = new ConcurrentLinkedQueue<Long>();
             var list = new XcpClient.MeasureList(1, 1, java.util.Collections.nCopies(180, new XcpClient.Variable(0, Type.FLOAT64)));
-            try (var client = new XcpClient("dev", fake.getLocalPort())) {
+            try (var client = new XcpClient("dev", fake.getLocalPort(), "token")) {
                 client.measure(List.of(list), (_, nanos, _) -> seen.add(nanos));
                 client.drain();
                 assertThat(seen).containsExactly(100_000L, 300_000L);
