@@ -4,6 +4,7 @@ import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Variable;
+import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Formula;
@@ -153,7 +154,7 @@ public final class Sweep {
             return List.of();
         }
         List<String> lines = new ArrayList<>();
-        List<String> head = new ArrayList<>(first.point().keySet());
+        List<String> head = new ArrayList<>(first.point().keySet().stream().map(Escape::csvText).toList());
         for (var c : first.courses()) {
             String unit = c.unit().isEmpty() ? "" : " [" + c.unit() + "]";
             for (var m : Measure.values()) {

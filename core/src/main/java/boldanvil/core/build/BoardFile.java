@@ -282,7 +282,7 @@ final class BoardFile {
 
     /** A comment with the terminal's way. */
     private String where(Terminal x) {
-        return " /* " + CText.comment(x.path()) + ": " + channel(x).id() + ", pin " + String.join(",", setup.pins(x)) + " */";
+        return " /* " + CText.comment(x.path() + ": " + channel(x).id() + ", pin " + String.join(",", setup.pins(x))) + " */";
     }
 
     private static String access(Port p) {

@@ -7,6 +7,7 @@ import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.c.CText;
 import boldanvil.core.c.IntegratorGuide;
+import boldanvil.core.escape.Escape;
 import boldanvil.core.frame.CanMessage;
 import boldanvil.core.frame.Dbc;
 import boldanvil.core.program.Layout;
@@ -79,7 +80,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
         files.add(resource("loop_start.c"));
         files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS", Integer.toString(inputs),
                 "UART", "0x" + Long.toHexString(board.emulator().serialAddress()))));
-        files.add(filled("image.ld", Map.of("BOARD", board.title(), "FLASH", "0x" + Long.toHexString(memory.flashAddress()), "FLASHBYTES", Long.toString(memory.flashBytes()),
+        files.add(filled("image.ld", Map.of("BOARD", Escape.cComment(board.title()), "FLASH", "0x" + Long.toHexString(memory.flashAddress()), "FLASHBYTES", Long.toString(memory.flashBytes()),
                 "RAM", "0x" + Long.toHexString(memory.ramAddress()), "RAMBYTES", Long.toString(memory.ramBytes()), "STACKBYTES", Long.toString(memory.stackBytes()))));
         files.add(IntegratorGuide.of(program));
         return new Sources(files, List.of(program.name() + ".c", "loop_main.c", "loop_start.c"));
@@ -102,7 +103,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
 
     private static CFile makefile(Program program, List<String> compiled) {
         var t = new CText();
-        t.line("# Builds " + program.title() + ".").line("CC ?= gcc")
+        t.line("# Builds " + Escape.hashComment(program.title()) + ".").line("CC ?= gcc")
                 .line("CFLAGS ?= " + String.join(" ", FLAGS) + " -fPIC")
                 .line("SOURCES = " + String.join(" ", compiled)).line("OBJECTS = $(SOURCES:.c=.o)").line("")
                 .line(program.name() + ".so: $(OBJECTS)").line("\t$(CC) -shared -o $@ $(OBJECTS) -lm").line("")
@@ -113,10 +114,10 @@ public record Sources(List<CFile> files, List<String> compiled) {
 
     private static CFile cmake(Program program, List<String> compiled) {
         var t = new CText();
-        t.line("# Builds " + program.title() + ".").line("cmake_minimum_required(VERSION 3.13)").line("project(" + program.name() + " C)")
-                .line("link_libraries(m)").line("add_library(" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
-                .line("set_target_properties(" + program.name() + " PROPERTIES PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
-                .line("target_compile_options(" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size())) + ")");
+        t.line("# Builds " + Escape.hashComment(program.title()) + ".").line("cmake_minimum_required(VERSION 3.13)").line("project(" + program.name() + " C)")
+                .line("link_libraries(m)").line("add_library(part_" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
+                .line("set_target_properties(part_" + program.name() + " PROPERTIES OUTPUT_NAME " + program.name() + " PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
+                .line("target_compile_options(part_" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size())) + ")");
         return t.file("CMakeLists.txt");
     }
 

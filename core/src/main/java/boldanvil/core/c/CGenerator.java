@@ -290,7 +290,7 @@ public final class CGenerator {
 
     private void declaration(CText t, Slot s, String declarator) {
         t.at(s.path()).line(CExpressions.type(s.type()) + " " + declarator + "; /* "
-                + CText.comment(s.path()) + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s) + " */").at(null);
+                + CText.comment(s.path() + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s)) + " */").at(null);
     }
 
     private String note(Slot s) {

@@ -1,5 +1,6 @@
 package boldanvil.core.c;
 
+import boldanvil.core.escape.Escape;
 import java.util.Map;
 import java.util.TreeMap;
 
@@ -11,7 +12,9 @@ public final class CText {
     private int depth;
     private String place;
 
-    public CText line(String s) {
+    public CText line(String given) {
+        // Whatever stands in the line, it is one line.
+        String s = given.startsWith("\t") ? "\t" + Escape.line(given.substring(1)) : Escape.line(given);
         if (!s.isEmpty()) {
             text.append("    ".repeat(depth)).append(s);
         }
@@ -58,6 +61,6 @@ public final class CText {
 
     /** A text that cannot end a comment early. */
     public static String comment(String s) {
-        return s.replace("*/", "* /").replace("/*", "/ *").replace("\n", " ");
+        return Escape.cComment(s);
     }
 }

@@ -1,5 +1,6 @@
 package boldanvil.core.c;
 
+import boldanvil.core.escape.Escape;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Layout;
@@ -30,7 +31,7 @@ public final class IntegratorGuide {
     private CFile write() {
         String n = program.name();
         double tick = program.tickNanos() / 1000.0;
-        t.line("# " + program.title()).line("").line("How to call `" + n + ".c`; the names are those of the diagram.").line("");
+        t.line("# " + Escape.markdown(program.title())).line("").line("How to call `" + n + ".c`; the names are those of the diagram.").line("");
         t.line("## Calls").line("```c").line("static " + CGenerator.contextType(program) + " c;").line("").line(n + "_init(&c);           /* once */")
                 .line("/* then every " + tick + " us: */").line("c.in.… = …;               /* inputs */").line(n + "_sample(&c);").line(n + "_step(&c);")
                 .line("… = c.out.…;              /* outputs */").line(n + "_advance(&c);").line("```").line("");
@@ -74,7 +75,7 @@ public final class IntegratorGuide {
     }
 
     private static String unit(Slot s) {
-        return s.unit().isEmpty() ? "–" : s.unit();
+        return s.unit().isEmpty() ? "–" : Escape.markdown(s.unit());
     }
 
     private void ports(String title, boolean inputs) {
@@ -85,7 +86,7 @@ public final class IntegratorGuide {
         for (Port p : program.ports()) {
             if (p.isInput() == inputs) {
                 String terminal = p.terminal() == null ? "" : ", " + p.terminal().label();
-                t.line("| `" + CGenerator.access("c", p.slot()) + "` | " + CExpressions.type(p.slot().type()) + " | " + unit(p.slot()) + " | " + p.path() + terminal + " |");
+                t.line("| `" + CGenerator.access("c", p.slot()) + "` | " + CExpressions.type(p.slot().type()) + " | " + unit(p.slot()) + " | " + Escape.markdown(p.path()) + terminal + " |");
             }
         }
         t.line("");
@@ -98,7 +99,7 @@ public final class IntegratorGuide {
         t.line("## Values that may be changed while running").line("| Member | Type | Unit | At the start | Range | On the diagram |").line("|---|---|---|---:|---|---|");
         for (Tunable u : program.tunables()) {
             t.line("| `" + CGenerator.access("c", u.slot()) + "` | " + CExpressions.type(u.slot().type()) + " | " + unit(u.slot()) + " | " + u.slot().initial() + " | "
-                    + range(u) + " | " + u.path() + " |");
+                    + range(u) + " | " + Escape.markdown(u.path()) + " |");
         }
         t.line("");
     }
@@ -115,7 +116,7 @@ public final class IntegratorGuide {
         }
         t.line("## Signals for measurement").line("| Member | Type | Unit | Bytes from the start of the context | Name |").line("|---|---|---|---:|---|");
         program.taps().forEach(tap -> t.line("| `" + CGenerator.access("c", tap.slot()) + "` | " + CExpressions.type(tap.slot().type()) + " | "
-                + (tap.unit().isEmpty() ? "–" : tap.unit()) + " | " + layout.offset(tap.slot()) + " | " + tap.name() + " |"));
+                + (tap.unit().isEmpty() ? "–" : Escape.markdown(tap.unit())) + " | " + layout.offset(tap.slot()) + " | " + Escape.markdown(tap.name()) + " |"));
         t.line("");
     }
 
@@ -132,7 +133,7 @@ public final class IntegratorGuide {
         }
         t.line("").line("| Place | Block |").line("|---:|---|");
         for (int i = 0; i < places.size(); i++) {
-            t.line("| " + (i + 1) + " | " + places.get(i) + " |");
+            t.line("| " + (i + 1) + " | " + Escape.markdown(places.get(i)) + " |");
         }
     }
 }

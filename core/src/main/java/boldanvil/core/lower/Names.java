@@ -1,5 +1,8 @@
 package boldanvil.core.lower;
 
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Map;
@@ -15,8 +18,28 @@ public final class Names {
             "fabs", "fabsf", "floor", "floorf", "ceil", "ceilf", "sqrt", "sqrtf", "nan", "infinity", "null", "offsetof", "errno",
             "double_t", "float_t", "int32_max", "int32_min", "huge_val");
 
+    /** Macros, types and functions of the C headers that generated code includes, for several compilers and editions of the language. */
+    private static final Set<String> OF_HEADERS = ofHeaders();
+    /** What the names of files and functions around a part begin with. */
+    private static final Set<String> TAKEN_BEGINNINGS = Set.of("ba_", "board_", "standin_", "loop_");
+    private static final Set<String> TAKEN = Set.of("ba", "board", "standin", "loop", "image", "main", "line_functions");
+
     private final Set<String> used = new HashSet<>(Set.of("fault"));
     private final Map<String, Integer> counts = new HashMap<>();
+
+    private static Set<String> ofHeaders() {
+        try (var in = Names.class.getResourceAsStream("reserved-in-c.txt")) {
+            return Set.copyOf(new String(in.readAllBytes(), StandardCharsets.UTF_8).lines().toList());
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    /** Whether a part can have this id, which begins the names of its files, types and functions. */
+    static boolean isFreeForPart(String id) {
+        return !OF_HEADERS.contains(id + "_t") && !TAKEN.contains(id)
+                && TAKEN_BEGINNINGS.stream().noneMatch(id::startsWith);
+    }
 
     /** A name as part of an address: letters, digits and underscores, as the sheet spells them. */
     public static String address(String name) {
@@ -39,7 +62,7 @@ public final class Names {
     /** An identifier like the wanted one that this program does not use yet. */
     String fresh(String wanted) {
         String base = address(wanted);
-        if (Character.isDigit(base.charAt(0)) || RESERVED.contains(base.toLowerCase(Locale.ROOT))) {
+        if (Character.isDigit(base.charAt(0)) || RESERVED.contains(base.toLowerCase(Locale.ROOT)) || OF_HEADERS.contains(base)) {
             base = "x_" + base;
         }
         if (base.length() > 55) {

@@ -25,6 +25,9 @@ public final class PartLowering {
             findings.add(Finding.error(part.id(), "The part's id is no identifier.",
                     "Use small letters, digits and underscores, beginning with a letter."));
         }
+        if (!Names.isFreeForPart(part.id())) {
+            findings.add(Finding.error(part.id(), "The id '" + part.id() + "' is a name of the C language or of a file beside the part.", "Choose another id for the part."));
+        }
         if (Type.labelled(part.real()) == null || !Type.labelled(part.real()).isFloat()) {
             findings.add(Finding.error(part.id() + " · real", "'" + part.real() + "' is no type of real numbers.",
                     "Choose float64 or float32."));

@@ -1,5 +1,6 @@
 package boldanvil.core.report;
 
+import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -155,7 +156,7 @@ public final class PlotFile {
         public void text(String s, double x, double y, double size, double align, String colour) {
             String anchor = align == 0 ? "start" : align == 1 ? "end" : "middle";
             out.append(String.format(Locale.ROOT, "<text x=\"%.1f\" y=\"%.1f\" font-size=\"%.1f\" text-anchor=\"%s\" fill=\"%s\">", x, y, size, anchor, colour))
-                    .append(s.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")).append("</text>\n");
+                    .append(Escape.xml(s)).append("</text>\n");
         }
 
         @Override

@@ -1,5 +1,6 @@
 package boldanvil.core.report;
 
+import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.FindingException;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -37,9 +38,9 @@ public record Table(String title, List<String> notes, List<String> columns, List
     public String csv() {
         var bytes = new ByteArrayOutputStream();
         try (var printer = new CSVPrinter(new OutputStreamWriter(bytes, StandardCharsets.UTF_8), CSVFormat.RFC4180)) {
-            printer.printRecord(columns);
+            printer.printRecord(columns.stream().map(Escape::csvText).toList());
             for (List<String> r : rows) {
-                printer.printRecord(r);
+                printer.printRecord(r.stream().map(Escape::csvText).toList());
             }
         } catch (IOException e) {
             throw new IllegalStateException(e);

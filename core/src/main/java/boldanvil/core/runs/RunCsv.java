@@ -1,5 +1,6 @@
 package boldanvil.core.runs;
 
+import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Unit;
 import boldanvil.core.quantity.Units;
@@ -41,7 +42,7 @@ public final class RunCsv {
     private static void print(RunData run, Appendable out) throws IOException {
         var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get());
         List<String> header = new ArrayList<>(List.of("time [s]"));
-        run.series().forEach(s -> header.add(s.unit().isEmpty() ? s.name() : s.name() + " [" + s.unit() + "]"));
+        run.series().forEach(s -> header.add(Escape.csvText(s.unit().isEmpty() ? s.name() : s.name() + " [" + s.unit() + "]")));
         csv.printRecord(header);
         rows(run, csv);
     }
