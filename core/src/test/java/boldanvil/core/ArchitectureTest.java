@@ -38,7 +38,7 @@ class ArchitectureTest {
         {"hdf5"},
         {"runs", "escape", "hdf5", "quantity", "finding"},
         {"measure", "runs", "quantity", "finding"},
-        {"drawing", "diagram", "finding"},
+        {"drawing", "files", "diagram", "finding"},
         {"report", "escape", "finding"},
         {"build", "escape", "user", "lower", "c", "board", "frame", "diagram", "program", "finding"},
         {"simulate", "lower", "program", "runs", "hdf5", "quantity", "finding"},

@@ -29,7 +29,14 @@ public final class CommandLineMain {
             err.flush();
             return 2;
         });
-        int status = line.execute(args);
+        int status;
+        try {
+            status = line.execute(args);
+        } catch (StackOverflowError | OutOfMemoryError e) {
+            err.println("error: bold-anvil: " + (e instanceof OutOfMemoryError ? "The memory of this program is used up." : "Something is nested too deep to be read.")
+                    + " Divide the work, or report the project.");
+            status = 2;
+        }
         out.flush();
         err.flush();
         return status;

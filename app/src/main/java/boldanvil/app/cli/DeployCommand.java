@@ -51,8 +51,15 @@ final class DeployCommand implements Callable<Integer> {
         Map<String, DeviceFault> played = new LinkedHashMap<>();
         faults.forEach((part, text) -> played.put(part, DeviceFault.labelled("--fault", text)));
         var options = new RunOptions(Long.MAX_VALUE, 1, List.of(), project.resolve("build"), played);
+        var read = ProjectReader.read(project);
+        if (standalone) {
+            DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name()) && (d.running() || d.connected())).findFirst().ifPresent(d -> {
+                throw FindingException.of("rig " + rig + " · " + d.part(), d.title() + " runs this rig already, in process " + d.process().pid() + ".",
+                        "End it with 'devices --stop " + d.process().pid() + "', or connect to it with 'run --attach'.");
+            });
+        }
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
-        try (var run = RigStarter.prepare(ProjectReader.read(project), rig, options, progress)) {
+        try (var run = RigStarter.prepare(read, rig, options, progress)) {
             if (!(run instanceof BenchRun bench)) {
                 throw FindingException.of("rig " + rig, "Every part of this rig is a model; there is nothing to deploy.", "Choose a rig with a device.");
             }

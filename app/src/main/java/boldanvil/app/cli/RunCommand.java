@@ -8,9 +8,11 @@ import boldanvil.core.bench.RunOptions;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.quantity.Units;
+import boldanvil.core.runs.FileRecording;
 import boldanvil.core.runs.RunExport;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -69,6 +71,10 @@ final class RunCommand implements Callable<Integer> {
         var read = ProjectReader.read(project);
         if (record != null) {
             Path parent = record.toAbsolutePath().getParent();
+            if (parent == null || Files.isDirectory(record)) {
+                throw FindingException.of("--record " + record, "This is a folder.", "Name a file.");
+            }
+            RunExport.require(record);
             if (!Files.isDirectory(parent) || !Files.isWritable(parent)) {
                 throw FindingException.of("--record " + record, "There is no folder '" + parent + "' to write to.",
                         "Make it, or name another file.");
@@ -83,6 +89,7 @@ final class RunCommand implements Callable<Integer> {
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
         try (LiveRun run = attach ? attach(read, options) : RigStarter.prepare(read, rig, options, progress)) {
             progress.step(attach ? "Measure for " + duration : "Run for " + duration + (realTime ? " in step with the wall clock" : " as fast as it can"));
+            var recording = record == null ? null : new FileRecording(run.store(), record);
             run.start();
             long begin = System.nanoTime();
             if (attach) {
@@ -93,25 +100,23 @@ final class RunCommand implements Callable<Integer> {
                 run.awaitEnd();
             }
             double wall = (System.nanoTime() - begin) / 1e9;
-            if (record != null) {
-                write(run);
+            if (recording != null) {
+                recording.close();
+                recording.trouble().ifPresent(f -> CommandLineMain.print(spec.commandLine().getErr(), List.of(f)));
             }
             report(run, wall);
             if (run.state() == LiveRun.State.LOST) {
                 throw new FindingException(run.findings());
             }
+            boolean failed = run.findings().stream().anyMatch(Finding::isError) || recording != null && recording.trouble().isPresent();
+            return failed ? 1 : 0;
         }
-        return 0;
     }
 
     private LiveRun attach(Project read, RunOptions options) {
         var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name())).findFirst()
                 .orElseThrow(() -> FindingException.of("rig " + rig, "The rig goes on nowhere by itself.", "Start it with 'deploy --standalone'; 'devices' lists what runs."));
         return RigStarter.attach(read, rig, options, found.process());
-    }
-
-    private void write(LiveRun run) {
-        RunExport.write(run.store(), record);
     }
 
     private void report(LiveRun run, double wall) {
@@ -136,7 +141,7 @@ final class RunCommand implements Callable<Integer> {
             out.println(new JsonMapper().writeValueAsString(result));
             return;
         }
-        out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %d overruns%n", run.seconds(), wall, run.overruns());
+        out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %d %s%n", run.seconds(), wall, run.overruns(), run.overruns() == 1 ? "overrun" : "overruns");
         for (int i = 0; i < run.store().columns().size(); i++) {
             var c = run.store().columns().get(i);
             out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), Units.fromSi(c.unit(), run.store().latest(i)), c.unit());

@@ -2,19 +2,21 @@ package boldanvil.core.drawing;
 
 import boldanvil.core.diagram.BenchLayout.Binding;
 import boldanvil.core.diagram.BenchLayout.Drawing;
+import boldanvil.core.files.SafeFile;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.io.StringReader;
 import java.io.StringWriter;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.function.ToDoubleFunction;
+import java.util.regex.Pattern;
 import javax.xml.XMLConstants;
 import javax.xml.parsers.DocumentBuilderFactory;
 import javax.xml.parsers.ParserConfigurationException;
@@ -34,6 +36,13 @@ public final class LiveDrawing {
     private static final long MAX_BYTES = 4 << 20;
     private static final int MAX_ELEMENTS = 50_000;
     private static final int MAX_DEPTH = 200;
+    /** Least length of a pattern of dashes, in units of the drawing. */
+    private static final double SHORTEST_DASHES = 0.5;
+    /** Farthest coordinate, in units of the drawing. */
+    private static final double FARTHEST = 1e5;
+    private static final Pattern NUMBER = Pattern.compile("[-+]?(?:[0-9]{1,30}(?:\\.[0-9]{0,30})?|\\.[0-9]{1,30})(?:[eE][-+]?[0-9]{1,4})?");
+    private static final Set<String> GEOMETRY = Set.of("x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "width", "height", "d", "points", "transform", "dx", "dy",
+            "stroke-width", "font-size");
 
     private final Document document;
     private final List<Bound> bound = new ArrayList<>();
@@ -53,18 +62,8 @@ public final class LiveDrawing {
      * @throws FindingException when the file is missing, too large or no SVG
      */
     public static LiveDrawing read(Path folder, Drawing drawing) {
-        Path file = folder.resolve(drawing.file()).normalize();
-        if (!file.startsWith(folder.normalize())) {
-            throw FindingException.of("bench · " + drawing.title(), "'" + drawing.file() + "' lies outside the project's folder.", "Copy the drawing into bench/.");
-        }
-        try {
-            if (Files.size(file) > MAX_BYTES) {
-                throw FindingException.of(file.toString(), "The drawing is larger than 4 MiB.", "Simplify it.");
-            }
-            return of(Files.readString(file), file.toString(), drawing.bindings());
-        } catch (IOException e) {
-            throw FindingException.of(file.toString(), "The drawing cannot be read: there is no such file, or it is no UTF-8 text.", "Check the path in bench/bench.json.");
-        }
+        Path file = SafeFile.within(folder, drawing.file());
+        return of(SafeFile.text(folder, file, MAX_BYTES), file.toString(), drawing.bindings());
     }
 
     /** @param place how findings name it */
@@ -128,6 +127,7 @@ public final class LiveDrawing {
         if (!e.getAttribute("id").isEmpty()) {
             byId.putIfAbsent(e.getAttribute("id"), e);
         }
+        harmless(e);
         var attributes = e.getAttributes();
         for (int i = attributes.getLength() - 1; i >= 0; i--) {
             Node a = attributes.item(i);
@@ -147,6 +147,51 @@ public final class LiveDrawing {
                 }
             }
         }
+    }
+
+    /**
+     * Takes out dashes that are far shorter than what they divide: a painter would draw millions of them. Coordinates are bounded as well, so
+     * that ordinary dashes stay few.
+     */
+    private static void harmless(Element e) {
+        e.removeAttribute("pathLength");
+        for (String a : List.of("stroke-dasharray", "style")) {
+            String value = e.getAttribute(a);
+            int at = a.equals("style") ? value.indexOf("stroke-dasharray") : 0;
+            if (!value.isEmpty() && at >= 0 && isTooFine(value.substring(at))) {
+                e.removeAttribute(a);
+            }
+        }
+        if (e.getLocalName().equals("style")) {
+            e.setTextContent(e.getTextContent().replaceAll("stroke-dash[a-z]{1,20}", "x-dash"));
+        }
+        var attributes = e.getAttributes();
+        for (int i = attributes.getLength() - 1; i >= 0; i--) {
+            Node a = attributes.item(i);
+            if (GEOMETRY.contains(a.getNodeName()) && isTooFar(a.getNodeValue())) {
+                e.removeAttribute(a.getNodeName());
+            }
+        }
+    }
+
+    private static boolean isTooFine(String dashes) {
+        double sum = 0;
+        int n = 0;
+        var m = NUMBER.matcher(dashes.length() > 400 ? dashes.substring(0, 400) : dashes);
+        while (m.find() && n++ < 32) {
+            sum += Math.abs(Double.parseDouble(m.group()));
+        }
+        return n > 0 && !(sum >= SHORTEST_DASHES);
+    }
+
+    private static boolean isTooFar(String numbers) {
+        var m = NUMBER.matcher(numbers);
+        while (m.find()) {
+            if (!(Math.abs(Double.parseDouble(m.group())) <= FARTHEST)) {
+                return true;
+            }
+        }
+        return false;
     }
 
     /** What does not fit between the drawing and its bindings. */

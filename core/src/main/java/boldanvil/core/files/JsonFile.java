@@ -114,6 +114,9 @@ public final class JsonFile {
 
     private static JsonNode parse(Path file, String place) {
         try {
+            if (Files.exists(file) && !Files.isRegularFile(file)) {
+                throw FindingException.of(place, "This is no regular file.", "Replace it by a file; folders, devices and pipes are not read.");
+            }
             long size = Files.size(file);
             if (size > MAX_BYTES) {
                 throw FindingException.of(place, "The file has " + (size >> 20) + " MiB; " + (MAX_BYTES >> 20)

@@ -12,6 +12,7 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -46,12 +47,13 @@ public final class ProjectReader {
     }
 
     private static Project read(Path folder, BiFunction<Path, String, JsonNode> json) {
+        completeSave(folder);
         Path file = folder.resolve("project.json");
         if (!Files.isRegularFile(file)) {
             throw FindingException.of(folder.toString(), "There is no project.json in this folder.",
                     "Name the folder of a project, such as demo/larkmere-lock.");
         }
-        JsonNode root = json.apply(file, "project");
+        JsonNode root = json.apply(checked(folder, file), "project");
         List<Part> parts = new ArrayList<>();
         for (JsonNode p : root.path("parts")) {
             parts.add(part(folder, p, json));
@@ -61,10 +63,37 @@ public final class ProjectReader {
                 bench(folder, json), boards(folder));
     }
 
+    /** A save that was interrupted is completed first; one that is just going on is waited for. */
+    private static void completeSave(Path folder) {
+        for (int i = 0; i < 40 && SavedFiles.isPending(folder); i++) {
+            try (var lock = ProjectLock.tryTake(folder, "a reader").orElse(null)) {
+                if (lock != null) {
+                    SavedFiles.complete(folder);
+                    return;
+                }
+                Thread.sleep(50);
+            } catch (IOException e) {
+                throw FindingException.of(folder.toString(), "The last save was interrupted and cannot be completed: " + e.getMessage() + ".",
+                        "Check the folder's permissions, then open the project again.");
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
+                return;
+            }
+        }
+    }
+
     private static <T> List<T> list(JsonNode array, Function<JsonNode, T> read) {
         List<T> all = new ArrayList<>();
         array.forEach(n -> all.add(read.apply(n)));
         return all;
+    }
+
+    private static Path checked(Path folder, Path file) {
+        if (Files.exists(file) && !SafeFile.exists(folder, file)) {
+            throw FindingException.of(file.toString(), "This is no regular file of the project's folder.", "Put the file itself there; devices, pipes and links that lead elsewhere "
+                    + "are not read.");
+        }
+        return file;
     }
 
     private static String text(JsonNode n, String key, String otherwise) {
@@ -77,8 +106,8 @@ public final class ProjectReader {
 
     private static Part part(Path folder, JsonNode placed, BiFunction<Path, String, JsonNode> json) {
         String id = text(placed, "part", "");
-        Path file = folder.resolve("parts").resolve(id + ".json");
-        JsonNode n = json.apply(file, "part");
+        Path file = SafeFile.within(folder, "parts/" + id + ".json");
+        JsonNode n = json.apply(checked(folder, file), "part");
         if (!text(n, "part", "").equals(id)) {
             throw FindingException.of(file.toString(), "The file says it holds part '" + text(n, "part", "") + "'.",
                     "Name the file after its part, or correct \"part\".");
@@ -133,8 +162,8 @@ public final class ProjectReader {
     private static Map<String, Patch> patches(Path folder, BiFunction<Path, String, JsonNode> json) {
         Path file = folder.resolve("boards").resolve("patch.json");
         Map<String, Patch> patches = new LinkedHashMap<>();
-        if (Files.exists(file)) {
-            for (JsonNode n : json.apply(file, "patch").path("patches")) {
+        if (Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
+            for (JsonNode n : json.apply(checked(folder, file), "patch").path("patches")) {
                 patches.put(text(n, "part", ""), patch(n, list(n.path("others"), o -> patch(o, List.of()))));
             }
         }
@@ -157,11 +186,8 @@ public final class ProjectReader {
         try (var files = Files.list(place)) {
             Map<String, String> boards = new LinkedHashMap<>();
             for (Path f : files.filter(f -> f.getFileName().toString().endsWith(".json") && !f.getFileName().toString().equals("patch.json")).sorted().toList()) {
-                if (Files.size(f) > MAX_BOARD) {
-                    throw FindingException.of(f.toString(), "The file is longer than " + (MAX_BOARD >> 20) + " MiB.", "This is no board file; take it out of the folder.");
-                }
                 String name = f.getFileName().toString();
-                boards.put(name.substring(0, name.length() - ".json".length()), Files.readString(f));
+                boards.put(name.substring(0, name.length() - ".json".length()), SafeFile.text(folder, f, MAX_BOARD));
             }
             return boards;
         } catch (IOException e) {
@@ -171,10 +197,10 @@ public final class ProjectReader {
 
     private static BenchLayout bench(Path folder, BiFunction<Path, String, JsonNode> json) {
         Path file = folder.resolve("bench").resolve("bench.json");
-        if (!Files.exists(file)) {
+        if (!Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
             return BenchLayout.EMPTY;
         }
-        JsonNode n = json.apply(file, "bench");
+        JsonNode n = json.apply(checked(folder, file), "bench");
         return BenchFile.read(n);
     }
 }

@@ -16,7 +16,6 @@ import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -28,32 +27,17 @@ public final class ProjectWriter {
     private ProjectWriter() {}
 
     /**
-     * Writes a project. Each file is written whole beside its place and then moved there.
+     * Writes a project, all of its files or none.
      *
      * @throws FindingException when the folder cannot be written
      */
     public static void write(Project project, Path folder) {
         try {
-            for (var file : files(project).entrySet()) {
-                writeFile(folder.resolve(file.getKey()), file.getValue());
-            }
+            Files.createDirectories(folder);
+            SavedFiles.write(folder, files(project));
         } catch (IOException e) {
             throw FindingException.of(folder.toString(), "The project cannot be saved: " + e.getMessage() + ".",
                     "Check the disk and the folder's permissions, then save again.");
-        }
-    }
-
-    private static void writeFile(Path file, String text) throws IOException {
-        if (Files.exists(file) && Files.readString(file).equals(text)) {
-            return;
-        }
-        Files.createDirectories(file.getParent());
-        Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
-        try {
-            Files.writeString(temporary, text);
-            Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
-        } finally {
-            Files.deleteIfExists(temporary);
         }
     }
 

@@ -81,8 +81,9 @@ public final class Resolver {
                     }
                 }
                 case CHOICE -> {
-                    if (!p.choices().contains(text)) {
-                        findings.add(Finding.error(f.path() + " · " + p.name(), "'" + text + "' is not one of its choices.",
+                    String given = f.settings().given(p.name());
+                    if (!p.choices().contains(given)) {
+                        findings.add(Finding.error(f.path() + " · " + p.name(), "'" + (given.length() > 40 ? given.substring(0, 40) + "…" : given) + "' is not one of its choices.",
                                 "Choose one of: " + String.join(", ", p.choices()) + "."));
                     }
                 }

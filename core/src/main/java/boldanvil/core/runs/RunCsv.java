@@ -7,14 +7,16 @@ import boldanvil.core.quantity.Units;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.UncheckedIOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
 import java.util.List;
 import org.apache.commons.csv.CSVFormat;
-import org.apache.commons.csv.CSVPrinter;
 import org.apache.commons.csv.CSVRecord;
 
 /**
@@ -24,6 +26,7 @@ import org.apache.commons.csv.CSVRecord;
  */
 public final class RunCsv {
     private static final long MAX_BYTES = 4L << 30;
+    private static final CSVFormat FORMAT = CSVFormat.RFC4180.builder().setRecordSeparator("\n").get();
 
     private RunCsv() {}
 
@@ -36,15 +39,13 @@ public final class RunCsv {
             Files.deleteIfExists(temporary);
             throw e;
         }
-        Files.move(temporary, file, java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+        Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING);
     }
 
     private static void print(RunData run, Appendable out) throws IOException {
-        var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get());
-        List<String> header = new ArrayList<>(List.of("time [s]"));
-        run.series().forEach(s -> header.add(Escape.csvText(s.unit().isEmpty() ? s.name() : s.name() + " [" + s.unit() + "]")));
-        csv.printRecord(header);
-        rows(run, csv);
+        var lines = new Lines(run.series().stream().map(s -> new Column(s.name(), s.unit())).toList());
+        out.append(lines.header());
+        rows(run, lines, out);
     }
 
     /** A run as text. */
@@ -58,11 +59,12 @@ public final class RunCsv {
         return out.toString();
     }
 
-    private static void rows(RunData run, CSVPrinter csv) throws IOException {
+    private static void rows(RunData run, Lines lines, Appendable out) throws IOException {
         int n = run.series().size();
         int[] at = new int[n];
-        Unit[] units = run.series().stream().map(s -> Units.orOne(s.unit())).toArray(Unit[]::new);
-        Object[] cells = new Object[n + 1];
+        double[] values = new double[n];
+        boolean[] here = new boolean[n];
+        var line = new StringBuilder();
         while (true) {
             double next = Double.POSITIVE_INFINITY;
             for (int i = 0; i < n; i++) {
@@ -74,13 +76,45 @@ public final class RunCsv {
             if (next == Double.POSITIVE_INFINITY) {
                 return;
             }
-            cells[0] = text(next);
             for (int i = 0; i < n; i++) {
                 Series s = run.series().get(i);
-                boolean here = at[i] < s.size() && s.times()[at[i]] == next;
-                cells[i + 1] = here ? text(units[i].fromSi(s.values()[at[i]++])) : "";
+                here[i] = at[i] < s.size() && s.times()[at[i]] == next;
+                if (here[i]) {
+                    values[i] = s.values()[at[i]++];
+                }
             }
-            csv.printRecord(cells);
+            line.setLength(0);
+            lines.row(next, values, here, line);
+            out.append(line);
+        }
+    }
+
+    /** Header and rows as they are written. */
+    static final class Lines {
+        private final List<Column> columns;
+        private final Unit[] units;
+
+        Lines(List<Column> columns) {
+            this.columns = columns;
+            units = columns.stream().map(c -> Units.orOne(c.unit())).toArray(Unit[]::new);
+        }
+
+        String header() {
+            List<String> header = new ArrayList<>(List.of("time [s]"));
+            columns.forEach(c -> header.add(Escape.csvText(c.unit().isEmpty() ? c.name() : c.name() + " [" + c.unit() + "]")));
+            return FORMAT.format(header.toArray()) + "\n";
+        }
+
+        /** @param here which columns have a value at the instant */
+        void row(double seconds, double[] values, boolean[] here, StringBuilder out) {
+            out.append(text(seconds));
+            for (int i = 0; i < values.length; i++) {
+                out.append(',');
+                if (here[i]) {
+                    out.append(text(units[i].fromSi(values[i])));
+                }
+            }
+            out.append('\n');
         }
     }
 
@@ -132,6 +166,10 @@ public final class RunCsv {
         while (rows.hasNext()) {
             CSVRecord row = rows.next();
             String line = place + ":" + (row.getRecordNumber());
+            if (row.size() != header.size() && !rows.hasNext() && isCutOff(place)) {
+                // The program that wrote it was stopped within its last line.
+                break;
+            }
             if (row.size() != header.size()) {
                 throw FindingException.of(line, "The row has " + row.size() + " cells, the header " + header.size() + ".",
                         "The file may be cut off; record the run again.");
@@ -148,6 +186,16 @@ public final class RunCsv {
             }
         }
         return store.snapshot();
+    }
+
+    private static boolean isCutOff(String place) {
+        try (var channel = FileChannel.open(Path.of(place))) {
+            var last = ByteBuffer.allocate(1);
+            channel.read(last, Math.max(0, channel.size() - 1));
+            return last.get(0) != '\n';
+        } catch (IOException e) {
+            return false;
+        }
     }
 
     /** A column from its heading, {@code name [unit]}. */

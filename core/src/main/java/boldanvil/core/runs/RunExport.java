@@ -28,11 +28,25 @@ public final class RunExport {
                 } finally {
                     Files.deleteIfExists(temporary);
                 }
-            } else {
+            } else if (name.endsWith(".csv")) {
                 RunCsv.write(samples.snapshot(), file);
+            } else {
+                throw unknown(file);
             }
         } catch (IOException e) {
             throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+        }
+    }
+
+    private static FindingException unknown(Path file) {
+        return FindingException.of(file.toString(), "The ending of the file's name does not say in which form to write it.", "Use .csv, .h5 or .vcd.");
+    }
+
+    /** Whether the ending of a file's name says how to write samples. */
+    public static void require(Path file) {
+        String name = String.valueOf(file.getFileName()).toLowerCase(Locale.ROOT);
+        if (!name.endsWith(".csv") && !name.endsWith(".h5") && !name.endsWith(".hdf5") && !name.endsWith(".vcd")) {
+            throw unknown(file);
         }
     }
 

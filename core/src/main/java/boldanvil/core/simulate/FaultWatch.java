@@ -89,7 +89,7 @@ final class FaultWatch {
 
     private void report(int bits, String place, long nanos) {
         reported |= bits;
-        findings.add(Finding.doubt(place, Fault.describe(bits) + " Noticed at " + nanos / 1e9 + " s.", Fault.cure(bits)));
+        findings.add(Finding.error(place, Fault.describe(bits) + " Noticed at " + nanos / 1e9 + " s.", Fault.cure(bits)));
     }
 
     /** Begins anew. */

@@ -1,0 +1,127 @@
+package boldanvil.core.files;
+
+import java.io.IOException;
+import java.nio.ByteBuffer;
+import java.nio.channels.FileChannel;
+import java.nio.channels.OverlappingFileLockException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.LinkOption;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.util.HashMap;
+import java.util.Map;
+import java.util.Optional;
+
+/**
+ * The right to write a project, for one process at a time. It is kept by the operating system, so it ends with its process, in whatever way
+ * that ends; the file beside it says who has it.
+ */
+public final class ProjectLock implements AutoCloseable {
+    private static final String FILE = ".lock";
+    /** Locks of this process, which may have several uses of one project. */
+    private static final Map<Path, ProjectLock> HELD = new HashMap<>();
+
+    private final Path folder;
+    private final FileChannel channel;
+    private int uses = 1;
+
+    private ProjectLock(Path folder, FileChannel channel) {
+        this.folder = folder;
+        this.channel = channel;
+    }
+
+    /**
+     * Takes the right to write.
+     *
+     * @param who what to tell others, such as {@code the window}
+     * @return nothing where another process has it, or the folder cannot be written
+     */
+    public static Optional<ProjectLock> tryTake(Path folder, String who) {
+        synchronized (HELD) {
+            try {
+                Path real = folder.toRealPath();
+                ProjectLock own = HELD.get(real);
+                if (own != null) {
+                    own.uses++;
+                    return Optional.of(own);
+                }
+                FileChannel channel = locked(real.resolve(FILE), who + ", process " + ProcessHandle.current().pid());
+                if (channel == null) {
+                    return Optional.empty();
+                }
+                var fresh = new ProjectLock(real, channel);
+                HELD.put(real, fresh);
+                return Optional.of(fresh);
+            } catch (IOException e) {
+                return Optional.empty();
+            }
+        }
+    }
+
+    /** The file, locked and with its owner in it; null where another process has it. */
+    private static FileChannel locked(Path file, String owner) throws IOException {
+        for (int i = 0; i < 10; i++) {
+            var channel = FileChannel.open(file, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE, LinkOption.NOFOLLOW_LINKS);
+            if (!lock(channel)) {
+                channel.close();
+                return null;
+            }
+            channel.truncate(0);
+            channel.write(ByteBuffer.wrap(owner.getBytes(StandardCharsets.UTF_8)));
+            if (isThere(file, owner)) {
+                return channel;
+            }
+            // Its owner deleted the file between opening and locking, and this is a lock on nothing.
+            channel.close();
+        }
+        return null;
+    }
+
+    private static boolean isThere(Path file, String text) {
+        try {
+            return Files.readString(file).equals(text);
+        } catch (IOException e) {
+            return false;
+        }
+    }
+
+    private static boolean lock(FileChannel channel) throws IOException {
+        try {
+            // The last byte a file can have, so that others can read who it is.
+            return channel.tryLock(Long.MAX_VALUE - 1, 1, false) != null;
+        } catch (OverlappingFileLockException e) {
+            return false;
+        }
+    }
+
+    /** Who has the right to write, in words. */
+    public static String owner(Path folder) {
+        if (!Files.isWritable(folder)) {
+            return "nobody, since the folder is read-only";
+        }
+        try {
+            Path file = folder.resolve(FILE);
+            String text = Files.isRegularFile(file) && Files.size(file) < 1_000 ? Files.readString(file).lines().findFirst().orElse("") : "";
+            return text.isEmpty() ? "another program" : text;
+        } catch (IOException e) {
+            return "another program";
+        }
+    }
+
+    @Override
+    public void close() {
+        synchronized (HELD) {
+            if (--uses > 0) {
+                return;
+            }
+            HELD.remove(folder);
+            try {
+                Files.deleteIfExists(folder.resolve(FILE));
+                channel.close();
+            } catch (IOException e) {
+                // The right is given up one way or the other.
+            }
+        }
+    }
+}

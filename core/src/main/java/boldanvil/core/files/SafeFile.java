@@ -1,0 +1,101 @@
+package boldanvil.core.files;
+
+import boldanvil.core.finding.FindingException;
+import java.io.IOException;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.InvalidPathException;
+import java.nio.file.LinkOption;
+import java.nio.file.NoSuchFileException;
+import java.nio.file.Path;
+
+/**
+ * The door through which files of a project come in: only regular files are read, never devices or pipes, only up to a size, and symbolic links
+ * are not followed out of the folder.
+ */
+public final class SafeFile {
+    private SafeFile() {}
+
+    /**
+     * The path of a file within a folder.
+     *
+     * @throws FindingException when the name is no path, or leads out of the folder
+     */
+    public static Path within(Path folder, String name) {
+        try {
+            Path file = folder.resolve(name).normalize();
+            if (!file.startsWith(folder.normalize()) || file.equals(folder.normalize())) {
+                throw FindingException.of(folder.toString(), "'" + name + "' lies outside the folder.", "Copy the file into the folder, and name it there.");
+            }
+            return file;
+        } catch (InvalidPathException e) {
+            throw FindingException.of(folder.toString(), "A file's name cannot be used on this machine.", "Name the file with letters, digits and dots.");
+        }
+    }
+
+    /** Whether there is a regular file that does not lead out of a folder. */
+    public static boolean exists(Path folder, Path file) {
+        return Files.isRegularFile(file) && staysWithin(folder, file);
+    }
+
+    private static boolean staysWithin(Path folder, Path file) {
+        try {
+            return file.toRealPath().startsWith(folder.toRealPath());
+        } catch (IOException e) {
+            return false;
+        }
+    }
+
+    /**
+     * Reads a file of a folder.
+     *
+     * @param most bytes
+     * @throws FindingException when it is missing, no regular file, too large, or leads out of the folder
+     */
+    public static byte[] bytes(Path folder, Path file, long most) {
+        if (Files.exists(file, LinkOption.NOFOLLOW_LINKS) && !staysWithin(folder, file)) {
+            throw FindingException.of(file.toString(), "The file is a link that leads out of the project's folder.", "Put the file itself into the folder.");
+        }
+        return bytes(file, most);
+    }
+
+    /** Reads a file from wherever it lies. */
+    public static byte[] bytes(Path file, long most) {
+        String place = file.toString();
+        try {
+            if (!Files.exists(file)) {
+                throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
+            }
+            if (!Files.isRegularFile(file)) {
+                throw FindingException.of(place, "This is no regular file.", "Replace it by a file; folders, devices and pipes are not read.");
+            }
+            if (Files.size(file) > most) {
+                throw FindingException.of(place, "The file has " + (Files.size(file) >> 20) + " MiB; " + (most >> 20) + " MiB are read at most.",
+                        "It is damaged or of another kind; restore it.");
+            }
+            try (var in = Files.newInputStream(file)) {
+                // It may have grown since it was looked at.
+                byte[] all = in.readNBytes((int) Math.min(most + 1, Integer.MAX_VALUE - 8));
+                if (all.length > most) {
+                    throw FindingException.of(place, "The file grows while it is read.", "Wait until it is written, then try again.");
+                }
+                return all;
+            }
+        } catch (NoSuchFileException e) {
+            throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
+        } catch (IOException e) {
+            throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check its permissions.");
+        }
+    }
+
+    /** Reads a text in UTF-8. */
+    public static String text(Path folder, Path file, long most) {
+        byte[] bytes = bytes(folder, file, most);
+        try {
+            return StandardCharsets.UTF_8.newDecoder().decode(java.nio.ByteBuffer.wrap(bytes)).toString();
+        } catch (CharacterCodingException e) {
+            throw FindingException.of(file.toString(), "The file is not a text in UTF-8.", "Save it as UTF-8.");
+        }
+    }
+}
