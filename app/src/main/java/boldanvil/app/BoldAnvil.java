@@ -2,6 +2,7 @@ package boldanvil.app;
 
 import boldanvil.app.shell.Shell;
 import boldanvil.app.shell.Theme;
+import boldanvil.core.finding.Finding;
 import java.nio.file.Path;
 import javafx.application.Application;
 import javafx.application.Platform;
@@ -27,8 +28,8 @@ public final class BoldAnvil extends Application {
         shell.workspace().onChange(() -> stage.setTitle(shell.workspace().project().name()
                 + (shell.workspace().isDirty() ? " • " : " ") + "— Bold Anvil"));
         // Whatever slips through is said in the window, not on a console nobody reads.
-        Thread.setDefaultUncaughtExceptionHandler((_, e) -> Platform.runLater(() -> shell.say("Something went wrong in an unexpected "
-                + "way (" + e + "). Your work is kept in the journal; please report this.")));
+        Thread.setDefaultUncaughtExceptionHandler((_, e) -> Platform.runLater(() -> shell.say("This failed: " + Finding.reason(e)
+                + ". Your edits are kept in the journal. Report it together with the project.")));
         stage.show();
     }
 

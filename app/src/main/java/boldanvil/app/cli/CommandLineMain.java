@@ -24,7 +24,7 @@ public final class CommandLineMain {
             if (e instanceof FindingException f) {
                 print(err, f.findings());
             } else {
-                err.println("bold-anvil: This should not have happened: " + e + ". Please report it.");
+                err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Report it together with the project.");
             }
             err.flush();
             return 2;
@@ -33,8 +33,7 @@ public final class CommandLineMain {
         try {
             status = line.execute(args);
         } catch (StackOverflowError | OutOfMemoryError e) {
-            err.println("error: bold-anvil: " + (e instanceof OutOfMemoryError ? "The memory of this program is used up." : "Something is nested too deep to be read.")
-                    + " Divide the work, or report the project.");
+            err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Divide the work, or report the project.");
             status = 2;
         }
         out.flush();

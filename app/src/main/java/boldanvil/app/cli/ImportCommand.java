@@ -1,6 +1,7 @@
 package boldanvil.app.cli;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.RunImport;
 import boldanvil.core.runs.RunNote;
 import boldanvil.core.runs.RunShelf;
@@ -35,7 +36,7 @@ final class ImportCommand implements Callable<Integer> {
     @Option(names = "--step", paramLabel = "TIME", description = "Time between two rows, where there is no such column.")
     private String step;
 
-    @Option(names = "--map", paramLabel = "COLUMN=TAP[UNIT]*FACTOR", description = "A column to take, the tap it becomes, its SI unit and a factor; may be repeated.")
+    @Option(names = "--map", paramLabel = "COLUMN=TAP[UNIT]*FACTOR", description = "A column to take, the tap it becomes, the unit it has and, where that is not the unit's own, the factor to SI; may be repeated.")
     private List<String> maps = new ArrayList<>();
 
     @Spec
@@ -62,8 +63,9 @@ final class ImportCommand implements Callable<Integer> {
     private static RunImport.Mapping mapping(String text) {
         var m = MAP.matcher(text);
         if (!m.matches()) {
-            throw FindingException.of("--map " + text, "It is not of the form COLUMN=TAP[UNIT]*FACTOR.", "Write, for example, 'speed=drive.speed[rad/s]*0.1047'.");
+            throw FindingException.of("--map " + text, "It is not of the form COLUMN=TAP[UNIT]*FACTOR.", "Write, for example, 'speed=drive.speed[rpm]'.");
         }
-        return new RunImport.Mapping(m.group(1), m.group(2).strip(), m.group(3) == null ? "" : m.group(3), m.group(4) == null ? 1 : Texts.number("--map", m.group(4), Map.of(), ""));
+        String unit = m.group(3) == null ? "" : m.group(3);
+        return new RunImport.Mapping(m.group(1), m.group(2).strip(), unit, m.group(4) == null ? Units.orOne(unit).factor() : Texts.number("--map", m.group(4), Map.of(), ""));
     }
 }

@@ -48,7 +48,7 @@ final class PatchCommand implements Callable<Integer> {
     @Option(names = "--auto", description = "Find a place for every terminal that has none, and save the patch.")
     private boolean auto;
 
-    @Option(names = "--board", description = "Change to this board, tell what becomes different, and save the patch.")
+    @Option(names = "--board", description = "Change to this board, list what becomes different, and save the patch.")
     private String board;
 
     @Option(names = "--clock", paramLabel = "DOMAIN=FREQUENCY", description = "Ask for a clock, such as core=84MHz or source=internal, and save the patch.")
@@ -87,6 +87,7 @@ final class PatchCommand implements Callable<Integer> {
             patch = patch.withClock(asked);
         }
         var chosen = boards.require("patch · " + program.name(), patch.board());
+        refuseWrongClocks(new BoardSetup(chosen, patch, program));
         if (auto) {
             var done = AutoPatch.complete(chosen, program, patch);
             patch = done.patch();
@@ -120,6 +121,15 @@ final class PatchCommand implements Callable<Integer> {
             CommandLineMain.print(spec.commandLine().getOut(), findings);
         }
         return findings.stream().anyMatch(Finding::isError) ? 1 : 0;
+    }
+
+    /** What was asked for on the command line is not saved when the board cannot do it. */
+    private void refuseWrongClocks(BoardSetup setup) {
+        boolean known = clock.keySet().stream().allMatch(d -> d.equals(Patch.SOURCE) || setup.board().clock().domain(d).isPresent());
+        var wrong = setup.findings().stream().filter(f -> f.isError() || !known).toList();
+        if (!clock.isEmpty() && !wrong.isEmpty()) {
+            throw new FindingException(wrong);
+        }
     }
 
     private Program program(Project read, Review review) {

@@ -1,5 +1,6 @@
 package boldanvil.app.cli;
 
+import boldanvil.app.model.Figures;
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.Progress;
@@ -141,7 +142,7 @@ final class RunCommand implements Callable<Integer> {
             out.println(new JsonMapper().writeValueAsString(result));
             return;
         }
-        out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %d %s%n", run.seconds(), wall, run.overruns(), run.overruns() == 1 ? "overrun" : "overruns");
+        out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %s%n", run.seconds(), wall, Figures.count(run.overruns(), "overrun"));
         for (int i = 0; i < run.store().columns().size(); i++) {
             var c = run.store().columns().get(i);
             out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), Units.fromSi(c.unit(), run.store().latest(i)), c.unit());

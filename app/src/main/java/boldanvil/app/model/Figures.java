@@ -29,6 +29,11 @@ public final class Figures {
         return mantissa.equals("-0") ? "0" : mantissa + (e < 0 ? "" : s.substring(e));
     }
 
+    /** How many there are of something, with a plural of the regular kind: {@code 1 overrun}, {@code 2 overruns}. */
+    public static String count(long n, String thing) {
+        return n + " " + thing + (n == 1 ? "" : "s");
+    }
+
     /** A time with the prefix that suits it. */
     public static String seconds(double v) {
         double a = Math.abs(v);

@@ -2,7 +2,9 @@ package boldanvil.app.model;
 
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.files.DiskState;
 import boldanvil.core.files.Folders;
+import boldanvil.core.files.ProjectLock;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
@@ -25,6 +27,8 @@ import java.util.function.UnaryOperator;
 public final class Workspace {
     private static final int HISTORY = 500;
     private static final String JOURNAL = ".journal";
+    private static final String CHANGED = "Another program changed the project's files since they were opened.";
+    private static final String DISCARD_OR_KEEP = "Choose 'Reload from disk' to discard your edits, or 'Save over the files on disk' to keep them.";
 
     /** A change that was made. */
     private record Edit(String name, Project before, Project after) {}
@@ -39,7 +43,9 @@ public final class Workspace {
     private Project project;
     private Project saved;
     private Review review;
-    private long generation;
+    private volatile long generation;
+    private DiskState disk = DiskState.NONE;
+    private ProjectLock lock;
 
     /**
      * @param background runs reviews, one after the other
@@ -63,26 +69,99 @@ public final class Workspace {
     }
 
     /**
-     * Opens a project folder.
+     * Opens a project folder. The first who opens it may write; whoever comes later may read.
      *
      * @throws FindingException when it cannot be read; what is open stays open
      */
     public void open(Path projectFolder) {
+        DiskState state = DiskState.of(projectFolder);
         Project read = ProjectReader.read(projectFolder);
+        if (!projectFolder.equals(folder)) {
+            close();
+        }
         folder = projectFolder;
-        // A review of what was open before would come too late.
-        generation++;
-        project = read;
+        disk = state;
         saved = read;
-        review = Review.of(read);
         done.clear();
         undone.clear();
         notices.clear();
-        if (Files.exists(journal().resolve("project.json"))) {
+        if (!mayWrite()) {
+            notices.add(Finding.doubt("project", "The project may be written by " + ProjectLock.owner(folder) + "; here it can only be read.",
+                    "End the other program before you edit here."));
+        } else if (Files.exists(journal().resolve("project.json"))) {
             notices.add(Finding.doubt("journal", "There are edits that were not saved before the program ended.",
-                    "Choose 'Recover unsaved edits' from the commands, or save to forget them."));
+                    "Choose 'Recover unsaved edits' from the commands, or save to discard them."));
         }
+        project = read;
+        // A review of what was open before would come too late.
+        generation++;
+        review = Review.pending(read);
         changed();
+        reviewLater(false);
+    }
+
+    /** Reads the project anew from its folder; edits that are not saved are lost. */
+    public void reload() {
+        open(opened());
+    }
+
+    /** Gives up the right to write. */
+    public void close() {
+        if (lock != null) {
+            lock.close();
+            lock = null;
+        }
+    }
+
+    private Path opened() {
+        if (folder == null) {
+            throw FindingException.of("project", "No project is open.", "Open one first.");
+        }
+        return folder;
+    }
+
+    /** Whether this program may write the project; it takes the right where nobody has it. */
+    private boolean mayWrite() {
+        if (lock == null) {
+            lock = ProjectLock.tryTake(folder, "a window").orElse(null);
+        }
+        return lock != null;
+    }
+
+    /** Looks in the background whether another program changed the project's files. */
+    public void compareWithDisk() {
+        if (folder == null) {
+            return;
+        }
+        Path looked = folder;
+        DiskState known = disk;
+        background.execute(() -> {
+            DiskState now = DiskState.of(looked);
+            if (!now.equals(known)) {
+                Optional<Project> there = readable(looked);
+                window.execute(() -> compared(looked, known, now, there));
+            }
+        });
+    }
+
+    private static Optional<Project> readable(Path folder) {
+        try {
+            return Optional.of(ProjectReader.read(folder));
+        } catch (FindingException e) {
+            return Optional.empty();
+        }
+    }
+
+    private void compared(Path looked, DiskState known, DiskState now, Optional<Project> there) {
+        if (!looked.equals(folder) || !known.equals(disk)) {
+            return;
+        }
+        if (there.isPresent() && there.get().equals(saved)) {
+            disk = now;
+        } else if (notices.stream().noneMatch(n -> n.cause().equals(CHANGED))) {
+            notices.add(Finding.doubt("project", CHANGED, isDirty() ? DISCARD_OR_KEEP : "Choose 'Reload from disk' from the commands."));
+            changed();
+        }
     }
 
     private Path journal() {
@@ -91,8 +170,9 @@ public final class Workspace {
 
     /** Brings back edits from the journal, as one change that can be undone. */
     public void recover() {
+        opened();
         Project kept = ProjectReader.read(journal());
-        notices.clear();
+        notices.removeIf(n -> n.place().equals("journal"));
         edit("recover unsaved edits", _ -> kept);
     }
 
@@ -142,35 +222,52 @@ public final class Workspace {
      */
     public void editLater(String name, UnaryOperator<Project> how, Consumer<List<Finding>> refused) {
         Project base = project;
-        background.execute(() -> {
-            try {
-                Project next = how.apply(base);
-                window.execute(() -> edit(name, p -> p.equals(base) ? next : p));
-            } catch (FindingException e) {
-                window.execute(() -> refused.accept(e.findings()));
-            }
-        });
+        guarded(() -> {
+            Project next = how.apply(base);
+            window.execute(() -> edit(name, p -> p.equals(base) ? next : p));
+        }, refused);
     }
 
-    /** Does something that changes nothing of the project in the background; then, on the window's thread, tells how it went. */
+    /** Does something that changes nothing of the project in the background; then, on the window's thread, reports how it went. */
     public void inBackground(Runnable work, Runnable done, Consumer<List<Finding>> refused) {
+        guarded(() -> {
+            work.run();
+            window.execute(done);
+        }, refused);
+    }
+
+    private void guarded(Runnable work, Consumer<List<Finding>> refused) {
         background.execute(() -> {
             try {
                 work.run();
-                window.execute(done);
             } catch (FindingException e) {
                 window.execute(() -> refused.accept(e.findings()));
+            } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
+                window.execute(() -> refused.accept(List.of(Finding.error("project", "This failed: " + Finding.reason(e) + ".",
+                        "Nothing was changed. Report it together with the project."))));
             }
         });
     }
 
     private void become(Project next) {
         project = next;
-        long mine = ++generation;
+        generation++;
         changed();
+        reviewLater(true);
+    }
+
+    /** Has the project reviewed in the background, unless it changes before its turn comes. */
+    private void reviewLater(boolean journalled) {
+        long mine = generation;
+        Project now = project;
         background.execute(() -> {
-            Review fresh = Review.of(next);
-            journal(next, mine);
+            if (mine != generation) {
+                return;
+            }
+            Review fresh = reviewed(now);
+            if (journalled) {
+                journal(now, mine);
+            }
             window.execute(() -> {
                 if (mine == generation) {
                     review = fresh;
@@ -180,14 +277,22 @@ public final class Workspace {
         });
     }
 
+    private static Review reviewed(Project next) {
+        try {
+            return Review.of(next);
+        } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
+            return Review.failed(next, e);
+        }
+    }
+
     private void journal(Project next, long mine) {
-        if (folder == null || mine != generation) {
+        if (folder == null || lock == null || mine != generation) {
             return;
         }
         try {
             ProjectWriter.write(next, journal());
         } catch (FindingException e) {
-            // A journal that cannot be written must not keep anybody from working; saving will tell.
+            // A journal that cannot be written must not keep anybody from working; saving reports it.
         }
     }
 
@@ -217,17 +322,43 @@ public final class Workspace {
         }
     }
 
-    /** Writes the project to its folder. */
+    /**
+     * Writes the project to its folder.
+     *
+     * @throws FindingException when another program may write it, or changed it since it was opened
+     */
     public void save() {
-        if (folder == null) {
-            throw FindingException.of("save", "No project is open.", "Open one first.");
+        opened();
+        requireRight();
+        if (!DiskState.of(folder).equals(disk) && !readable(folder).equals(Optional.of(saved))) {
+            throw FindingException.of("project", CHANGED, DISCARD_OR_KEEP);
         }
+        write();
+    }
+
+    /** Writes the project to its folder, over whatever another program wrote there. */
+    public void saveOver() {
+        opened();
+        requireRight();
+        write();
+    }
+
+    private void requireRight() {
+        if (!mayWrite()) {
+            throw FindingException.of("project", "The project may be written by " + ProjectLock.owner(folder) + "; nothing was saved.",
+                    "End the other program, then save again.");
+        }
+    }
+
+    private void write() {
+        // What is on its way to the journal is older than what is saved now.
         generation++;
         ProjectWriter.write(project, folder);
+        disk = DiskState.of(folder);
         saved = project;
         notices.clear();
         Folders.delete(journal());
-        review = Review.of(project);
         changed();
+        reviewLater(false);
     }
 }

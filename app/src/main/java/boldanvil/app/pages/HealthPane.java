@@ -44,7 +44,7 @@ final class HealthPane extends VBox {
             p.tasks().forEach((task, load) -> line(String.format(Locale.ROOT, "   %s  %.1f %%", task.replace('_', ' '), 100 * load), load > 0.7 ? "doubtful" : "faint"));
             getChildren().add(histogram(p));
         }
-        line(h.overruns() + " overruns", h.overruns() > 0 ? "bad" : "");
+        line(Figures.count(h.overruns(), "overrun"), h.overruns() > 0 ? "bad" : "");
         line(h.lostRows() + " rows of samples lost", h.lostRows() > 0 ? "bad" : "");
         if (h.rowsPerSecond() > 0) {
             line(String.format(Locale.ROOT, "%.0f rows a second over the line", h.rowsPerSecond()), "");

@@ -2,6 +2,7 @@ package boldanvil.app.pages;
 
 import boldanvil.app.model.Figures;
 import boldanvil.core.quantity.Units;
+import boldanvil.core.runs.Column;
 import boldanvil.core.runs.RunImport;
 import java.util.ArrayList;
 import java.util.List;
@@ -48,9 +49,9 @@ final class ImportCard extends VBox {
         grid.addRow(0, head(""), head("column"), head("becomes the signal"), head("shown in"), head("factor"));
         for (int i = 0; i < contents.columns().size(); i++) {
             String c = contents.columns().get(i);
-            var m = java.util.regex.Pattern.compile("(.*?)\\s*(?:\\[([^]]*)])?").matcher(c.substring(c.lastIndexOf('/') + 1));
-            String name = m.matches() ? m.group(1) : c;
-            String unit = m.matches() && m.group(2) != null ? m.group(2) : "";
+            var column = Column.ofHeading(c.substring(c.lastIndexOf('/') + 1));
+            String name = column.name();
+            String unit = column.unit();
             double f = Units.orOne(unit).factor();
             var take = new CheckBox();
             take.setSelected(i != contents.time());

@@ -110,7 +110,7 @@ final class TuningPane extends VBox {
         }
         list(false);
         var planned = session.planned();
-        apply.setText(planned.isEmpty() ? "Apply" : "Apply " + planned.size() + (planned.size() == 1 ? " value" : " values"));
+        apply.setText(planned.isEmpty() ? "Apply" : "Apply " + Figures.count(planned.size(), "value"));
         boolean live = session.phase() == RigSession.Phase.RUNNING || session.phase() == RigSession.Phase.PAUSED;
         apply.setDisable(planned.isEmpty() || !live);
         discard.setDisable(planned.isEmpty());

@@ -23,6 +23,9 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import javafx.animation.Animation;
+import javafx.animation.KeyFrame;
+import javafx.animation.Timeline;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -33,6 +36,7 @@ import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
+import javafx.util.Duration;
 import org.kordamp.ikonli.Ikon;
 import org.kordamp.ikonli.feather.Feather;
 import org.kordamp.ikonli.javafx.FontIcon;
@@ -63,6 +67,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private final List<Command> commands = new ArrayList<>();
     private final ViewMemory memory = new ViewMemory();
     private final VBox bottom = new VBox();
+    private final Timeline lookAtDisk = new Timeline(new KeyFrame(Duration.seconds(2), _ -> workspace.compareWithDisk()));
     private Theme theme = Theme.DAY;
 
     public Shell() {
@@ -90,6 +95,8 @@ public final class Shell extends BorderPane implements AutoCloseable {
         getStyleClass().add("root");
         getStylesheets().add(Shell.class.getResource("/boldanvil/app/style.css").toExternalForm());
         workspace.onChange(this::workspaceChanged);
+        lookAtDisk.setCycleCount(Animation.INDEFINITE);
+        lookAtDisk.play();
         commands();
         show("Sheet");
     }
@@ -125,7 +132,9 @@ public final class Shell extends BorderPane implements AutoCloseable {
         commands.add(Command.of("Leave the rig to go on by itself", "", session::leave));
         commands.add(Command.of("Take up the rig that goes on by itself", "", buildPage::takeUp));
         commands.add(Command.of("Pause or go on", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)));
-        commands.add(Command.of("Save", "Shortcut+S", this::save));
+        commands.add(Command.of("Save", "Shortcut+S", () -> save(workspace::save)));
+        commands.add(Command.of("Save over the files on disk", "", () -> save(workspace::saveOver)));
+        commands.add(Command.of("Reload from disk", "", () -> guarded(workspace::reload)));
         commands.add(Command.of("Undo", "Shortcut+Z", this::undo));
         commands.add(Command.of("Redo", "Shortcut+Shift+Z", this::redo));
         commands.add(Command.of("Redo (other key)", "Shortcut+Y", this::redo));
@@ -221,9 +230,9 @@ public final class Shell extends BorderPane implements AutoCloseable {
         });
     }
 
-    private void save() {
+    private void save(Runnable how) {
         guarded(() -> {
-            workspace.save();
+            how.run();
             status.say("Saved.");
         });
     }
@@ -399,8 +408,10 @@ public final class Shell extends BorderPane implements AutoCloseable {
 
     @Override
     public void close() {
+        lookAtDisk.stop();
         sweeps.cancel();
         session.close();
+        workspace.close();
         // Daemon threads; what is still on its way may finish, and nothing new is refused with an error.
     }
 }

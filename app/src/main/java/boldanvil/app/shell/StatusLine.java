@@ -1,5 +1,6 @@
 package boldanvil.app.shell;
 
+import boldanvil.app.model.Figures;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.core.board.Boards;
@@ -54,7 +55,7 @@ final class StatusLine extends HBox {
     private void refresh() {
         var all = workspace.findings();
         long errors = all.stream().filter(Finding::isError).count();
-        findings.setText(all.isEmpty() ? "No findings" : (all.size() == 1 ? "1 finding" : all.size() + " findings")
+        findings.setText(all.isEmpty() ? "No findings" : Figures.count(all.size(), "finding")
                 + (errors > 0 ? ", " + errors + " to mend" : ""));
         findings.getStyleClass().removeAll("bad", "doubtful");
         if (!all.isEmpty()) {
@@ -81,7 +82,7 @@ final class StatusLine extends HBox {
                 .flatMap(p -> Boards.of(run.review().project()).find(p.device())).map(b -> b.title() + " (stand-in)")
                 .orElse(run.rig().needsBench() ? "bench process" : "this process");
         return run.rig().name() + " on " + where + " · " + switch (session.phase()) {
-            case RUNNING -> "running" + (session.isOlder() ? " an older build" : "") + (run.overruns() > 0 ? " · " + run.overruns() + " overruns" : "");
+            case RUNNING -> "running" + (session.isOlder() ? " an older build" : "") + (run.overruns() > 0 ? " · " + Figures.count(run.overruns(), "overrun") : "");
             case PAUSED -> "paused";
             case LOST -> "connection lost";
             case PREPARING -> "starting";

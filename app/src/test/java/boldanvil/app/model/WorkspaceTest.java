@@ -7,6 +7,7 @@ import boldanvil.app.Demo;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
@@ -180,5 +181,84 @@ class WorkspaceTest {
             throw FindingException.of("here", "No.", "Yes.");
         }, () -> told.add("done"), f -> told.add("refused"));
         assertThat(told).containsExactly("work", "done", "refused");
+    }
+
+    /** Another program that opens the project, as far as this one can see. */
+    private void change(String name) {
+        ProjectWriter.write(with(ProjectReader.read(folder), name), folder);
+    }
+
+    @Test
+    void changesOnDiskAreNoticedAndNotSavedOver() {
+        w.compareWithDisk();
+        assertThat(w.findings()).noneMatch(f -> f.cause().contains("Another program"));
+        change("theirs");
+        w.compareWithDisk();
+        w.compareWithDisk();
+        assertThat(w.findings()).filteredOn(f -> f.cause().contains("Another program")).singleElement().satisfies(f -> assertThat(f.cure()).contains("Reload from disk"));
+        w.edit("add mine", p -> with(p, "mine"));
+        assertThatThrownBy(w::save).isInstanceOf(FindingException.class).hasMessageContaining("Another program changed");
+        assertThat(ProjectReader.read(folder).variableTexts()).containsKey("theirs").doesNotContainKey("mine");
+        w.saveOver();
+        assertThat(ProjectReader.read(folder).variableTexts()).containsKey("mine").doesNotContainKey("theirs");
+        assertThat(w.findings()).noneMatch(f -> f.cause().contains("Another program"));
+        change("again");
+        w.reload();
+        assertThat(has("again")).isTrue();
+        assertThat(w.isDirty()).isFalse();
+        w.edit("add one", p -> with(p, "one"));
+        w.save();
+    }
+
+    @Test
+    void filesThatAreWrittenAnewWithTheSameProjectAreNoChange() throws IOException {
+        Path file = folder.resolve("project.json");
+        Files.setLastModifiedTime(file, java.nio.file.attribute.FileTime.fromMillis(1_000));
+        w.compareWithDisk();
+        assertThat(w.findings()).noneMatch(f -> f.cause().contains("Another program"));
+        w.edit("add one", p -> with(p, "one"));
+        w.save();
+        assertThat(ProjectReader.read(folder).variableTexts()).containsKey("one");
+    }
+
+    @Test
+    void aProjectThatAnotherProcessMayWriteIsRead() throws Exception {
+        w.close();
+        try (var other = new OtherProcess(folder)) {
+            w.open(folder);
+            assertThat(w.findings()).anySatisfy(f -> assertThat(f.cause()).contains("the other, process " + other.pid()));
+            w.edit("add one", p -> with(p, "one"));
+            assertThatThrownBy(w::save).isInstanceOf(FindingException.class).hasMessageContaining("the other, process").hasMessageContaining("nothing was saved");
+            assertThat(folder.resolve(".journal")).as("the journal is the other's").doesNotExist();
+        }
+        w.save();
+        assertThat(ProjectReader.read(folder).variableTexts()).containsKey("one");
+    }
+
+    @Test
+    void aReviewOrAChangeThatFailsIsReportedAndNothingIsLost() {
+        List<Finding> refused = new ArrayList<>();
+        w.editLater("deep", p -> with(p, String.valueOf(depth(0))), refused::addAll);
+        assertThat(refused).singleElement().satisfies(f -> assertThat(f.cause()).contains("nested too deep"));
+        w.inBackground(() -> {
+            throw new IllegalStateException("odd");
+        }, () -> {}, refused::addAll);
+        assertThat(refused).hasSize(2).last().satisfies(f -> assertThat(f.cause()).contains("odd"));
+        assertThat(w.isDirty()).isFalse();
+    }
+
+    private static int depth(int n) {
+        return n < 0 ? 0 : depth(n + 1) + 1;
+    }
+
+    @Test
+    void whileAProjectIsCheckedItCannotBeRun() {
+        List<Runnable> waiting = new ArrayList<>();
+        var slow = new Workspace(waiting::add, Runnable::run);
+        slow.open(folder);
+        assertThat(slow.review().hasErrors()).isTrue();
+        assertThat(slow.project().name()).isEqualTo("Larkmere Lock");
+        waiting.forEach(Runnable::run);
+        assertThat(slow.review().hasErrors()).isFalse();
     }
 }

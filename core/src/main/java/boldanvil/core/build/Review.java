@@ -25,6 +25,18 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         findings = List.copyOf(findings);
     }
 
+    /** What is known of a project whose review is still going on: nothing of its parts, so that it cannot be run yet. */
+    public static Review pending(Project project) {
+        return new Review(project, LoweredSystem.of(Project.empty(project.name())),
+                List.of(Finding.error("project", "The project is being checked.", "Wait until the check is done.")));
+    }
+
+    /** What stands for a review that failed for a reason nobody foresaw. */
+    public static Review failed(Project project, Throwable cause) {
+        return new Review(project, LoweredSystem.of(Project.empty(project.name())),
+                List.of(Finding.error("project", "The project cannot be checked: " + Finding.reason(cause) + ".", "Undo the last change, and report the project.")));
+    }
+
     /** Reviews a project. */
     public static Review of(Project project) {
         var system = LoweredSystem.of(project);

@@ -36,6 +36,15 @@ public record Finding(Severity severity, String place, String cause, String cure
         return new Finding(Severity.DOUBT, place, cause, cure);
     }
 
+    /** What to say of a failure nobody foresaw, without a trace. */
+    public static String reason(Throwable failure) {
+        return switch (failure) {
+            case StackOverflowError _ -> "something is nested too deep";
+            case OutOfMemoryError _ -> "the memory of this program is used up";
+            default -> failure.getClass().getSimpleName() + (failure.getMessage() == null ? "" : ", " + failure.getMessage());
+        };
+    }
+
     public boolean isError() {
         return severity == Severity.ERROR;
     }

@@ -12,8 +12,8 @@ public final class Dbc {
     /** The node that stands for whoever it may be. */
     private static final String ANYBODY = "Anybody";
     private static final long EXTENDED = 1L << 31;
-    private static final Pattern MESSAGE = Pattern.compile("^BO_\\s+(\\d+)\\s+(\\w+)\\s*:\\s*(\\d+)\\s*(\\w*).*$");
-    private static final Pattern SIGNAL = Pattern.compile("^\\s*SG_\\s+(\\w+)\\s*(M|m\\d+M?)?\\s*:\\s*(\\d+)\\|(\\d+)@([01])([+-])\\s*\\(([^,]+),([^)]+)\\)\\s*\\[([^|]*)\\|([^\\]]*)\\]\\s*\"([^\"]*)\".*$");
+    private static final Pattern MESSAGE = Pattern.compile("^BO_\\s++(\\d++)\\s++(\\w++)\\s*+:\\s*+(\\d++)\\s*+(\\w*+).*+$");
+    private static final Pattern SIGNAL = Pattern.compile("^\\s*+SG_\\s++(\\w++)\\s*+(M|m\\d++M?)?\\s*+:\\s*+(\\d++)\\|(\\d++)@([01])([+-])\\s*+\\(([^,]++),([^)]++)\\)\\s*+\\[([^|]*+)\\|([^\\]]*+)\\]\\s*+\"([^\"]*+)\".*+$");
 
     private Dbc() {}
 

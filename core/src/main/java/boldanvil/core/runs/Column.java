@@ -13,4 +13,11 @@ public record Column(String name, String unit, NumberType storage) {
     public Column(String name, String unit) {
         this(name, unit, NumberType.FLOAT64);
     }
+
+    /** A column from a heading such as {@code speed [rpm]}; without brackets at the end, of a pure number. */
+    public static Column ofHeading(String heading) {
+        String text = heading.strip();
+        int open = text.endsWith("]") ? text.indexOf('[') : -1;
+        return open < 0 ? new Column(text, "") : new Column(text.substring(0, open).strip(), text.substring(open + 1, text.length() - 1));
+    }
 }

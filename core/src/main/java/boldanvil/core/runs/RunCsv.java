@@ -200,13 +200,11 @@ public final class RunCsv {
 
     /** A column from its heading, {@code name [unit]}. */
     private static Column column(String heading, String place, int i) {
-        String text = heading.strip();
-        int open = text.endsWith("]") ? text.indexOf('[') : -1;
-        String name = open < 0 ? text : text.substring(0, open).strip();
-        if (name.isEmpty()) {
+        Column column = Column.ofHeading(heading);
+        if (column.name().isEmpty()) {
             throw FindingException.of(place + ":1", "Column " + (i + 1) + " has no name.", "Give each column a heading such as 'drive.speed [rad/s]'.");
         }
-        return new Column(name, open < 0 ? "" : text.substring(open + 1, text.length() - 1));
+        return column;
     }
 
     private static double number(String text, String line) {

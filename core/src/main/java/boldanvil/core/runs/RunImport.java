@@ -1,6 +1,7 @@
 package boldanvil.core.runs;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Units;
 import io.jhdf.HdfFile;
 import io.jhdf.api.Dataset;
 import io.jhdf.api.Group;
@@ -15,6 +16,8 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.function.DoubleUnaryOperator;
+import java.util.regex.Pattern;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVRecord;
 
@@ -26,6 +29,11 @@ public final class RunImport {
     private static final long MAX_BYTES = 4L << 30;
     private static final int MAX_COLUMNS = 4_096;
     private static final int LOOKED_AT = 200;
+
+    private static final Pattern COMMA = Pattern.compile("\\d,\\d");
+    private static final Pattern POINT = Pattern.compile("\\d\\.\\d");
+    /** What columns with instants are called. */
+    private static final Pattern TIME = Pattern.compile("^t$|^t\\s*+[\\[(]|(?:^|\\W)time");
 
     private RunImport() {}
 
@@ -43,10 +51,16 @@ public final class RunImport {
      *
      * @param column its name in the file
      * @param tap name it is to have
-     * @param unit SI unit it is to have
-     * @param factor by which its values are multiplied
+     * @param unit the unit it is to be shown in
+     * @param factor by which its values are multiplied to be SI; where it is the unit's own, they are converted as the unit wants it, which for
+     *     temperatures is more than a factor
      */
-    public record Mapping(String column, String tap, String unit, double factor) {}
+    public record Mapping(String column, String tap, String unit, double factor) {
+        double toSi(double v) {
+            var own = Units.orOne(unit);
+            return factor == own.factor() ? own.toSi(v) : v * factor;
+        }
+    }
 
     /**
      * How a file is read.
@@ -142,7 +156,7 @@ public final class RunImport {
         }
         char separator = separator(lines);
         var format = CSVFormat.DEFAULT.builder().setDelimiter(separator).setIgnoreEmptyLines(true).setCommentMarker('#').setTrim(true).get();
-        boolean comma = separator != ',' && lines.stream().skip(1).anyMatch(l -> l.matches(".*\\d,\\d.*")) && lines.stream().skip(1).noneMatch(l -> l.matches(".*\\d\\.\\d.*"));
+        boolean comma = separator != ',' && lines.stream().skip(1).anyMatch(l -> COMMA.matcher(l).find()) && lines.stream().skip(1).noneMatch(l -> POINT.matcher(l).find());
         var first = List.of(format.parse(new java.io.StringReader(lines.getFirst())).iterator().next().values());
         boolean named = first.stream().anyMatch(c -> !c.isEmpty() && Double.isNaN(number(c, comma)));
         List<String> names = new ArrayList<>();
@@ -164,7 +178,7 @@ public final class RunImport {
     private static int timeColumn(List<String> names) {
         for (int i = 0; i < names.size(); i++) {
             String n = names.get(i).toLowerCase(Locale.ROOT);
-            if (n.equals("t") || n.matches("(.*\\W)?time\\W?.*") || n.matches("t\\s*[\\[(].*")) {
+            if (TIME.matcher(n).find()) {
                 return i;
             }
         }
@@ -209,7 +223,7 @@ public final class RunImport {
                     last = t;
                     for (int i = 0; i < from.length; i++) {
                         if (!r.get(from[i]).isEmpty()) {
-                            store.add(i, t, cell(r, from[i], h, place) * plan.mappings().get(i).factor());
+                            store.add(i, t, plan.mappings().get(i).toSi(cell(r, from[i], h, place)));
                         }
                     }
                 }
@@ -277,10 +291,10 @@ public final class RunImport {
     private static Samples readHdf(Path file, Plan plan) {
         return hdf(file, found -> {
             List<String> names = found.stream().map(Dataset::getPath).toList();
-            double[] times = plan.time().isEmpty() ? null : values(found.get(index(file, names, plan.time())), plan.timeFactor());
+            double[] times = plan.time().isEmpty() ? null : values(found.get(index(file, names, plan.time())), t -> t * plan.timeFactor());
             List<Series> all = new ArrayList<>();
             for (Mapping m : plan.mappings()) {
-                double[] v = values(found.get(index(file, names, m.column())), m.factor());
+                double[] v = values(found.get(index(file, names, m.column())), m::toSi);
                 double[] t = times;
                 if (t == null) {
                     t = new double[v.length];
@@ -303,11 +317,11 @@ public final class RunImport {
         });
     }
 
-    private static double[] values(Dataset d, double factor) {
+    private static double[] values(Dataset d, DoubleUnaryOperator toSi) {
         Object data = d.getData();
         double[] v = new double[data == null ? 0 : Array.getLength(data)];
         for (int i = 0; i < v.length; i++) {
-            v[i] = Array.getDouble(data, i) * factor;
+            v[i] = toSi.applyAsDouble(Array.getDouble(data, i));
         }
         return v;
     }

@@ -75,7 +75,7 @@ class LiveDrawingTest {
         assertRefused("<svg", "no SVG");
         assertRefused("<html/>", "no SVG: its root is 'html'");
         assertRefused("<svg>" + "<g>".repeat(300) + "</g>".repeat(300) + "</svg>", "too deep");
-        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "../outside.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("outside the project");
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "../outside.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("outside the folder");
         assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "none.svg", List.of()))).isInstanceOf(FindingException.class);
         Files.write(folder.resolve("big.svg"), new byte[5 << 20]);
         assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "big.svg", List.of()))).hasMessageContaining("4 MiB");
