@@ -1,6 +1,7 @@
 package boldanvil.app;
 
 import boldanvil.app.cli.CommandLineMain;
+import boldanvil.core.user.TemporaryFiles;
 import java.io.PrintStream;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
@@ -13,6 +14,7 @@ public final class Main {
         var out = new PrintWriter(new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), false,
                 StandardCharsets.UTF_8), false);
         var err = new PrintWriter(System.err, true, StandardCharsets.UTF_8);
+        TemporaryFiles.sweep();
         System.exit(CommandLineMain.execute(out, err, args));
     }
 }

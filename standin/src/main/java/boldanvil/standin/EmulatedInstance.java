@@ -56,7 +56,7 @@ final class EmulatedInstance implements Instance, AutoCloseable {
     EmulatedInstance(Path image, Program program, Board board) {
         this.program = program;
         layout = Layout.of(program);
-        inputBytes = layout.group(Layout.Group.IN).stream().mapToInt(s -> layout.offset(s) + s.bytes()).max().orElse(0);
+        inputBytes = layout.inputBytes();
         memory = ByteBuffer.allocate(layout.size()).order(ByteOrder.LITTLE_ENDIAN);
         answer = new byte[4 + layout.size()];
         instructionsPerCount = 1e9 / board.emulator().timerHertz() / (1 << INSTRUCTION_SHIFT);

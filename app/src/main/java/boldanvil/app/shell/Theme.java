@@ -1,6 +1,13 @@
 package boldanvil.app.shell;
 
 import boldanvil.core.stock.Family;
+import boldanvil.core.user.UserFolder;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
+import java.util.Optional;
 import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
 
@@ -24,10 +31,42 @@ public record Theme(Color paper, Color card, Color ink, Color faint, Color rule,
     private static final Color[] NIGHT_TRACES = {Color.web("#6BB6E8"), Color.web("#F09A52"), Color.web("#4CC7A0"),
         Color.web("#DD94C2"), Color.web("#D8CB4A"), Color.web("#B8C2CC")};
 
-    /** Loads the fonts that ship with the application; once, before the first window. */
+    /**
+     * Loads the fonts that ship with the application; once, before the first window. The toolkit makes a temporary copy of a font that does not
+     * lie in a file of its own, and leaves it behind when the program is killed; so they are kept in the user's folder.
+     */
     public static void loadFonts() {
         for (String file : new String[] {"IBMPlexSans_400Regular.ttf", "IBMPlexSans_600SemiBold.ttf", "IBMPlexMono_400Regular.ttf"}) {
-            Font.loadFont(Theme.class.getResourceAsStream("/boldanvil/app/fonts/" + file), 12);
+            try (var in = Theme.class.getResourceAsStream("/boldanvil/app/fonts/" + file)) {
+                byte[] font = in.readAllBytes();
+                Optional<Path> kept = kept(file, font);
+                if (kept.isPresent()) {
+                    Font.loadFont(kept.get().toUri().toString(), 12);
+                } else {
+                    Font.loadFont(new ByteArrayInputStream(font), 12);
+                }
+            } catch (IOException e) {
+                // The machine's own fonts are used.
+            }
+        }
+    }
+
+    private static Optional<Path> kept(String name, byte[] font) {
+        Optional<Path> folder = UserFolder.find().map(f -> f.resolve("fonts"));
+        if (folder.isEmpty()) {
+            return folder;
+        }
+        Path file = folder.get().resolve(name);
+        try {
+            if (!Files.isRegularFile(file) || Files.size(file) != font.length) {
+                Files.createDirectories(folder.get());
+                Path fresh = folder.get().resolve(name + "." + ProcessHandle.current().pid());
+                Files.write(fresh, font);
+                Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
+            }
+            return Optional.of(file);
+        } catch (IOException e) {
+            return Optional.empty();
         }
     }
 

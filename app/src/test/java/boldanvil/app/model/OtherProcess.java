@@ -21,8 +21,8 @@ public final class OtherProcess implements AutoCloseable {
     }
 
     @Override
-    public void close() throws IOException, InterruptedException {
-        process.destroyForcibly().waitFor();
+    public void close() {
+        process.destroyForcibly().onExit().join();
     }
 
     public static void main(String[] args) throws IOException {

@@ -74,11 +74,9 @@ public record Sources(List<CFile> files, List<String> compiled) {
     /** The part as a bare image that runs on an emulator and exchanges its inputs and memory over a serial line. */
     public static Sources emulated(Program program, Board board) {
         List<CFile> files = new ArrayList<>(CGenerator.generate(program));
-        var layout = Layout.of(program);
-        int inputs = layout.group(Layout.Group.IN).stream().mapToInt(s -> layout.offset(s) + s.bytes()).max().orElse(0);
         var memory = board.memory();
         files.add(resource("loop_start.c"));
-        files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS", Integer.toString(inputs),
+        files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS", Integer.toString(Layout.of(program).inputBytes()),
                 "UART", "0x" + Long.toHexString(board.emulator().serialAddress()))));
         files.add(filled("image.ld", Map.of("BOARD", Escape.cComment(board.title()), "FLASH", "0x" + Long.toHexString(memory.flashAddress()), "FLASHBYTES", Long.toString(memory.flashBytes()),
                 "RAM", "0x" + Long.toHexString(memory.ramAddress()), "RAMBYTES", Long.toString(memory.ramBytes()), "STACKBYTES", Long.toString(memory.stackBytes()))));

@@ -7,8 +7,10 @@ import java.nio.channels.OverlappingFileLockException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
+import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.nio.file.StandardOpenOption;
+import java.nio.file.attribute.BasicFileAttributes;
 import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
@@ -63,13 +65,14 @@ public final class ProjectLock implements AutoCloseable {
     private static FileChannel locked(Path file, String owner) throws IOException {
         for (int i = 0; i < 10; i++) {
             var channel = FileChannel.open(file, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE, LinkOption.NOFOLLOW_LINKS);
+            Optional<Object> opened = identity(file);
             if (!lock(channel)) {
                 channel.close();
                 return null;
             }
-            channel.truncate(0);
-            channel.write(ByteBuffer.wrap(owner.getBytes(StandardCharsets.UTF_8)));
-            if (isThere(file, owner)) {
+            if (opened.isPresent() && opened.equals(identity(file))) {
+                channel.truncate(0);
+                channel.write(ByteBuffer.wrap(owner.getBytes(StandardCharsets.UTF_8)));
                 return channel;
             }
             // Its owner deleted the file between opening and locking, and this is a lock on nothing.
@@ -78,11 +81,16 @@ public final class ProjectLock implements AutoCloseable {
         return null;
     }
 
-    private static boolean isThere(Path file, String text) {
+    /**
+     * Which file has the name now; empty for none. The file must not be opened a second time to find out, since the first time a process closes
+     * a file it gives up all its locks on it (POSIX.1-2017, fcntl).
+     */
+    private static Optional<Object> identity(Path file) throws IOException {
         try {
-            return Files.readString(file).equals(text);
-        } catch (IOException e) {
-            return false;
+            Object key = Files.readAttributes(file, BasicFileAttributes.class, LinkOption.NOFOLLOW_LINKS).fileKey();
+            return Optional.of(key == null ? file : key);
+        } catch (NoSuchFileException e) {
+            return Optional.empty();
         }
     }
 

@@ -16,7 +16,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /**
  * The bench processes of this user on this machine: each leaves a small file with its port and token that only this user can read, and
- * takes it away when it ends. What a process that died left behind is taken away by whoever looks next.
+ * removes it when it ends. What a process that died left behind is removed by whoever looks next.
  */
 public final class DeviceRegistry {
     /** System property that names the folder; for tests, and for machines shared in unusual ways. */
@@ -54,17 +54,21 @@ public final class DeviceRegistry {
             return Path.of(named);
         }
         String runtime = System.getenv("XDG_RUNTIME_DIR");
-        return runtime != null && Files.isDirectory(Path.of(runtime)) ? Path.of(runtime, "bold-anvil") : Path.of(System.getProperty("user.home"), ".cache", "bold-anvil", "devices");
+        return runtime != null && !runtime.isBlank() && Files.isDirectory(Path.of(runtime)) ? Path.of(runtime, "bold-anvil") : Path.of(System.getProperty("user.home"), ".cache", "bold-anvil", "devices");
     }
 
-    /** Enters a process; the file is taken away when this process ends in an orderly way. */
+    /** Enters a process; the file is removed when this process ends in an orderly way. */
     public static void enter(Entry e) throws IOException {
         Path folder = folder();
         Files.createDirectories(folder);
+        entries();
         Path file = folder.resolve(e.pid() + ".json");
-        Path fresh = Files.createTempFile(folder, "new", ".tmp");
+        Path fresh = folder.resolve(e.pid() + ".tmp");
+        Files.deleteIfExists(fresh);
         if (Files.getFileStore(folder).supportsFileAttributeView("posix")) {
-            Files.setPosixFilePermissions(fresh, PosixFilePermissions.fromString("rw-------"));
+            Files.createFile(fresh, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+        } else {
+            Files.createFile(fresh);
         }
         Files.writeString(fresh, MAPPER.writeValueAsString(Map.of("pid", e.pid(), "port", e.port(), "token", e.token())));
         Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
@@ -75,7 +79,7 @@ public final class DeviceRegistry {
         try {
             Files.deleteIfExists(file);
         } catch (IOException e) {
-            // Whoever looks next takes it away.
+            // Whoever looks next removes it.
         }
     }
 
@@ -86,8 +90,12 @@ public final class DeviceRegistry {
             return all;
         }
         try (var files = Files.list(folder())) {
-            for (Path f : files.filter(p -> p.toString().endsWith(".json")).sorted().toList()) {
-                read(f).ifPresent(all::add);
+            for (Path f : files.sorted().toList()) {
+                if (f.toString().endsWith(".json")) {
+                    read(f).ifPresent(all::add);
+                } else if (f.toString().endsWith(".tmp") && !isOfLivingProcess(f)) {
+                    remove(f);
+                }
             }
         } catch (IOException e) {
             throw FindingException.of(folder().toString(), "The folder cannot be read: " + e.getMessage() + ".", "Check its permissions.");
@@ -95,11 +103,25 @@ public final class DeviceRegistry {
         return all;
     }
 
+    private static boolean isAlive(long pid) {
+        return ProcessHandle.of(pid).map(ProcessHandle::isAlive).orElse(false);
+    }
+
+    /** Whether an entry is just being written. */
+    private static boolean isOfLivingProcess(Path file) {
+        String name = file.getFileName().toString();
+        try {
+            return isAlive(Long.parseLong(name.substring(0, name.length() - ".tmp".length())));
+        } catch (NumberFormatException e) {
+            return false;
+        }
+    }
+
     private static Optional<Entry> read(Path file) {
         try {
             JsonNode n = MAPPER.readTree(Files.readString(file));
             var e = new Entry(n.path("pid").asLong(0), n.path("port").asInt(0), n.path("token").asString(""));
-            if (ProcessHandle.of(e.pid()).map(ProcessHandle::isAlive).orElse(false)) {
+            if (isAlive(e.pid())) {
                 return Optional.of(e);
             }
         } catch (IOException | JacksonException e) {

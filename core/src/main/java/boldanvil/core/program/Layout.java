@@ -105,6 +105,11 @@ public final class Layout {
         return groups.get(group);
     }
 
+    /** How far the inputs, which stand first, reach into an instance, in bytes. */
+    public int inputBytes() {
+        return groups.get(Group.IN).stream().mapToInt(s -> offset(s) + s.bytes()).max().orElse(0);
+    }
+
     /** Bytes of one instance. */
     public int size() {
         return size;

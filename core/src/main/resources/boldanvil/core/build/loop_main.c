@@ -84,9 +84,11 @@ int main(void)
                 }
             }
         } else {
+#if INPUT_BYTES > 0U
             for (i = 0U; i < INPUT_BYTES; i++) {
                 context.bytes[i] = get();
             }
+#endif
             begin = TIMER_NOW;
             call(request);
             counts = (begin - TIMER_NOW) & 0xFFFFFFU;
