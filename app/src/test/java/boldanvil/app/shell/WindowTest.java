@@ -15,6 +15,8 @@ import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.runs.RunShelf;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Set;
 import java.util.concurrent.Callable;
 import java.util.concurrent.TimeUnit;
@@ -136,7 +138,9 @@ class WindowTest extends WindowFixture {
                 String id = new boldanvil.app.model.SheetEdits(shell.workspace()).add(new SheetRef("controller", "bridge"), type, 700, 300);
                 shell.sheetPage().canvas().select(Set.of(id));
             });
-            var texts = robot.lookup("#details .label").queryAllAs(javafx.scene.control.Label.class).stream().map(javafx.scene.control.Label::getText).toList();
+            // A review that comes in meanwhile has the details shown anew, so they are looked at where that happens.
+            List<String> texts = new ArrayList<>();
+            robot.interact(() -> robot.lookup("#details .label").queryAllAs(Label.class).forEach(l -> texts.add(l.getText())));
             assertThat(texts).as(type.id()).contains(type.help());
             robot.interact(() -> shell.workspace().undo());
         }

@@ -8,7 +8,9 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
+import tools.jackson.core.JacksonException;
 import tools.jackson.databind.DeserializationFeature;
+import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Reads a board file and checks what its schema cannot say. */
@@ -32,12 +34,21 @@ final class BoardReader {
      * @throws FindingException with everything that is wrong, each with its line where that is known
      */
     static Board read(String text, String place) {
-        var reader = new BoardReader(text, place, MAPPER.treeToValue(JsonFile.read(text, place, "board"), Board.class));
+        var reader = new BoardReader(text, place, board(JsonFile.read(text, place, "board"), place));
         reader.check();
         if (!reader.wrong.isEmpty()) {
             throw new FindingException(reader.wrong);
         }
         return reader.board;
+    }
+
+    private static Board board(JsonNode n, String place) {
+        try {
+            return MAPPER.treeToValue(n, Board.class);
+        } catch (JacksonException e) {
+            throw FindingException.of(place, "A value of the board cannot be used: " + e.getOriginalMessage().lines().findFirst().orElse("") + ".",
+                    "Correct it; whole numbers have at most nine digits.");
+        }
     }
 
     /** A board that ships with the program; tests have checked its file. */

@@ -38,9 +38,9 @@ public final class RunFile extends Archive implements AutoCloseable {
         }
         HdfFile file = null;
         try {
-            file = new HdfFile(path);
+            file = HdfFiles.open(path);
             return read(file, path);
-        } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
+        } catch (RuntimeException | StackOverflowError | OutOfMemoryError | InternalError e) {
             if (file != null) {
                 file.close();
             }

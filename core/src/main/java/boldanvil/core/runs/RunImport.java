@@ -2,7 +2,6 @@ package boldanvil.core.runs;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Units;
-import io.jhdf.HdfFile;
 import io.jhdf.api.Dataset;
 import io.jhdf.api.Group;
 import io.jhdf.api.Node;
@@ -272,13 +271,13 @@ public final class RunImport {
     }
 
     private static <T> T hdf(Path file, java.util.function.Function<List<Dataset>, T> use) {
-        try (var h = new HdfFile(file)) {
+        try (var h = HdfFiles.open(file)) {
             List<Dataset> found = new ArrayList<>();
             datasets(h, 0, found);
             return use.apply(found);
         } catch (FindingException e) {
             throw e;
-        } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
+        } catch (RuntimeException | StackOverflowError | OutOfMemoryError | InternalError e) {
             throw unreadable(file, "it is damaged or no HDF5 file");
         }
     }
