@@ -1,4 +1,4 @@
-package boldanvil.benchmarks;
+package boldanvil.core.testing;
 
 import java.nio.charset.StandardCharsets;
 import java.util.Arrays;
@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Random;
 
 /** Damages inputs: flipped bits, cut, doubled and inserted spans, spans of other inputs, and words that have caused trouble before. */
-final class Mutator {
+public final class Mutator {
     private static final List<String> WORDS = List.of("", "0", "-1", "1e400", "-1e-400", "NaN", "Infinity", "2147483648", "-9223372036854775808", "99999999999", "1e15", "9".repeat(400),
             "m^2147483", "1/0", "../../outside", "/dev/zero", "C:\\outside", "\u0000", "\\u0000", "\\ud800", "\u202e", "\n", "\r\n\t", "\"", "'", "\\", "*/", "#{", "$(touch outside)", "%n%s",
             "<!ENTITY x SYSTEM \"file:///etc/passwd\">", "<script>", "]]>", "/*", "(*", "END_IF", "IF a THEN ", "((((((((", "[".repeat(3_000), "(".repeat(3_000), "{\"a\":".repeat(2_000),
@@ -15,13 +15,16 @@ final class Mutator {
 
     private final Random random;
 
-    Mutator(long seed) {
+    public Mutator(long seed) {
         random = new Random(seed);
     }
 
-    /** One of several inputs, damaged once to four times. */
-    byte[] damaged(List<byte[]> seeds) {
+    /** One of several inputs: half of them with one other word, the rest damaged once to four times. */
+    public byte[] damaged(List<byte[]> seeds) {
         byte[] b = seeds.get(random.nextInt(seeds.size()));
+        if (random.nextBoolean()) {
+            return wordReplaced(b);
+        }
         for (int n = 1 + random.nextInt(4); n > 0; n--) {
             b = switch (random.nextInt(8)) {
                 case 0 -> flipped(b);
