@@ -1,10 +1,11 @@
 package boldanvil.core.bench;
 
 import boldanvil.core.diagram.BenchLayout.ValueSet;
+import boldanvil.core.files.SafeFile;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
+import java.io.StringReader;
 import java.io.UncheckedIOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
@@ -57,19 +58,19 @@ public final class ValueFiles {
      */
     public static ValueSet read(Path file) {
         try {
-            if (Files.size(file) > MAX_BYTES) {
-                throw FindingException.of(file.toString(), "The file is larger than 16 MiB.", "Name a file that holds a set of values.");
-            }
-            return isCsv(file) ? readCsv(file) : readJson(file);
+            String text = SafeFile.text(file, MAX_BYTES);
+            return isCsv(file) ? readCsv(file, text) : readJson(file, text);
         } catch (IOException | UncheckedIOException e) {
-            throw FindingException.of(file.toString(), "The values cannot be read: " + e.getMessage() + ".", "Check that the file is there and is UTF-8 text.");
+            throw FindingException.of(file.toString(), "The values cannot be read: " + e.getMessage() + ".", "Check that its quotes match.");
+        } catch (IllegalArgumentException e) {
+            throw FindingException.of(file + ":1", "A column has no heading, or two have the same.", "Name the columns 'tunable' and 'value'.");
         } catch (JacksonException e) {
             throw FindingException.of(file.toString(), "The file is no JSON.", "Export the set again.");
         }
     }
 
-    private static ValueSet readJson(Path file) throws IOException {
-        JsonNode n = MAPPER.readTree(Files.readString(file));
+    private static ValueSet readJson(Path file, String text) {
+        JsonNode n = MAPPER.readTree(text);
         if (n.path("format").asInt(0) != 1 || !n.path("values").isObject()) {
             throw FindingException.of(file.toString(), "The file holds no set of values of format 1.", "Export the set again.");
         }
@@ -87,10 +88,9 @@ public final class ValueFiles {
         return String.valueOf(file.getFileName()).replaceAll("\\.[^.]*$", "");
     }
 
-    private static ValueSet readCsv(Path file) throws IOException {
+    private static ValueSet readCsv(Path file, String text) throws IOException {
         Map<String, Double> values = new LinkedHashMap<>();
-        try (var in = Files.newBufferedReader(file, StandardCharsets.UTF_8);
-                var csv = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get().parse(in)) {
+        try (var csv = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get().parse(new StringReader(text))) {
             if (!csv.getHeaderNames().contains("tunable") || !csv.getHeaderNames().contains("value")) {
                 throw FindingException.of(file + ":1", "The columns are " + csv.getHeaderNames() + ", not 'tunable' and 'value'.", "Name them so.");
             }

@@ -2,6 +2,7 @@ package boldanvil.core.files;
 
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
+import java.nio.ByteBuffer;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -89,11 +90,19 @@ public final class SafeFile {
         }
     }
 
-    /** Reads a text in UTF-8. */
+    /** Reads a text in UTF-8 of a folder. */
     public static String text(Path folder, Path file, long most) {
-        byte[] bytes = bytes(folder, file, most);
+        return decoded(file, bytes(folder, file, most));
+    }
+
+    /** Reads a text in UTF-8 from wherever it lies. */
+    public static String text(Path file, long most) {
+        return decoded(file, bytes(file, most));
+    }
+
+    private static String decoded(Path file, byte[] bytes) {
         try {
-            return StandardCharsets.UTF_8.newDecoder().decode(java.nio.ByteBuffer.wrap(bytes)).toString();
+            return StandardCharsets.UTF_8.newDecoder().decode(ByteBuffer.wrap(bytes)).toString();
         } catch (CharacterCodingException e) {
             throw FindingException.of(file.toString(), "The file is not a text in UTF-8.", "Save it as UTF-8.");
         }

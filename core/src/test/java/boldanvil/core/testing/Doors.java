@@ -109,7 +109,7 @@ public final class Doors {
         }));
         doors.add(new Door("drawing", 6, bytes(List.of(SVG)), Doors::drawing));
         doors.addAll(runs(folder));
-        doors.add(new Door("values", 4, bytes(List.of("{\"name\": \"a\", \"values\": {\"controller.kp\": 2, \"controller.ki\": 0.5}}", "tunable,value\ncontroller.kp,2\n")), (b, f) -> {
+        doors.add(new Door("values", 4, bytes(List.of("{\"format\": 1, \"name\": \"a\", \"values\": {\"controller.kp\": 2, \"controller.ki\": 0.5}}", "tunable,value\ncontroller.kp,2\n")), (b, f) -> {
             Path file = f.resolve(b.length > 0 && b[0] == '{' ? "values.json" : "values.csv");
             ValueFiles.read(Files.write(file, b));
         }));
