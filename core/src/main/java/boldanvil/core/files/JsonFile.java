@@ -91,7 +91,12 @@ public final class JsonFile {
         if (!root.isObject()) {
             throw FindingException.of(place, "The file holds no JSON object.", "Restore it from version control.");
         }
-        int format = root.path("format").asInt(0);
+        String outOfRange = outOfRange(root, "");
+        if (outOfRange != null) {
+            int line = lineOf(text.get(), outOfRange);
+            throw FindingException.of(place + (line > 0 ? ":" + line : "") + " at " + outOfRange, "The number is out of range.", "Correct this entry; numbers are below 1e308, whole ones below 9e18.");
+        }
+        long format = root.path("format").asLong(0);
         if (format > 1) {
             throw FindingException.of(place, "The file has format " + format + "; this version reads format 1.",
                     "Open it with a newer version of Bold Anvil.");
@@ -106,6 +111,36 @@ public final class JsonFile {
                     + sentence(e.getMessage()) + more + ".", "Correct this entry; docs/formats.md describes it.");
         }
         return root;
+    }
+
+    /** Pointer to a number that neither fits a long nor a double; null for none. */
+    private static String outOfRange(JsonNode n, String pointer) {
+        if (n.isNumber()) {
+            boolean fits = n.isIntegralNumber() ? n.canConvertToLong() : isFinite(n);
+            return fits ? null : pointer;
+        }
+        int i = 0;
+        if (n.isObject()) {
+            for (var e : n.properties()) {
+                String found = outOfRange(e.getValue(), pointer + "/" + e.getKey());
+                if (found != null) {
+                    return found;
+                }
+            }
+        } else if (n.isArray()) {
+            for (JsonNode each : n) {
+                String found = outOfRange(each, pointer + "/" + i++);
+                if (found != null) {
+                    return found;
+                }
+            }
+        }
+        return null;
+    }
+
+    private static boolean isFinite(JsonNode n) {
+        // A number such as 1e400 is read as infinite, which has no decimal value.
+        return n.isDouble() || n.isFloat() ? Double.isFinite(n.doubleValue()) : Double.isFinite(n.decimalValue().doubleValue());
     }
 
     private static String sentence(String message) {

@@ -63,12 +63,15 @@ public final class ProjectReader {
                 bench(folder, json), boards(folder));
     }
 
-    /** A save that was interrupted is completed first; one that is just going on is waited for. */
+    /** A save that was interrupted is completed or discarded first; one that is just putting its files in place is waited for. */
     private static void completeSave(Path folder) {
-        for (int i = 0; i < 40 && SavedFiles.isPending(folder); i++) {
+        for (int i = 0; i < 40 && SavedFiles.isLeft(folder); i++) {
             try (var lock = ProjectLock.tryTake(folder, "a reader").orElse(null)) {
                 if (lock != null) {
                     SavedFiles.complete(folder);
+                    return;
+                }
+                if (!SavedFiles.isPending(folder)) {
                     return;
                 }
                 Thread.sleep(50);

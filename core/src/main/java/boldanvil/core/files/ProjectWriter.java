@@ -29,12 +29,18 @@ public final class ProjectWriter {
     /**
      * Writes a project, all of its files or none.
      *
-     * @throws FindingException when the folder cannot be written
+     * @throws FindingException when the folder cannot be written, or another process may write it
      */
     public static void write(Project project, Path folder) {
         try {
             Files.createDirectories(folder);
-            SavedFiles.write(folder, files(project));
+            try (var lock = ProjectLock.tryTake(folder, "a command").orElse(null)) {
+                if (lock == null) {
+                    throw FindingException.of(folder.toString(), "The project may be written by " + ProjectLock.owner(folder) + "; nothing was saved.",
+                            "End the other program, then save again.");
+                }
+                SavedFiles.write(folder, files(project));
+            }
         } catch (IOException e) {
             throw FindingException.of(folder.toString(), "The project cannot be saved: " + e.getMessage() + ".",
                     "Check the disk and the folder's permissions, then save again.");

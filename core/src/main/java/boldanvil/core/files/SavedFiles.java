@@ -71,6 +71,11 @@ final class SavedFiles {
         }
     }
 
+    /** Whether there is anything of a save that goes on or was interrupted. */
+    static boolean isLeft(Path folder) {
+        return Files.exists(folder.resolve(FOLDER), LinkOption.NOFOLLOW_LINKS);
+    }
+
     /** Whether a save was done but for moving its files to their places. */
     static boolean isPending(Path folder) {
         return Files.isRegularFile(folder.resolve(FOLDER).resolve(LIST), LinkOption.NOFOLLOW_LINKS);
@@ -79,7 +84,7 @@ final class SavedFiles {
     /** Completes a save that counts as done, and forgets one that does not. */
     static void complete(Path folder) throws IOException {
         Path beside = folder.resolve(FOLDER);
-        if (!Files.exists(beside, LinkOption.NOFOLLOW_LINKS)) {
+        if (!isLeft(folder)) {
             return;
         }
         Path list = beside.resolve(LIST);
