@@ -110,6 +110,10 @@ public final class Resolver {
                     : "Correct '" + text + "', or define what it names among the project's variables."));
             return null;
         }
+        if (v.length == 0 && p.kind() == Parameter.Kind.REALS) {
+            findings.add(Finding.error(place, "The list has no value.", "Enter one value, or one for each element."));
+            return null;
+        }
         for (double x : v) {
             if (Double.isNaN(x) || x < p.minimum() || x > p.maximum()) {
                 findings.add(Finding.error(place, "The value " + x + " is outside " + p.minimum() + " to " + p.maximum() + ".",

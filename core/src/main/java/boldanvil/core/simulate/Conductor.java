@@ -248,8 +248,19 @@ public final class Conductor {
 
     /** Ends the run: devices go to their safe state, and what they are wired to sees it. */
     public void end() {
-        members.forEach(m -> m.instance().end());
+        RuntimeException failed = null;
+        for (Member m : members) {
+            try {
+                m.instance().end();
+            } catch (RuntimeException e) {
+                // The others go to their safe state all the same.
+                failed = failed == null ? e : failed;
+            }
+        }
         move();
+        if (failed != null) {
+            throw failed;
+        }
     }
 
     private void move() {

@@ -1,79 +1,143 @@
 package boldanvil.core.simulate;
 
 import static org.assertj.core.api.Assertions.assertThat;
-import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.mockito.ArgumentMatchers.any;
+import static org.mockito.Mockito.doThrow;
+import static org.mockito.Mockito.inOrder;
+import static org.mockito.Mockito.mock;
+import static org.mockito.Mockito.never;
+import static org.mockito.Mockito.times;
+import static org.mockito.Mockito.verify;
 
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.program.Instance;
+import boldanvil.core.program.Slot;
 import boldanvil.core.testing.PartBuilder;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.CountDownLatch;
-import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 
+/** Every way a run ends leads through the safe state. */
 @Timeout(30)
 class RunLoopTest {
-    private static Conductor conductor() {
-        var system = LoweredSystem.of(PartBuilder.project(List.of(new PartBuilder("a").block("n", "counter").block("t", "tap")
-                .wire("n.y", "t.u").part())));
-        return new Conductor(system, Map.of("a", JvmCompiler.compile(system.program("a").orElseThrow()).instantiate()));
+    private static LoweredSystem system(String... ids) {
+        return LoweredSystem.of(PartBuilder.project(List.of(ids).stream()
+                .map(id -> new PartBuilder(id).block("ramp", "integrator", "initial=0").block("one", "constant", "value=1").block("x", "tap").wire("one.y", "ramp.u").wire("ramp.y", "x.u")
+                        .plant("1 ms", "rk4").part()).toList())).orThrow();
+    }
+
+    /** An instance that does what its model does and can be watched. */
+    private static Instance watched(LoweredSystem system, String part) {
+        Instance model = JvmCompiler.compile(system.program(part).orElseThrow()).instantiate();
+        return mock(Instance.class, invocation -> invocation.getMethod().invoke(model, invocation.getArguments()));
+    }
+
+    private static Conductor conductor(LoweredSystem system, Map<String, Instance> instances) {
+        return new Conductor(system, instances);
     }
 
     @Test
-    void itEndsAtItsTime() {
-        var loop = new RunLoop(conductor(), 250_000_000, Double.POSITIVE_INFINITY, () -> { });
-        loop.run();
-        assertThat(loop.nowNanos()).isEqualTo(250_000_000);
+    void atItsEndTheSafeStateComesAfterTheLastStep() {
+        var s = system("a");
+        Instance a = watched(s, "a");
+        new RunLoop(conductor(s, Map.of("a", a)), 10_000_000, Double.POSITIVE_INFINITY, () -> { }).run();
+        var order = inOrder(a);
+        order.verify(a, times(10)).step();
+        order.verify(a).end();
+        verify(a, times(1)).end();
     }
 
     @Test
-    void inStepWithTheWallClockItTakesItsTime() {
-        long begin = System.nanoTime();
-        new RunLoop(conductor(), 200_000_000, 1, () -> { }).run();
-        // Never ahead of the clock; how far behind is the machine's affair.
-        assertThat(System.nanoTime() - begin).isGreaterThanOrEqualTo(199_000_000);
+    void whenALimitTripsTheSafeStateFollows() {
+        var s = system("a");
+        Instance a = watched(s, "a");
+        var c = conductor(s, Map.of("a", a));
+        c.guard(List.of(new Guard("a.x", Double.NEGATIVE_INFINITY, 0.5, Double.POSITIVE_INFINITY, 0)));
+        new RunLoop(c, 10_000_000_000L, Double.POSITIVE_INFINITY, () -> { }).run();
+        assertThat(c.tripped()).isPresent();
+        assertThat(c.nowNanos()).isBetween(499_000_000L, 510_000_000L);
+        verify(a).end();
     }
 
     @Test
-    void itStopsWhenTold() throws Exception {
-        var loop = new RunLoop(conductor(), Long.MAX_VALUE, 1, () -> { });
-        var thread = Thread.ofPlatform().start(loop);
-        Thread.sleep(20);
-        loop.stop();
-        thread.join(5_000);
-        assertThat(thread.isAlive()).isFalse();
-    }
-
-    @Test
-    void whilePausedTimeStandsStillButRequestsAreServed() throws Exception {
-        var conductor = conductor();
-        var loop = new RunLoop(conductor, Long.MAX_VALUE, 1, () -> { });
+    void whenItIsStoppedWhilePausedTheSafeStateFollows() throws InterruptedException {
+        var s = system("a");
+        Instance a = watched(s, "a");
+        var loop = new RunLoop(conductor(s, Map.of("a", a)), Long.MAX_VALUE, 1, () -> { });
         loop.pause(true);
-        var thread = Thread.ofPlatform().daemon().start(loop);
-        var served = new CountDownLatch(1);
-        conductor.request(served::countDown);
-        assertThat(served.await(5, TimeUnit.SECONDS)).isTrue();
-        assertThat(loop.nowNanos()).isZero();
-        loop.pause(false);
-        while (loop.nowNanos() == 0) {
-            Thread.sleep(5);
-        }
+        var thread = Thread.ofPlatform().start(loop);
+        Thread.sleep(50);
+        verify(a, never()).end();
         loop.stop();
-        thread.join(5_000);
+        thread.join();
+        verify(a).end();
+        verify(a, never()).step();
     }
 
     @Test
-    void theWatcherIsCalledAboutEveryMillisecond() {
-        var calls = new AtomicInteger();
-        new RunLoop(conductor(), 100_000_000, Double.POSITIVE_INFINITY, calls::incrementAndGet).run();
-        assertThat(calls.get()).isBetween(90, 110);
+    void aStepThatFailsEndsTheRunWithItsReasonAndTheSafeState() {
+        var s = system("a");
+        Instance model = JvmCompiler.compile(s.program("a").orElseThrow()).instantiate();
+        var steps = new AtomicInteger();
+        Instance a = mock(Instance.class, invocation -> {
+            if (invocation.getMethod().getName().equals("step") && steps.incrementAndGet() == 5) {
+                throw new IllegalStateException("the emulator is gone");
+            }
+            return invocation.getMethod().invoke(model, invocation.getArguments());
+        });
+        var chunks = new AtomicInteger();
+        var loop = new RunLoop(conductor(s, Map.of("a", a)), 1_000_000_000, Double.POSITIVE_INFINITY, chunks::incrementAndGet);
+        loop.run();
+        assertThat(loop.failure()).hasValueSatisfying(e -> assertThat(e).hasMessage("the emulator is gone"));
+        verify(a).end();
+        assertThat(chunks).as("whoever watches sees the end").hasPositiveValue();
+        assertThat(steps).hasValue(5);
     }
 
     @Test
-    void aSpeedOfNothingIsRefused() {
-        assertThatThrownBy(() -> new RunLoop(conductor(), 1, 0, () -> { })).isInstanceOf(IllegalArgumentException.class);
+    void aRequestThatFailsIsAFailureToo() {
+        var s = system("a");
+        Instance a = watched(s, "a");
+        var c = conductor(s, Map.of("a", a));
+        c.request(() -> {
+            throw FindingException.of("a stimulus", "It has no shape.", "Give it one.");
+        });
+        var loop = new RunLoop(c, 1_000_000_000, Double.POSITIVE_INFINITY, () -> { });
+        loop.run();
+        assertThat(loop.failure()).hasValueSatisfying(e -> assertThat(e).hasMessageContaining("It has no shape."));
+        verify(a).end();
+    }
+
+    @Test
+    void onePartThatCannotGoToItsSafeStateDoesNotKeepTheOthers() {
+        var s = system("a", "b");
+        Instance a = mock(Instance.class);
+        doThrow(new IllegalStateException("no answer")).when(a).end();
+        Map<String, Instance> instances = new LinkedHashMap<>();
+        instances.put("a", a);
+        Instance b = watched(s, "b");
+        instances.put("b", b);
+        var loop = new RunLoop(conductor(s, instances), 5_000_000, Double.POSITIVE_INFINITY, () -> { });
+        loop.run();
+        verify(a).end();
+        verify(b).end();
+        assertThat(loop.failure()).isPresent();
+    }
+
+    @Test
+    void aRunThatEndsAsPlannedHasNoFailure() {
+        var s = system("a");
+        Instance a = mock(Instance.class);
+        var loop = new RunLoop(conductor(s, Map.of("a", a)), 3_000_000, Double.POSITIVE_INFINITY, () -> { });
+        loop.run();
+        assertThat(loop.failure()).isEmpty();
+        assertThat(loop.nowNanos()).isEqualTo(3_000_000);
+        verify(a, times(3)).advance();
+        verify(a, never()).set(any(Slot.class), org.mockito.ArgumentMatchers.anyDouble());
     }
 }
