@@ -163,4 +163,19 @@ class BoardTest {
         assertThat(ProjectReader.read(folder)).isEqualTo(project);
         assertThat(Review.of(project).findings()).singleElement().satisfies(f -> assertThat(f.place()).startsWith("boards/bad.json:1:"));
     }
+
+    @Test
+    void aNumberThatDoesNotFitIsAFinding() {
+        String text;
+        try (var in = Boards.class.getResourceAsStream("/boldanvil/core/board/swage32.json")) {
+            text = new String(in.readAllBytes(), java.nio.charset.StandardCharsets.UTF_8);
+        } catch (java.io.IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        }
+        for (String number : List.of("1000000000000000", "9".repeat(400), "1e400")) {
+            String broken = text.replaceFirst("\"bits\": *[0-9]+", "\"bits\": " + number);
+            assertThat(broken).isNotEqualTo(text);
+            assertThat(Boards.of(boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("own", broken))).findings()).as(number).isNotEmpty();
+        }
+    }
 }

@@ -266,4 +266,65 @@ class BuildTest {
         assertThat(Toolchain.find("no-such-program-anywhere")).isEmpty();
         assertThatThrownBy(() -> Toolchain.run(List.of("/no/such/program"), folder, () -> false)).isInstanceOf(FindingException.class);
     }
+
+    /** What a project that was downloaded could bring along: an image with a stamp that fits it, but for its key. */
+    @Test
+    void anImageWithTheStampOfSomebodyElseIsBuiltAnew() throws Exception {
+        Image first = build(controller());
+        Path stamp = folder.resolve("controller.stamp");
+        List<String> lines = Files.readAllLines(stamp);
+        Files.writeString(first.file(), "foreign code");
+        Files.writeString(stamp, Builder.sha256("foreign code".getBytes(java.nio.charset.StandardCharsets.UTF_8)) + "\n" + lines.get(1) + "\n");
+        Image second = build(controller());
+        assertThat(second.fresh()).isTrue();
+        assertThat(second.sha256()).isEqualTo(first.sha256());
+        // The image of another part has a key, too, but for other objects.
+        Files.copy(second.file(), folder.resolve("kept"));
+        Files.writeString(second.file(), "foreign code");
+        assertThat(build(controller()).sha256()).isEqualTo(first.sha256());
+    }
+
+    @Test
+    void anObjectWithTheStampOfSomebodyElseIsCompiledAnew() throws Exception {
+        build(controller());
+        Path object = folder.resolve("controller.o");
+        byte[] whole = Files.readAllBytes(object);
+        Path stamp = folder.resolve("controller.o.stamp");
+        String tag = Files.readString(stamp);
+        Files.write(object, new byte[100]);
+        build(controller());
+        assertThat(Files.readAllBytes(object)).as("the object has changed, the stamp has not").isEqualTo(whole);
+        Files.writeString(stamp, tag.replace(tag.charAt(0), tag.charAt(0) == '0' ? '1' : '0'));
+        log.clear();
+        build(controller());
+        assertThat(log).as("the stamp has changed").anyMatch(l -> l.contains("-c"));
+    }
+
+    @Test
+    void twoBuildsOfAFolderWaitForEachOther() throws Exception {
+        List<String> said = java.util.Collections.synchronizedList(new ArrayList<>());
+        var first = FolderLock.wait(folder, said::add, () -> false);
+        var images = new java.util.concurrent.CompletableFuture<Image>();
+        var second = Thread.ofPlatform().start(() -> images.complete(new Builder(folder, said::add, () -> false).build(controller(), Sources.of(controller()))));
+        while (said.stream().noneMatch(l -> l.contains("Another build uses"))) {
+            Thread.sleep(10);
+        }
+        assertThat(images).isNotDone();
+        first.close();
+        second.join();
+        assertThat(images.join().fresh()).isTrue();
+        try (var _ = FolderLock.wait(folder, said::add, () -> false)) {
+            assertThatThrownBy(() -> FolderLock.wait(folder, said::add, () -> true)).isInstanceOf(FindingException.class).hasMessageContaining("cancelled while it waited");
+        }
+    }
+
+    @Test
+    void aPartWithoutInputsIsCompiledForAnEmulator() {
+        var p = new PartBuilder("p").block("c", "constant", "value=1").block("o", "outlet").wire("c.y", "o.u").program();
+        var board = Boards.shipped().find("generic-m4f").orElseThrow();
+        String main = Sources.emulated(p, board).files().stream().filter(f -> f.name().equals("loop_main.c")).findFirst().orElseThrow().text();
+        assertThat(main).contains("#define INPUT_BYTES 0U").contains("#if INPUT_BYTES > 0U");
+        assertThat(boldanvil.core.program.Layout.of(p).inputBytes()).isZero();
+        assertThat(boldanvil.core.program.Layout.of(controller()).inputBytes()).isPositive();
+    }
 }

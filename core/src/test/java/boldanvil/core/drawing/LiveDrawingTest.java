@@ -95,4 +95,33 @@ class LiveDrawingTest {
         Map<String, Double> values = Map.of("chamber.level", 0.9, "drive.position", 0.3);
         assertThat(live.at(t -> values.getOrDefault(t, Double.NaN))).contains("0.300 m").contains("0.90 m").contains("translate(0 -21.0)");
     }
+
+    private static String cleaned(String element) {
+        return LiveDrawing.of("<svg xmlns=\"http://www.w3.org/2000/svg\">" + element + "</svg>", "test", List.of()).at(_ -> 0);
+    }
+
+    @org.junit.jupiter.params.ParameterizedTest
+    @org.junit.jupiter.params.provider.ValueSource(strings = {"<line x2='1' stroke-dasharray='0.0000001'/>", "<line x2='1' stroke-dasharray='1e-9,1e-9'/>", "<line x2='1' style='stroke-dasharray: 1e-12 1e-12'/>",
+        "<line x2='1' stroke-dasharray='0 0'/>", "<style>line { stroke-dasharray: 0.0001 }</style>"})
+    void dashesThatAPainterWouldDrawForeverAreTakenOut(String element) {
+        assertThat(cleaned(element)).doesNotContain("stroke-dash");
+    }
+
+    @Test
+    void ordinaryDashesAndCoordinatesStay() {
+        assertThat(cleaned("<line x1='-3.5' x2='1e3' stroke-dasharray='4 2'/>")).contains("stroke-dasharray=\"4 2\"").contains("x1=\"-3.5\"").contains("x2=\"1e3\"");
+        assertThat(cleaned("<path d='M 0 0 L 1e9 1e300'/>")).doesNotContain("1e300");
+        assertThat(cleaned("<rect width='1e12' height='4'/>")).doesNotContain("1e12").contains("height=\"4\"");
+    }
+
+    @Test
+    void aDrawingOutsideTheFolderOrBehindAPipeIsRefused(@TempDir Path folder) throws Exception {
+        for (String name : List.of("../a.svg", "/etc/hostname", "a\0b.svg", "")) {
+            assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", name, List.of()))).isInstanceOf(FindingException.class);
+        }
+        assertThat(new ProcessBuilder("mkfifo", folder.resolve("pipe.svg").toString()).start().waitFor()).isZero();
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "pipe.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("no regular file");
+        Files.createSymbolicLink(folder.resolve("link.svg"), folder.resolve("../outside.svg"));
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "link.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("leads out");
+    }
 }

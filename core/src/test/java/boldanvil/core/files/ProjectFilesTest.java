@@ -12,6 +12,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.FileTime;
+import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
 import org.junit.jupiter.api.BeforeEach;
@@ -229,5 +230,28 @@ class ProjectFilesTest {
         assertThat(JsonLines.number(40)).isEqualTo("40");
         assertThat(JsonLines.number(0.5)).isEqualTo("0.5");
         assertThat(JsonLines.line("a", "1", "b", null, "c", "2")).isEqualTo("{\"a\": 1, \"c\": 2}");
+    }
+
+    @org.junit.jupiter.params.ParameterizedTest
+    @org.junit.jupiter.params.provider.ValueSource(strings = {"1e400", "-1e999"})
+    void aNumberThatIsOutOfRangeIsAFindingWithItsPlace(String number) throws Exception {
+        assertOutOfRange(number);
+    }
+
+    @Test
+    void aWholeNumberOfFourHundredDigitsIsAFindingWithItsPlace() throws Exception {
+        assertOutOfRange("9".repeat(400));
+    }
+
+    private static void assertOutOfRange(String number) throws Exception {
+        Path folder = Files.createTempDirectory("numbers");
+        try {
+            ProjectWriter.write(Project.empty("p").withParts(List.of(new boldanvil.core.testing.PartBuilder("p").block("c", "constant").part())), folder);
+            Path part = folder.resolve("parts/p.json");
+            Files.writeString(part, Files.readString(part).replaceFirst("\"at\": \\[[^,]*", "\"at\": [" + number));
+            assertThatThrownBy(() -> ProjectReader.read(folder)).isInstanceOf(FindingException.class).hasMessageContaining("out of range").hasMessageContaining("/at/0");
+        } finally {
+            Folders.delete(folder);
+        }
     }
 }

@@ -130,4 +130,19 @@ class FrameTest {
         assertThatThrownBy(() -> Dbc.find(TEXT, "moon")).hasMessageContaining("no message 'moon'");
         assertThatThrownBy(() -> Dbc.find("", "")).hasMessageContaining("holds no message");
     }
+
+    @Test
+    @org.junit.jupiter.api.Timeout(10)
+    void longLinesOfMessagesAreReadInOneGo() {
+        String blanks = " ".repeat(100_000);
+        assertThatThrownBy(() -> Dbc.read("BO_ 1" + blanks + "x" + blanks + "\n")).isInstanceOf(FrameException.class);
+        assertThatThrownBy(() -> Dbc.read("BO_ 1 m: 8 n\n SG_ a" + blanks + "M" + blanks + "x\n")).isInstanceOf(FrameException.class);
+        assertThat(Dbc.read("BO_ 1 m: 8 n\n SG_ a" + blanks + ":" + blanks + "0|8@1+ (1,0) [0|1] \"\" x\n").getFirst().signals()).hasSize(1);
+    }
+
+    @Test
+    void numbersThatAreTooLongAreRefused() {
+        assertThatThrownBy(() -> Dbc.read("BO_ " + "9".repeat(400) + " m: 8 n\n")).isInstanceOf(FrameException.class).hasMessageContaining("too large");
+        assertThatThrownBy(() -> Dbc.read("BO_ 1 m: 8 n\n SG_ a : " + "9".repeat(40) + "|8@1+ (1,0) [0|1] \"\" x\n")).isInstanceOf(FrameException.class);
+    }
 }

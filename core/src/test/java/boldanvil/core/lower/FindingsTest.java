@@ -273,4 +273,22 @@ class FindingsTest {
         assertThat(system(sender("real"), receiver("real"), new Wire("a", "out", "b", "in"), new Wire("a", "oops", "b", "in")))
                 .singleElement().satisfies(f -> assertThat(f.cause()).contains("port that is not there"));
     }
+
+    @Test
+    void anEmptyListIsNoValue() {
+        Finding f = only(part().block("a", "inlet").block("g", "gain", "k=[]").block("o", "outlet").wire("a.y", "g.u").wire("g.y", "o.u"));
+        assertThat(f.cause()).contains("has no value");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"99999999999", "-1", "0", "1e400", "2.5", "m^2147483", "1 V"})
+    void aNumberOfInputsThatCannotBeIsAFinding(String inputs) {
+        assertThat(part().block("a", "inlet").block("m", "mux", "inputs=" + inputs).lower().findings()).isNotEmpty();
+    }
+
+    @Test
+    void aChoiceThatIsNoneIsNamedAndItsBlockStillDrawn() {
+        var l = part().block("a", "inlet").block("r", "rounding", "mode=upside down").block("o", "outlet").wire("a.y", "r.u").wire("r.y", "o.u").lower();
+        assertThat(l.findings()).isNotEmpty().allSatisfy(f -> assertThat(f.cure()).isNotBlank());
+    }
 }
