@@ -12,6 +12,8 @@ import java.net.InetAddress;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Map;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -151,6 +153,58 @@ class ControlServerTest {
             c.ask("release", Map.of("address", "controller.position_loop.target"));
             assertThat(c.ask("status", Map.of()).path("driven").size()).isZero();
             c.ask("halt", Map.of());
+        }
+    }
+
+    @Test
+    void halfOpenConnectionsAreFewAndDoNotStay() throws Exception {
+        List<Socket> strangers = new ArrayList<>();
+        long before = Thread.getAllStackTraces().size();
+        try {
+            for (int i = 0; i < 300; i++) {
+                strangers.add(new Socket(InetAddress.getLoopbackAddress(), server.port()));
+            }
+            assertThat((long) Thread.getAllStackTraces().size()).as("each takes no thread of the machine").isLessThan(before + 50);
+            long end = System.nanoTime() + 20_000_000_000L;
+            boolean served = false;
+            while (!served && System.nanoTime() < end) {
+                try (var c = client()) {
+                    served = c.ask("who", Map.of()).path("ok").asBoolean();
+                } catch (FindingException e) {
+                    Thread.sleep(100);
+                }
+            }
+            assertThat(served).as("who says nothing is dropped after two seconds").isTrue();
+            strangers.getFirst().setSoTimeout(5_000);
+            assertThat(strangers.getFirst().getInputStream().read()).isEqualTo(-1);
+        } finally {
+            for (Socket s : strangers) {
+                s.close();
+            }
+        }
+    }
+
+    @Test
+    void stoppingWaitsForNobody() throws Exception {
+        try (var busy = client(); var urgent = client()) {
+            busy.ask("load", Map.of("project", DEMO, "rig", "desk"));
+            busy.ask("prepare", Map.of());
+            synchronized (server) {
+                // Whoever serves a request holds the server; the urgent ones must come through all the same.
+                urgent.ask("stop", Map.of());
+                urgent.ask("halt", Map.of());
+                urgent.ask("end", Map.of());
+            }
+            assertThat(server.awaitEnd(1_000)).isTrue();
+        }
+    }
+
+    @Test
+    void aRigIsPreparedOnce() {
+        try (var c = client()) {
+            c.ask("load", Map.of("project", DEMO, "rig", "desk"));
+            c.ask("prepare", Map.of());
+            assertThatThrownBy(() -> c.ask("prepare", Map.of())).isInstanceOf(FindingException.class).hasMessageContaining("prepared");
         }
     }
 }

@@ -278,4 +278,49 @@ class DeployTest {
         assertThat(DeviceRegistry.entries()).isEmpty();
         assertThat(stale).doesNotExist();
     }
+
+    @Test
+    void anotherClientMayStopARunningRigButNotPrepareIt() throws Exception {
+        try (var run = start(demo(false), Map.of())) {
+            run.start();
+            reach(run, 0.1);
+            try (var other = found(true).process().connect(5_000)) {
+                assertThatThrownBy(() -> other.ask("prepare", Map.of())).isInstanceOf(boldanvil.core.finding.FindingException.class);
+                other.ask("halt", Map.of());
+            }
+            run.awaitEnd();
+            assertThat(run.state()).isNotEqualTo(LiveRun.State.RUNNING);
+        }
+    }
+
+    /** Starts a rig and waits to be killed. */
+    static final class Abandoned {
+        private Abandoned() {}
+
+        public static void main(String[] args) throws InterruptedException {
+            var run = RigStarter.prepare(demo(false), "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])), boldanvil.core.bench.Progress.NONE);
+            run.start();
+            reach(run, 0.05);
+            System.out.println("runs");
+            Thread.sleep(600_000);
+        }
+    }
+
+    @Test
+    void aStandInEndsWithTheProgramThatStartedIt() throws Exception {
+        var p = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "--enable-native-access=ALL-UNNAMED", "-D" + DeviceRegistry.FOLDER + "="
+                + folder.resolve("devices"), "-cp", System.getProperty("java.class.path"), Abandoned.class.getName(), folder.resolve("build").toString())
+                .redirectError(ProcessBuilder.Redirect.INHERIT).start();
+        assertThat(p.inputReader().readLine()).isEqualTo("runs");
+        var children = p.children().toList();
+        assertThat(children).isNotEmpty();
+        assertThat(DeviceRegistry.entries()).hasSize(1);
+        p.destroyForcibly().onExit().join();
+        long end = System.nanoTime() + 20_000_000_000L;
+        while (children.stream().anyMatch(ProcessHandle::isAlive) && System.nanoTime() < end) {
+            Thread.sleep(50);
+        }
+        assertThat(children).noneMatch(ProcessHandle::isAlive);
+        assertThat(DeviceRegistry.entries()).isEmpty();
+    }
 }

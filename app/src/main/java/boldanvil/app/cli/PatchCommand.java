@@ -126,7 +126,7 @@ final class PatchCommand implements Callable<Integer> {
     /** What was asked for on the command line is not saved when the board cannot do it. */
     private void refuseWrongClocks(BoardSetup setup) {
         boolean known = clock.keySet().stream().allMatch(d -> d.equals(Patch.SOURCE) || setup.board().clock().domain(d).isPresent());
-        var wrong = setup.findings().stream().filter(f -> f.isError() || !known).toList();
+        var wrong = setup.findings().stream().filter(f -> f.isError() || !known).map(f -> Finding.error(f.place(), f.cause(), f.cure())).toList();
         if (!clock.isEmpty() && !wrong.isEmpty()) {
             throw new FindingException(wrong);
         }

@@ -3,7 +3,12 @@ package boldanvil.app.cli;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
+import boldanvil.app.model.OtherProcess;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.testing.PartBuilder;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.io.StringWriter;
@@ -330,5 +335,87 @@ class CommandLineTest {
         assertThat(rows.get(2).path("riseTime").asDouble()).isBetween(0.02, 0.1);
         assertThat(run("measure", file("g.h5"), "--tap", "controller.iq")).isZero();
         assertThat(out).contains("controller.iq").contains("rippleRms");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"core=abc", "core=3 m", "core=900 GHz", "moon=1 MHz", "source=sun"})
+    void aClockThatCannotBeIsNotSaved(String clock) throws IOException {
+        String before = Files.readString(Path.of(demo, "boards/patch.json"));
+        assertThat(run("patch", demo, "--clock", clock)).isEqualTo(2);
+        assertThat(err).contains("error:");
+        assertThat(Files.readString(Path.of(demo, "boards/patch.json"))).isEqualTo(before);
+    }
+
+    @Test
+    void aClockThatCanBeIsSaved() throws IOException {
+        assertThat(run("patch", demo, "--clock", "core=84 MHz")).isLessThan(2);
+        assertThat(Files.readString(Path.of(demo, "boards/patch.json"))).contains("84 MHz");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"/", "run.txt", "none/run.csv"})
+    void aRecordingThatCannotBeWrittenIsRefusedBeforeTheRun(String to) {
+        assertThat(run("run", demo, "--rig", "desk", "--for", "0.01 s", "--record", to.equals("/") ? to : file(to))).isEqualTo(2);
+        assertThat(err).contains("error:");
+    }
+
+    @ParameterizedTest
+    @ValueSource(strings = {"1m", "3 A", "5 mm", "nonsense"})
+    void aTimeOfAnotherKindIsRefused(String time) {
+        assertThat(run("run", demo, "--rig", "desk", "--for", time)).isEqualTo(2);
+    }
+
+    private String project(String name, PartBuilder part) {
+        Path at = folder.resolve(name);
+        ProjectWriter.write(Project.empty(name).withParts(List.of(part.part())).withRigs(List.of(new Rig("desk", "here", Rig.Terminals.IDEAL, java.util.Map.of()))), at);
+        return at.toString();
+    }
+
+    @Test
+    void aRunWithAFaultIsAnErrorWithItsBlockAndInstant() {
+        String p = project("root", new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("m", "constant", "value=0.01").block("d", "sum", "signs=+-").block("r", "function", "function=sqrt")
+                .block("x", "tap").wire("m.y", "d.u1").wire("t.y", "d.u2").wire("d.y", "r.u").wire("r.y", "x.u"));
+        assertThat(run("check", p)).as("%s", out + err).isZero();
+        assertThat(run("run", p, "--rig", "desk", "--for", "0.05 s")).isEqualTo(1);
+        assertThat(out + err).contains("error: p/r").contains("0.011 s");
+    }
+
+    @Test
+    void samplesThatAreMissingAreADeviation() throws IOException {
+        var a = new StringBuilder("time [s],p.x [m]\n");
+        var b = new StringBuilder("time [s],p.x [m]\n");
+        for (int i = 0; i < 1_000; i++) {
+            a.append(i * 1e-3).append(",1\n");
+            b.append(i < 300 ? i * 1e-3 + ",1\n" : "");
+        }
+        Files.writeString(Path.of(file("a.csv")), a);
+        Files.writeString(Path.of(file("b.csv")), b);
+        assertThat(run("compare", file("a.csv"), file("b.csv"))).isEqualTo(1);
+        assertThat(out).as("but for the one at the end, where runs may end half a step apart").contains("699 samples not in both runs");
+        assertThat(run("compare", file("a.csv"), file("a.csv"))).isZero();
+    }
+
+    @Test
+    void aProjectThatAWindowHasIsNotWrittenByACommand() throws IOException {
+        String before = Files.readString(Path.of(demo, "boards/patch.json"));
+        try (var window = new OtherProcess(Path.of(demo))) {
+            assertThat(run("patch", demo, "--clock", "core=84 MHz")).isEqualTo(2);
+            assertThat(err).contains("the other, process " + window.pid()).contains("nothing was saved");
+            assertThat(run("check", demo)).as("it may be read").isZero();
+        }
+        assertThat(Files.readString(Path.of(demo, "boards/patch.json"))).isEqualTo(before);
+        assertThat(run("patch", demo, "--clock", "core=84 MHz")).isLessThan(2);
+    }
+
+    @Test
+    void whatIsRecordedCarriesItsUnitThroughEveryFile() throws IOException {
+        String p = project("spin", new PartBuilder("p").sampleTime("1 ms").block("w", "constant", "value=1500 rpm").block("speed", "tap", "unit=rpm").wire("w.y", "speed.u"));
+        assertThat(run("check", p)).as("%s", out + err).isZero();
+        for (String ending : List.of("csv", "h5")) {
+            assertThat(run("run", p, "--rig", "desk", "--for", "0.01 s", "--record", file("spin." + ending))).as("%s", out + err).isZero();
+        }
+        assertThat(Files.readAllLines(Path.of(file("spin.csv")))).first().asString().isEqualTo("time [s],p.speed [rpm]");
+        assertThat(Double.parseDouble(Files.readAllLines(Path.of(file("spin.csv"))).get(1).split(",")[1])).isCloseTo(1500, org.assertj.core.api.Assertions.within(1e-9));
+        assertThat(run("compare", file("spin.csv"), file("spin.h5"), "--tolerance", "p.speed=1e-9 rpm")).as("%s", out + err).isZero();
     }
 }
