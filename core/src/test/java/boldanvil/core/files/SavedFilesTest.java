@@ -4,8 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.core.diagram.Project;
-import boldanvil.core.diagram.Variable;
-import boldanvil.core.testing.PartBuilder;
+import boldanvil.core.testing.Killed;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -96,31 +95,12 @@ class SavedFilesTest {
         assertThat(onDisk()).isEqualTo(files("y"));
     }
 
-    /** A process that saves a project of thirty parts again and again, each time with one number in all of them. */
-    static final class Saver {
-        private Saver() {}
-
-        public static void main(String[] args) {
-            Path folder = Path.of(args[0]);
-            for (int i = 1; ; i++) {
-                ProjectWriter.write(project(i), folder);
-                System.out.println(i);
-            }
-        }
-    }
-
-    static Project project(int number) {
-        var parts = IntStream.range(0, 30).mapToObj(k -> new PartBuilder("p" + k).block("c", "constant", "value=" + number).part()).toList();
-        return Project.empty("saved").withParts(parts).withVariables(List.of(new Variable("n", Integer.toString(number), "")));
-    }
-
     @Test
     void aProcessThatIsKilledWhileItSavesLeavesOneWholeProject() throws Exception {
-        ProjectWriter.write(project(0), folder);
+        ProjectWriter.write(Killed.project(0), folder);
         List<String> seen = new ArrayList<>();
         for (int kill = 0; kill < 8; kill++) {
-            var p = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-cp", System.getProperty("java.class.path"),
-                    Saver.class.getName(), folder.toString()).redirectError(ProcessBuilder.Redirect.INHERIT).start();
+            var p = Killed.start(Killed.Saver.class, folder.toString(), Integer.toString(1 + 1_000 * kill));
             var out = new java.io.BufferedReader(new java.io.InputStreamReader(p.getInputStream(), java.nio.charset.StandardCharsets.UTF_8));
             for (int i = 0; i < 3 + kill; i++) {
                 assertThat(out.readLine()).isNotNull();
@@ -134,7 +114,7 @@ class SavedFilesTest {
             Project read = ProjectReader.read(folder);
             String number = read.variableTexts().get("n");
             seen.add(number);
-            assertThat(read).isEqualTo(project(Integer.parseInt(number)));
+            assertThat(read).isEqualTo(Killed.project(Integer.parseInt(number)));
             assertThat(Integer.parseInt(number)).as("nothing that was committed is lost").isGreaterThanOrEqualTo(Integer.parseInt(last));
             assertThat(folder.resolve(".saving")).doesNotExist();
         }

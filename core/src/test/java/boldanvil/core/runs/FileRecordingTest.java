@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.testing.Killed;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -22,27 +23,13 @@ class FileRecordingTest {
     @TempDir
     private Path folder;
 
-    private static SampleStore store() {
-        return new SampleStore(List.of(new Column("drive.speed", "rpm"), new Column("slow.level", "m")), List.of(new int[] {0}, new int[] {1}), Integer.MAX_VALUE);
-    }
-
-    /** Rows of a fast track and a ten times slower one. */
-    private static void fill(SampleStore s, int from, int to) {
-        for (int i = from; i < to; i++) {
-            s.add(0, i * 1e-3, 1_500 * RPM + i);
-            if (i % 10 == 0) {
-                s.add(1, i * 1e-3, -i);
-            }
-        }
-    }
-
     @ParameterizedTest
     @ValueSource(strings = {"run.csv", "run.h5"})
     void whatIsRecordedIsReadBack(String name) {
-        var s = store();
+        var s = Killed.store();
         Path file = folder.resolve(name);
         try (var recording = new FileRecording(s, file)) {
-            fill(s, 0, 500);
+            Killed.fill(s, 0, 500);
             assertThat(recording.trouble()).isEmpty();
         }
         RunData back;
@@ -58,14 +45,14 @@ class FileRecordingTest {
         assertThat(speed.size()).isEqualTo(500);
         for (int i = 0; i < 500; i++) {
             assertThat(speed.times()[i]).isEqualTo(i * 1e-3);
-            assertThat(speed.values()[i]).isCloseTo(1_500 * RPM + i, within(1e-9));
+            assertThat(speed.values()[i]).isCloseTo(Killed.speed(i), within(1e-9));
         }
         assertThat(back.find("slow.level").orElseThrow().size()).isEqualTo(50);
     }
 
     @Test
     void numbersInTextAreOfTheirUnit() throws IOException {
-        var s = store();
+        var s = Killed.store();
         Path file = folder.resolve("run.csv");
         try (var _ = new FileRecording(s, file)) {
             s.add(0, 0, 1_500 * RPM);
@@ -80,10 +67,10 @@ class FileRecordingTest {
 
     @Test
     void aChangeDumpIsWrittenAtTheEnd() throws IOException {
-        var s = store();
+        var s = Killed.store();
         Path file = folder.resolve("run.vcd");
         try (var _ = new FileRecording(s, file)) {
-            fill(s, 0, 20);
+            Killed.fill(s, 0, 20);
         }
         assertThat(Files.readString(file)).contains("$enddefinitions");
         try (var left = Files.list(folder)) {
@@ -93,35 +80,18 @@ class FileRecordingTest {
 
     @Test
     void whatIsUnknownOrCannotBeWrittenIsRefusedAtOnce() {
-        assertThatThrownBy(() -> new FileRecording(store(), folder.resolve("run.txt"))).isInstanceOf(FindingException.class).hasMessageContaining(".csv, .h5 or .vcd");
-        assertThatThrownBy(() -> new FileRecording(store(), Path.of("/"))).isInstanceOf(FindingException.class);
-        assertThatThrownBy(() -> new FileRecording(store(), folder.resolve("none/run.csv"))).isInstanceOf(FindingException.class).hasMessageContaining("cannot be written");
-        assertThatThrownBy(() -> RunExport.write(store(), folder.resolve("run.doc"))).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> new FileRecording(Killed.store(), folder.resolve("run.txt"))).isInstanceOf(FindingException.class).hasMessageContaining(".csv, .h5 or .vcd");
+        assertThatThrownBy(() -> new FileRecording(Killed.store(), Path.of("/"))).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> new FileRecording(Killed.store(), folder.resolve("none/run.csv"))).isInstanceOf(FindingException.class).hasMessageContaining("cannot be written");
+        assertThatThrownBy(() -> RunExport.write(Killed.store(), folder.resolve("run.doc"))).isInstanceOf(FindingException.class);
         assertThat(folder).isEmptyDirectory();
-    }
-
-    /** A process that records until it is killed. */
-    static final class Recorder {
-        private Recorder() {}
-
-        public static void main(String[] args) throws InterruptedException {
-            var s = store();
-            try (var _ = new FileRecording(s, Path.of(args[0]))) {
-                for (int i = 0; ; i += 100) {
-                    fill(s, i, i + 100);
-                    Thread.sleep(10);
-                    System.out.println(i + 100);
-                }
-            }
-        }
     }
 
     @ParameterizedTest
     @ValueSource(strings = {"run.csv", "run.h5"})
     void aProcessThatIsKilledKeepsWhatItRecorded(String name) throws Exception {
         Path file = folder.resolve(name);
-        var p = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-cp", System.getProperty("java.class.path"),
-                Recorder.class.getName(), file.toString()).redirectError(ProcessBuilder.Redirect.INHERIT).start();
+        var p = Killed.start(Killed.Recorder.class, file.toString());
         var out = p.inputReader();
         int told = 0;
         while (told < 10_000) {
@@ -139,7 +109,7 @@ class FileRecordingTest {
         Series speed = back.find("drive.speed").orElseThrow();
         // It writes every 0.2 s, in which 20 times 100 rows come at most.
         assertThat(speed.size()).isGreaterThan(10_000 - 5_000);
-        assertThat(speed.values()[speed.size() - 1]).isCloseTo(1_500 * RPM + speed.size() - 1, within(1e-6));
+        assertThat(speed.values()[speed.size() - 1]).isCloseTo(Killed.speed(speed.size() - 1), within(1e-6));
     }
 
     @Test
