@@ -7,6 +7,9 @@ import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.TerminalPin;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -18,6 +21,8 @@ import java.util.Set;
 
 /** Changes to sheets, each with a name for undo. A null sheet stands for the system sheet. */
 public final class SheetEdits {
+    private static final double ASIDE = 30;
+
     private final Workspace workspace;
     private List<Block> clipBlocks = List.of();
     private List<Wire> clipWires = List.of();
@@ -41,7 +46,8 @@ public final class SheetEdits {
         if (subsystem) {
             settings.put("sheet", inner);
         }
-        var block = Block.of(id, type.id(), name, snap(x), snap(y), settings);
+        double aside = free(sheet.blocks().stream().map(b -> new double[] {b.x(), b.y()}).toList(), snap(x), snap(y));
+        var block = Block.of(id, type.id(), name, snap(x) + aside, snap(y) + aside, settings);
         workspace.edit("add " + type.title(), p -> {
             Project next = p.change(ref, s -> s.add(block));
             return subsystem ? next.change(ref.part(), q -> {
@@ -62,6 +68,19 @@ public final class SheetEdits {
         return id;
     }
 
+    /** How far to go to the right and down from a place until nothing stands there; what is new must not hide what is there. */
+    private static double free(List<double[]> taken, double x, double y) {
+        double aside = 0;
+        while (isTaken(taken, x + aside, y + aside)) {
+            aside += ASIDE;
+        }
+        return aside;
+    }
+
+    private static boolean isTaken(List<double[]> taken, double x, double y) {
+        return taken.stream().anyMatch(at -> Math.abs(at[0] - x) < ASIDE / 2 && Math.abs(at[1] - y) < ASIDE / 2);
+    }
+
     private static double snap(double v) {
         return Math.round(v / 10) * 10.0;
     }
@@ -74,8 +93,9 @@ public final class SheetEdits {
             id = stem + n;
         }
         boolean plant = kind == Part.Kind.PLANT;
+        double aside = free(workspace.project().parts().stream().map(q -> new double[] {q.x(), q.y()}).toList(), snap(x), snap(y));
         var part = new Part(id, plant ? "New plant" : "New controller", kind, plant ? "continuous" : "1 ms", "100 us", "rk4",
-                "float64", snap(x), snap(y), List.of(Sheet.empty("main")));
+                "float64", snap(x) + aside, snap(y) + aside, List.of(Sheet.empty("main")));
         workspace.edit("add part", p -> {
             var parts = new ArrayList<>(p.parts());
             parts.add(part);
@@ -166,14 +186,21 @@ public final class SheetEdits {
     }
 
     private static Project followPort(Project p, SheetRef ref, Block before, String name) {
-        boolean inlet = before.type().equals("inlet");
-        boolean edge = inlet || before.type().equals("outlet") || before.type().endsWith(" in") || before.type().endsWith(" out");
-        if (!edge) {
+        var type = Stock.find(before.type()).orElse(null);
+        if (type == null) {
             return p;
         }
+        Project next = p;
+        for (TerminalPin pin : type.pins(new Settings(type, before.settings()))) {
+            next = followPort(next, ref, pin.portOf(before.name()), pin.portOf(name));
+        }
+        return next;
+    }
+
+    private static Project followPort(Project p, SheetRef ref, String before, String name) {
         Part part = p.part(ref.part()).orElseThrow();
         if (part.main().id().equals(ref.sheet())) {
-            return p.withWires(p.wires().stream().map(w -> rewire(w, part.id(), before.name(), name)).toList());
+            return p.withWires(p.wires().stream().map(w -> rewire(w, part.id(), before, name)).toList());
         }
         return p.change(part.id(), q -> q.withSheets(q.sheets().stream().map(s -> {
             Set<String> users = new HashSet<>();
@@ -181,7 +208,7 @@ public final class SheetEdits {
             return users.isEmpty() ? s : new Sheet(s.id(), s.blocks(), s.wires().stream().map(w -> {
                 Wire next = w;
                 for (String user : users) {
-                    next = rewire(next, user, before.name(), name);
+                    next = rewire(next, user, before, name);
                 }
                 return next;
             }).toList());

@@ -17,6 +17,7 @@ import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.TerminalPin;
 import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -135,11 +136,8 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             if (type == null) {
                 continue;
             }
-            boolean edge = type.role() == BlockType.Role.TERMINAL || type.role() == BlockType.Role.INLET
-                    || type.role() == BlockType.Role.OUTLET;
-            if (edge) {
-                boolean input = type.face(new Settings(type, b.settings())).inputs().isEmpty();
-                (input ? in : out).add(b.name());
+            for (TerminalPin pin : type.pins(new Settings(type, b.settings()))) {
+                (pin.input() ? in : out).add(pin.portOf(b.name()));
             }
         }
     }

@@ -166,4 +166,40 @@ class SheetEditsTest {
         assertThat(w.project().part(id)).isEmpty();
         assertThat(edits.addPart(Part.Kind.PLANT, 0, 0)).isEqualTo("plant");
     }
+
+    @Test
+    void aNewBlockDoesNotHideTheLastOne() {
+        var e = new SheetEdits(w);
+        String part = e.addPart(boldanvil.core.diagram.Part.Kind.CONTROLLER, 100, 100);
+        String other = e.addPart(boldanvil.core.diagram.Part.Kind.CONTROLLER, 100, 100);
+        assertThat(w.project().part(other).orElseThrow().x()).isNotEqualTo(w.project().part(part).orElseThrow().x());
+        var ref = new SheetRef(part, "main");
+        var type = boldanvil.core.stock.Stock.find("gain").orElseThrow();
+        for (int i = 0; i < 5; i++) {
+            e.add(ref, type, 203, 98);
+        }
+        var places = w.project().sheet(ref).orElseThrow().blocks().stream().map(b -> b.x() + " " + b.y()).toList();
+        assertThat(places).doesNotHaveDuplicates().hasSize(5).first().isEqualTo("200.0 100.0");
+    }
+
+    @Test
+    void wiresFollowATerminalWithSeveralPortsWhenItIsRenamed(@org.junit.jupiter.api.io.TempDir java.nio.file.Path folder) throws Exception {
+        w.open(boldanvil.app.Demo.copyTo(folder, "gate-drive"));
+        try {
+            var scene = SheetScene.system(w);
+            assertThat(scene.node("controller").orElseThrow().outputs()).contains("leg A", "leg B", "leg C").doesNotContain("leg");
+            assertThat(scene.node("servo").orElseThrow().inputs()).contains("leg A", "leg B", "leg C");
+            for (var link : scene.links()) {
+                assertThat(scene.node(link.wire().from()).orElseThrow().outputs()).contains(link.wire().fromPort());
+                assertThat(scene.node(link.wire().to()).orElseThrow().inputs()).contains(link.wire().toPort());
+                assertThat(link.type()).isNotNull();
+            }
+            var main = w.project().part("controller").orElseThrow().main();
+            String id = main.blocks().stream().filter(b -> b.name().equals("leg")).findFirst().orElseThrow().id();
+            new SheetEdits(w).rename(new SheetRef("controller", main.id()), id, "inverter");
+            assertThat(w.project().wires()).extracting(boldanvil.core.diagram.Wire::fromPort).contains("inverter A", "inverter B", "inverter C").doesNotContain("leg A");
+        } finally {
+            w.close();
+        }
+    }
 }

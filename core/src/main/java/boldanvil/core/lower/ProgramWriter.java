@@ -344,8 +344,8 @@ final class ProgramWriter {
             String name = pin.name().isEmpty() ? "" : " " + pin.name();
             Slot s = slot(label(f) + name + "_pin", pin.input() ? Slot.Role.INPUT : Slot.Role.OUTPUT, type, pin.initial(), f.path(), unit);
             slotsByPin.put("pin" + name, s);
-            String owner = pin.ownKind() == null ? f.block().name() : f.block().name() + name;
-            ports.add(new Port(f.block().name() + name, s, owner, pin.ownKind() == null ? kind : pin.ownKind(), pin.wire(), f.path(), numbers, texts));
+            String owner = pin.ownKind() == null ? f.block().name() : pin.portOf(f.block().name());
+            ports.add(new Port(pin.portOf(f.block().name()), s, owner, pin.ownKind() == null ? kind : pin.ownKind(), pin.wire(), f.path(), numbers, texts));
         }
         pins.put(f, slotsByPin);
     }

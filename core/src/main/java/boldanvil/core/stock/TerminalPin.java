@@ -42,4 +42,9 @@ public record TerminalPin(String name, boolean input, Type type, String unit, Po
     TerminalPin within() {
         return new TerminalPin(name, input, type, unit, Port.Wire.NONE, initial);
     }
+
+    /** The name of its port on the system sheet: that of its block, with its own where there are several. */
+    public String portOf(String block) {
+        return name.isEmpty() ? block : block + " " + name;
+    }
 }
