@@ -24,6 +24,10 @@ public final class ProjectLock implements AutoCloseable {
     /** Locks of this process, which may have several uses of one project. */
     private static final Map<Path, ProjectLock> HELD = new HashMap<>();
 
+    static {
+        Runtime.getRuntime().addShutdownHook(new Thread(ProjectLock::giveUpAll));
+    }
+
     private final Path folder;
     private final FileChannel channel;
     private int uses = 1;
@@ -124,12 +128,24 @@ public final class ProjectLock implements AutoCloseable {
                 return;
             }
             HELD.remove(folder);
-            try {
-                Files.deleteIfExists(folder.resolve(FILE));
-                channel.close();
-            } catch (IOException e) {
-                // The right is given up one way or the other.
-            }
+            giveUp();
+        }
+    }
+
+    private void giveUp() {
+        try {
+            Files.deleteIfExists(folder.resolve(FILE));
+            channel.close();
+        } catch (IOException e) {
+            // The right is given up one way or the other.
+        }
+    }
+
+    /** A program that is told to end leaves no file behind. */
+    private static void giveUpAll() {
+        synchronized (HELD) {
+            HELD.values().forEach(ProjectLock::giveUp);
+            HELD.clear();
         }
     }
 }
