@@ -373,7 +373,7 @@ class CommandLineTest {
 
     @Test
     void aRunWithAFaultIsAnErrorWithItsBlockAndInstant() {
-        String p = project("root", new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("m", "constant", "value=0.01").block("d", "sum", "signs=+-").block("r", "function", "function=sqrt")
+        String p = project("root", new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("m", "constant", "value=0.01").block("d", "sum", "signs=+-").block("r", "function", "f=sqrt")
                 .block("x", "tap").wire("m.y", "d.u1").wire("t.y", "d.u2").wire("d.y", "r.u").wire("r.y", "x.u"));
         assertThat(run("check", p)).as("%s", out + err).isZero();
         assertThat(run("run", p, "--rig", "desk", "--for", "0.05 s")).isEqualTo(1);
