@@ -36,7 +36,7 @@ class ArchitectureTest {
         {"c", "escape", "program"},
         {"board", "report", "frame", "files", "program", "diagram", "quantity", "finding"},
         {"hdf5"},
-        {"runs", "escape", "hdf5", "quantity", "finding"},
+        {"runs", "escape", "files", "hdf5", "quantity", "finding"},
         {"measure", "runs", "quantity", "finding"},
         {"drawing", "files", "diagram", "finding"},
         {"report", "escape", "finding"},

@@ -6,6 +6,7 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.Finding;
 import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.BufferedReader;
@@ -45,6 +46,7 @@ public final class BenchMain {
     }
 
     public static void main(String[] args) throws IOException, InterruptedException {
+        Thread.setDefaultUncaughtExceptionHandler((_, e) -> System.err.println("The bench process failed: " + Finding.reason(e) + "."));
         TemporaryFiles.sweep();
         var in = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8));
         String token = in.readLine();

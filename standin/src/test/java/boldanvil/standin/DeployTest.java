@@ -298,7 +298,7 @@ class DeployTest {
         private Abandoned() {}
 
         public static void main(String[] args) throws InterruptedException {
-            var run = RigStarter.prepare(demo(false), "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])), boldanvil.core.bench.Progress.NONE);
+            var run = RigStarter.prepare(demo(args.length > 1), "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])), boldanvil.core.bench.Progress.NONE);
             run.start();
             reach(run, 0.05);
             System.out.println("runs");
@@ -308,9 +308,7 @@ class DeployTest {
 
     @Test
     void aStandInEndsWithTheProgramThatStartedIt() throws Exception {
-        var p = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "--enable-native-access=ALL-UNNAMED", "-D" + DeviceRegistry.FOLDER + "="
-                + folder.resolve("devices"), "-cp", System.getProperty("java.class.path"), Abandoned.class.getName(), folder.resolve("build").toString())
-                .redirectError(ProcessBuilder.Redirect.INHERIT).start();
+        var p = abandoned(folder.resolve("build").toString());
         assertThat(p.inputReader().readLine()).isEqualTo("runs");
         var children = p.children().toList();
         assertThat(children).isNotEmpty();
@@ -322,5 +320,31 @@ class DeployTest {
         }
         assertThat(children).noneMatch(ProcessHandle::isAlive);
         assertThat(DeviceRegistry.entries()).isEmpty();
+    }
+
+    private Process abandoned(String... arguments) throws IOException {
+        var command = new java.util.ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "--enable-native-access=ALL-UNNAMED",
+                "-D" + DeviceRegistry.FOLDER + "=" + folder.resolve("devices"), "-cp", System.getProperty("java.class.path"), Abandoned.class.getName()));
+        command.addAll(List.of(arguments));
+        return new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.INHERIT).start();
+    }
+
+    @Test
+    void aClientThatFreezesCountsAsALostLink() throws Exception {
+        var p = abandoned(folder.resolve("build").toString(), "safe");
+        try {
+            assertThat(p.inputReader().readLine()).isEqualTo("runs");
+            assertThat(found(true).running()).isTrue();
+            assertThat(new ProcessBuilder("kill", "-STOP", Long.toString(p.pid())).start().waitFor()).isZero();
+            long end = System.nanoTime() + 30_000_000_000L;
+            boolean running = true;
+            while (running && System.nanoTime() < end) {
+                Thread.sleep(200);
+                running = DeviceRegistry.devices().stream().anyMatch(DeviceRegistry.Found::running);
+            }
+            assertThat(running).as("the device has gone into its safe state").isFalse();
+        } finally {
+            p.destroyForcibly().onExit().join();
+        }
     }
 }

@@ -53,7 +53,7 @@ public final class ProjectReader {
             throw FindingException.of(folder.toString(), "There is no project.json in this folder.",
                     "Name the folder of a project, such as demo/larkmere-lock.");
         }
-        JsonNode root = json.apply(checked(folder, file), "project");
+        JsonNode root = json.apply(SafeFile.checked(folder, file), "project");
         List<Part> parts = new ArrayList<>();
         for (JsonNode p : root.path("parts")) {
             parts.add(part(folder, p, json));
@@ -91,14 +91,6 @@ public final class ProjectReader {
         return all;
     }
 
-    private static Path checked(Path folder, Path file) {
-        if (Files.exists(file) && !SafeFile.exists(folder, file)) {
-            throw FindingException.of(file.toString(), "This is no regular file of the project's folder.", "Put the file itself there; devices, pipes and links that lead elsewhere "
-                    + "are not read.");
-        }
-        return file;
-    }
-
     private static String text(JsonNode n, String key, String otherwise) {
         return n.path(key).asString(otherwise);
     }
@@ -110,7 +102,7 @@ public final class ProjectReader {
     private static Part part(Path folder, JsonNode placed, BiFunction<Path, String, JsonNode> json) {
         String id = text(placed, "part", "");
         Path file = SafeFile.within(folder, "parts/" + id + ".json");
-        JsonNode n = json.apply(checked(folder, file), "part");
+        JsonNode n = json.apply(SafeFile.checked(folder, file), "part");
         if (!text(n, "part", "").equals(id)) {
             throw FindingException.of(file.toString(), "The file says it holds part '" + text(n, "part", "") + "'.",
                     "Name the file after its part, or correct \"part\".");
@@ -166,7 +158,7 @@ public final class ProjectReader {
         Path file = folder.resolve("boards").resolve("patch.json");
         Map<String, Patch> patches = new LinkedHashMap<>();
         if (Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
-            for (JsonNode n : json.apply(checked(folder, file), "patch").path("patches")) {
+            for (JsonNode n : json.apply(SafeFile.checked(folder, file), "patch").path("patches")) {
                 patches.put(text(n, "part", ""), patch(n, list(n.path("others"), o -> patch(o, List.of()))));
             }
         }
@@ -203,7 +195,7 @@ public final class ProjectReader {
         if (!Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
             return BenchLayout.EMPTY;
         }
-        JsonNode n = json.apply(checked(folder, file), "bench");
+        JsonNode n = json.apply(SafeFile.checked(folder, file), "bench");
         return BenchFile.read(n);
     }
 }

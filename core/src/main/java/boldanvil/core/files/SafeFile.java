@@ -40,6 +40,19 @@ public final class SafeFile {
         return Files.isRegularFile(file) && staysWithin(folder, file);
     }
 
+    /**
+     * A file that is missing, or may be read.
+     *
+     * @throws FindingException when it is no regular file, or leads out of the folder
+     */
+    public static Path checked(Path folder, Path file) {
+        if (Files.exists(file) && !exists(folder, file)) {
+            throw FindingException.of(file.toString(), "This is no regular file of the project's folder.", "Put the file itself there; devices, pipes and links that lead elsewhere "
+                    + "are not read.");
+        }
+        return file;
+    }
+
     private static boolean staysWithin(Path folder, Path file) {
         try {
             return file.toRealPath().startsWith(folder.toRealPath());

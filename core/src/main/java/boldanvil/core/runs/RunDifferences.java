@@ -1,5 +1,6 @@
 package boldanvil.core.runs;
 
+import boldanvil.core.files.SafeFile;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -15,6 +16,8 @@ import tools.jackson.databind.JsonNode;
 
 /** What differed in what made two runs: rig, devices, images, changes, and every value of the projects as they were. */
 public final class RunDifferences {
+    private static final long MAX_BYTES = 64L << 20;
+
     private static final int MOST = 500;
 
     /**
@@ -82,11 +85,11 @@ public final class RunDifferences {
         }
         try (var files = Files.walk(folder, 3)) {
             for (Path f : files.filter(p -> p.toString().endsWith(".json")).sorted().toList()) {
-                flatten(folder.relativize(f).toString().replace(".json", ""), RunShelf.MAPPER.readTree(f.toFile()), all);
+                flatten(folder.relativize(f).toString().replace(".json", ""), RunShelf.MAPPER.readTree(SafeFile.text(folder, f, MAX_BYTES)), all);
             }
         } catch (IOException | JacksonException e) {
             throw FindingException.of(folder.toString(), "The project of the run cannot be read: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
-                    "Mend the file; the samples can be compared all the same.");
+                    "Correct the file; the samples can be compared all the same.");
         }
         return all;
     }

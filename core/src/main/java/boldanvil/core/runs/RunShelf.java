@@ -1,5 +1,6 @@
 package boldanvil.core.runs;
 
+import boldanvil.core.files.SafeFile;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import java.io.IOException;
@@ -31,6 +32,7 @@ public final class RunShelf {
     private static final int DELETED_KEPT = 20;
     private static final long MAX_NOTE_BYTES = 16 << 20;
     private static final int MAX_MARKS = 100_000;
+    private static final long MAX_MARKS_BYTES = 64L << 20;
 
     /** A run on the shelf. */
     public record Entry(String id, Path folder, RunNote note) {
@@ -40,8 +42,8 @@ public final class RunShelf {
          * @throws FindingException when they cannot be read
          */
         public Samples open() {
-            Path file = folder.resolve("samples.h5");
-            return Files.exists(file) ? RunFile.open(file) : SampleStore.of(RunCsv.read(folder.resolve("samples.csv")));
+            Path file = SafeFile.checked(folder, folder.resolve("samples.h5"));
+            return Files.exists(file) ? RunFile.open(file) : SampleStore.of(RunCsv.read(SafeFile.checked(folder, folder.resolve("samples.csv"))));
         }
 
         /** What happened meanwhile, in order. */
@@ -49,17 +51,13 @@ public final class RunShelf {
             List<Mark> marks = new ArrayList<>();
             Path file = folder.resolve("marks.jsonl");
             if (Files.exists(file)) {
-                try (var lines = Files.lines(file)) {
-                    lines.limit(MAX_MARKS).forEach(line -> {
-                        try {
-                            marks.add(MAPPER.readValue(line, Mark.class));
-                        } catch (JacksonException e) {
-                            // The last line of a run that was cut off may be half a line.
-                        }
-                    });
-                } catch (IOException | java.io.UncheckedIOException e) {
-                    throw FindingException.of(file.toString(), "The marks cannot be read: " + e.getMessage() + ".", "Check the file.");
-                }
+                SafeFile.text(folder, file, MAX_MARKS_BYTES).lines().limit(MAX_MARKS).forEach(line -> {
+                    try {
+                        marks.add(MAPPER.readValue(line, Mark.class));
+                    } catch (JacksonException e) {
+                        // The last line of a run that was cut off may be half a line.
+                    }
+                });
             }
             marks.removeIf(m -> m.kind() == null || m.text() == null);
             marks.sort(Comparator.comparingDouble(Mark::seconds));
@@ -157,9 +155,11 @@ public final class RunShelf {
             for (Path f : folders.filter(f -> Files.exists(f.resolve("run.json"))).sorted(Comparator.reverseOrder()).toList()) {
                 try {
                     entries.add(read(f));
+                } catch (FindingException e) {
+                    troubles.add(Finding.doubt(f.resolve("run.json").toString(), "The run cannot be read: " + e.findings().getFirst().cause(), "Correct the file, or delete the folder."));
                 } catch (JacksonException | IOException e) {
                     troubles.add(Finding.doubt(f.resolve("run.json").toString(), "The run cannot be read: "
-                            + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".", "Mend the file, or delete the folder."));
+                            + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".", "Correct the file, or delete the folder."));
                 }
             }
         } catch (IOException e) {
@@ -169,17 +169,13 @@ public final class RunShelf {
     }
 
     private static Entry read(Path f) throws IOException {
-        Path file = f.resolve("run.json");
-        if (Files.size(file) > MAX_NOTE_BYTES) {
-            throw new IOException("it is larger than 16 MiB");
-        }
-        RunNote note = MAPPER.readValue(file.toFile(), RunNote.class);
+        RunNote note = MAPPER.readValue(SafeFile.text(f, f.resolve("run.json"), MAX_NOTE_BYTES), RunNote.class);
         // Runs of older versions were written at their end.
         boolean old = Files.exists(f.resolve("samples.csv"));
         if (old) {
             note = note.ended(note.seconds(), note.changes(), note.findings());
         } else if (!note.whole()) {
-            try (var samples = RunFile.open(f.resolve("samples.h5"))) {
+            try (var samples = RunFile.open(SafeFile.checked(f, f.resolve("samples.h5")))) {
                 note = note.lasting(samples.end());
             } catch (FindingException e) {
                 throw new IOException(e.findings().getFirst().cause());

@@ -72,4 +72,23 @@ class HeadingTest {
             }
         }
     }
+
+    @Test
+    void pipesOnTheShelfAreFindings() throws Exception {
+        var store = new SampleStore(List.of(new Column("a", "")));
+        store.add(0, 0, 1);
+        var shelf = new RunShelf(folder.resolve("runs"));
+        var good = shelf.save(RunNote.beginning("desk", "2026-01-01T00:00:00Z", 1e-3, java.util.Map.of(), java.util.Map.of()), store, java.util.Map.of());
+        Path bad = Files.createDirectories(folder.resolve("runs/2026-bad"));
+        assertThat(new ProcessBuilder("mkfifo", bad.resolve("run.json").toString()).start().waitFor()).isZero();
+        List<boldanvil.core.finding.Finding> troubles = new java.util.ArrayList<>();
+        assertThat(shelf.list(troubles)).extracting(RunShelf.Entry::id).containsExactly(good.id());
+        assertThat(troubles).singleElement().satisfies(f -> assertThat(f.cause()).contains("no regular file"));
+        Files.delete(good.folder().resolve("samples.h5"));
+        Files.createSymbolicLink(good.folder().resolve("samples.h5"), Path.of("/dev/zero"));
+        assertThat(org.assertj.core.api.Assertions.catchThrowable(() -> good.open().close())).isInstanceOf(boldanvil.core.finding.FindingException.class);
+        Files.deleteIfExists(good.folder().resolve("marks.jsonl"));
+        assertThat(new ProcessBuilder("mkfifo", good.folder().resolve("marks.jsonl").toString()).start().waitFor()).isZero();
+        assertThat(org.assertj.core.api.Assertions.catchThrowable(good::marks)).isInstanceOf(boldanvil.core.finding.FindingException.class);
+    }
 }
