@@ -1,9 +1,8 @@
 package boldanvil.core.report;
 
 import boldanvil.core.escape.Escape;
-import boldanvil.core.finding.FindingException;
 import java.io.IOException;
-import java.nio.file.Files;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.Locale;
 import org.apache.pdfbox.pdmodel.PDDocument;
@@ -41,38 +40,32 @@ public final class PlotFile {
         return TOP + p.panes().size() * (HEAD + PANE) + FOOT;
     }
 
-    /** Writes an SVG file. */
+    /** Writes an SVG file, whole or not at all. */
     public static void svg(Plot plot, Path file) {
-        try {
+        Table.write(file, out -> {
             var surface = new Svg(height(plot));
             draw(plot, surface);
-            Files.writeString(file, surface.done());
-        } catch (IOException e) {
-            throw unwritable(file, e);
-        }
+            out.write(surface.done().getBytes(StandardCharsets.UTF_8));
+        });
     }
 
     /**
-     * Writes a PDF file of one page.
+     * Writes a PDF file of one page, whole or not at all.
      *
      * @param font a TrueType font
      */
     public static void pdf(Plot plot, Path file, byte[] font) {
-        try (var document = new PDDocument()) {
-            var page = new PDPage(new PDRectangle((float) WIDTH, (float) height(plot)));
-            document.addPage(page);
-            var face = PDType0Font.load(document, new java.io.ByteArrayInputStream(font));
-            try (var content = new PDPageContentStream(document, page)) {
-                draw(plot, new Pdf(content, face, height(plot)));
+        Table.write(file, out -> {
+            try (var document = new PDDocument()) {
+                var page = new PDPage(new PDRectangle((float) WIDTH, (float) height(plot)));
+                document.addPage(page);
+                var face = PDType0Font.load(document, new java.io.ByteArrayInputStream(font));
+                try (var content = new PDPageContentStream(document, page)) {
+                    draw(plot, new Pdf(content, face, height(plot)));
+                }
+                document.save(out);
             }
-            document.save(file.toFile());
-        } catch (IOException e) {
-            throw unwritable(file, e);
-        }
-    }
-
-    private static FindingException unwritable(Path file, IOException e) {
-        return FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+        });
     }
 
     private static void draw(Plot p, Surface s) throws IOException {

@@ -63,6 +63,7 @@ public record Table(String title, List<String> notes, List<String> columns, List
             }
             Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING);
         } catch (IOException e) {
+            fresh.toFile().delete();
             throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
         }
     }

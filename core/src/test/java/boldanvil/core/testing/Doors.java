@@ -202,8 +202,13 @@ public final class Doors {
 
     private static void imported(Path run) {
         var contents = RunImport.look(run);
-        var mappings = contents.columns().stream().filter(c -> contents.time() < 0 || !c.equals(contents.columns().get(contents.time())))
-                .map(c -> new RunImport.Mapping(c, "imported." + c, Column.ofHeading(c).unit(), 1)).toList();
+        List<RunImport.Mapping> mappings = new ArrayList<>();
+        for (int i = 0; i < contents.columns().size(); i++) {
+            String c = contents.columns().get(i);
+            if (contents.time() < 0 || i != contents.time() && contents.rows().get(i).equals(contents.rows().get(contents.time()))) {
+                mappings.add(new RunImport.Mapping(c, "imported." + c, Column.ofHeading(c).unit(), 1));
+            }
+        }
         looked(RunImport.read(run, new RunImport.Plan(contents.time() < 0 ? "" : contents.columns().get(contents.time()), 1, 1e-3, mappings)));
     }
 
