@@ -347,4 +347,19 @@ class DeployTest {
             p.destroyForcibly().onExit().join();
         }
     }
+
+    @Test
+    void stopAllEndsAProcessThatDoesNotObey() throws Exception {
+        try (var run = start(demo(false), Map.of())) {
+            run.start();
+            reach(run, 0.1);
+            var process = ProcessHandle.of(DeviceRegistry.entries().getFirst().pid()).orElseThrow();
+            assertThat(new ProcessBuilder("kill", "-STOP", Long.toString(process.pid())).start().waitFor()).isZero();
+            var halted = Thread.ofPlatform().start(run::halt);
+            halted.join(20_000);
+            assertThat(halted.isAlive()).isFalse();
+            process.onExit().get(10, java.util.concurrent.TimeUnit.SECONDS);
+            assertThat(run.state()).isEqualTo(LiveRun.State.LOST);
+        }
+    }
 }

@@ -21,12 +21,17 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.LongAdder;
 import tools.jackson.databind.JsonNode;
 
 /** A run in a bench process, measured and tuned over XCP. */
 public final class BenchRun implements LiveRun {
     private static final long POLL_MILLIS = 50;
+    /** How long an urgent request may take. */
+    private static final int URGENT_MILLIS = 2_000;
+    /** How long the end of a run may take, with its safe state. */
+    private static final int OBEY_MILLIS = 5_000;
     private static final long KEEP_ALIVE_NANOS = 2_000_000_000L;
 
     private final Review review;
@@ -380,16 +385,23 @@ public final class BenchRun implements LiveRun {
         return Math.clamp(v, -Double.MAX_VALUE, Double.MAX_VALUE);
     }
 
+    /** Ends the run at once. A bench process that does not obey in time is ended itself. */
     @Override
     public void halt() {
         if (state == State.RUNNING || state == State.PAUSED) {
             try {
-                process.control().ask("halt", Map.of());
+                process.control().urge("halt", URGENT_MILLIS);
+                process.control().urge("stop", URGENT_MILLIS);
+                if (over.await(OBEY_MILLIS, TimeUnit.MILLISECONDS)) {
+                    return;
+                }
             } catch (FindingException e) {
-                lost();
-                return;
+                // It does not answer.
+            } catch (InterruptedException e) {
+                Thread.currentThread().interrupt();
             }
-            stop();
+            process.kill();
+            lost();
         }
     }
 

@@ -40,7 +40,7 @@ public final class ProjectLock implements AutoCloseable {
     /**
      * Takes the right to write.
      *
-     * @param who what to tell others, such as {@code the window}
+     * @param who the name that others are shown, such as {@code the window}
      * @return nothing where another process has it, or the folder cannot be written
      */
     public static Optional<ProjectLock> tryTake(Path folder, String who) {
@@ -141,7 +141,7 @@ public final class ProjectLock implements AutoCloseable {
         }
     }
 
-    /** A program that is told to end leaves no file behind. */
+    /** A program that is asked to end leaves no file behind. */
     private static void giveUpAll() {
         synchronized (HELD) {
             HELD.values().forEach(ProjectLock::giveUp);

@@ -21,12 +21,14 @@ import tools.jackson.databind.json.JsonMapper;
 public final class ControlClient implements AutoCloseable {
     private static final JsonMapper MAPPER = new JsonMapper();
 
+    private final String token;
     private final Socket socket;
     private final BufferedReader in;
     private final OutputStream out;
 
     /** Connects and proves with the token that it may. */
     public ControlClient(int port, String token, int timeoutMillis) {
+        this.token = token;
         try {
             socket = new Socket();
             Connections.open(socket, new InetSocketAddress(InetAddress.getLoopbackAddress(), port), timeoutMillis);
@@ -63,6 +65,17 @@ public final class ControlClient implements AutoCloseable {
             return answer;
         } catch (IOException | JacksonException e) {
             throw gone(e);
+        }
+    }
+
+    /**
+     * Asks for something over a connection of its own, so that it waits for no other request.
+     *
+     * @throws FindingException when the answer is a refusal, or when there is none in time
+     */
+    public void urge(String what, int timeoutMillis) {
+        try (var own = new ControlClient(socket.getPort(), token, timeoutMillis)) {
+            own.ask(what, Map.of());
         }
     }
 

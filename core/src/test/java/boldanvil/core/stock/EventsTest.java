@@ -67,9 +67,9 @@ class EventsTest {
     @Test
     void aThermostatIsTheSameAsCompiledC(@TempDir Path folder) {
         for (String solver : SOLVERS) {
-            Program p = thermostat(solver, "10 ms").program();
-            var jvm = CompiledC.lines(p, JvmCompiler.compile(p).instantiate(), 2000, v -> v);
-            assertThat(CompiledC.run(folder, List.of(p), 2000, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off")).stream().skip(1))
+            Program p = thermostat(solver, "1 ms").program();
+            var jvm = CompiledC.lines(p, JvmCompiler.compile(p).instantiate(), 20_000, v -> v);
+            assertThat(CompiledC.run(folder, List.of(p), 20_000, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off")).stream().skip(1))
                     .as(solver).isEqualTo(jvm);
         }
     }
