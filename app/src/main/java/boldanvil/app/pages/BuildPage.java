@@ -177,7 +177,7 @@ public final class BuildPage extends BorderPane {
         // Rig and programs of one and the same state; the project may be a change ahead of its review.
         var chosen = workspace.review().project().rig(rig.get()).orElse(null);
         if (chosen == null || workspace.review().hasErrors()) {
-            var l = new Label(chosen == null ? "No rig is chosen." : "Mend the findings first; then the files and sizes appear here.");
+            var l = new Label(chosen == null ? "No rig is chosen." : "Correct the findings first; then the files and sizes appear here.");
             l.setWrapText(true);
             l.getStyleClass().add("empty-state");
             facts.getChildren().add(l);

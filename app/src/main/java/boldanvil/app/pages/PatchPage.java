@@ -45,7 +45,7 @@ import javafx.scene.layout.VBox;
 
 /**
  * Where terminals meet peripherals, pins and wires; each row is one signal's whole way, with the numbers that follow. Conflicts stand
- * where they are, with what would mend them.
+ * where they are, with what would resolve them.
  */
 public final class PatchPage extends BorderPane {
     private final Workspace workspace;
@@ -111,7 +111,7 @@ public final class PatchPage extends BorderPane {
         side.setVisible(!patched.isEmpty());
         if (patched.isEmpty()) {
             var empty = new Label("Here each terminal of a controller gets a peripheral and a pin. Add terminals to a controller's "
-                    + "sheet, such as Analog in or PWM out, and mend the findings of that part first.");
+                    + "sheet, such as Analog in or PWM out, and correct the findings of that part first.");
             empty.setWrapText(true);
             empty.getStyleClass().add("empty-state");
             rows.getChildren().add(empty);

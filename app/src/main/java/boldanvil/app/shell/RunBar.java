@@ -151,7 +151,7 @@ final class RunBar extends HBox {
         }
         boolean errors = workspace.findings().stream().anyMatch(Finding::isError);
         run.setDisable(session.isBusy() || errors || names.isEmpty());
-        run.setTooltip(new Tooltip(errors ? "Mend the findings first" : "Run the rig"));
+        run.setTooltip(new Tooltip(errors ? "Correct the findings first" : "Run the rig"));
         rigs.setDisable(session.isBusy());
         speed.setDisable(session.isBusy());
         boolean going = session.phase() == RigSession.Phase.RUNNING || session.phase() == RigSession.Phase.PAUSED;

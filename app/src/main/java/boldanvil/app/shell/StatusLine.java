@@ -56,7 +56,7 @@ final class StatusLine extends HBox {
         var all = workspace.findings();
         long errors = all.stream().filter(Finding::isError).count();
         findings.setText(all.isEmpty() ? "No findings" : Figures.count(all.size(), "finding")
-                + (errors > 0 ? ", " + errors + " to mend" : ""));
+                + (errors > 0 ? ", " + Figures.count(errors, "error") : ""));
         findings.getStyleClass().removeAll("bad", "doubtful");
         if (!all.isEmpty()) {
             findings.getStyleClass().add(errors > 0 ? "bad" : "doubtful");

@@ -163,7 +163,7 @@ class WindowTest extends WindowFixture {
         // Type to find, Enter to take.
         robot.clickOn("#stock-search").write("gain").push(KeyCode.ENTER);
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("controller/current loop/Gain · u")));
-        assertThat(robot.lookup("#findings-button").queryLabeled().getText()).isEqualTo("1 finding, 1 to mend");
+        assertThat(robot.lookup("#findings-button").queryLabeled().getText()).isEqualTo("1 finding, 1 error");
         assertThat(robot.lookup("#run").queryButton().isDisabled()).isTrue();
         drag(robot, output("demand", 0), input("Gain", "u"));
         await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));

@@ -25,11 +25,12 @@ public final class SafeFile {
      */
     public static Path within(Path folder, String name) {
         try {
-            Path file = folder.resolve(name).normalize();
-            if (!file.startsWith(folder.normalize()) || file.equals(folder.normalize())) {
+            Path root = folder.toAbsolutePath().normalize();
+            Path file = root.resolve(name).normalize();
+            if (!file.startsWith(root) || file.equals(root)) {
                 throw FindingException.of(folder.toString(), "'" + name + "' lies outside the folder.", "Copy the file into the folder, and name it there.");
             }
-            return file;
+            return folder.resolve(root.relativize(file));
         } catch (InvalidPathException e) {
             throw FindingException.of(folder.toString(), "A file's name cannot be used on this machine.", "Name the file with letters, digits and dots.");
         }

@@ -54,7 +54,7 @@ final class SavedFiles {
 
     /** A folder of the project that is a link to somewhere else must not lead a save there. */
     private static void requireInside(Path folder, Path file) throws IOException {
-        for (Path p = file.getParent(); !p.equals(folder.normalize()) && p.startsWith(folder.normalize()); p = p.getParent()) {
+        for (Path p = file.getParent(); p != null && !p.equals(folder); p = p.getParent()) {
             if (Files.isSymbolicLink(p)) {
                 throw new IOException("'" + p.getFileName() + "' is a link; replace it by a folder");
             }

@@ -41,6 +41,16 @@ class SafeFileTest {
     }
 
     @Test
+    void theFolderMayBeTheCurrentOneOrGoBack() {
+        assertThat(SafeFile.within(Path.of("."), "parts/a.json")).isEqualTo(Path.of("./parts/a.json"));
+        assertThat(SafeFile.within(Path.of(""), "parts/a.json")).isEqualTo(Path.of("parts/a.json"));
+        assertThat(SafeFile.within(Path.of("x/../y"), "a.json")).isEqualTo(Path.of("x/../y/a.json"));
+        assertThat(SafeFile.within(Path.of(".."), "a.json")).isEqualTo(Path.of("../a.json"));
+        assertThatThrownBy(() -> SafeFile.within(Path.of("."), "../a.json")).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> SafeFile.within(Path.of(".."), "../a.json")).isInstanceOf(FindingException.class);
+    }
+
+    @Test
     void aLinkOutOfTheFolderIsNotFollowed() throws IOException {
         Path link = Files.createSymbolicLink(folder.resolve("link.txt"), temporary.resolve("outside.txt"));
         assertThatThrownBy(() -> SafeFile.text(folder, link, 100)).isInstanceOf(FindingException.class).hasMessageContaining("link that leads out");
