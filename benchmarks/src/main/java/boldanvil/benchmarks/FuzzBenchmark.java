@@ -1,16 +1,13 @@
 package boldanvil.benchmarks;
 
+import boldanvil.app.model.DrawingPainter;
 import boldanvil.core.diagram.BenchLayout.Drawing;
 import boldanvil.core.drawing.LiveDrawing;
 import boldanvil.core.files.Folders;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.testing.Doors;
 import boldanvil.core.testing.Doors.Door;
 import boldanvil.core.testing.Mutator;
-import com.github.weisj.jsvg.parser.LoaderContext;
-import com.github.weisj.jsvg.parser.SVGLoader;
-import com.github.weisj.jsvg.view.ViewBox;
-import java.awt.image.BufferedImage;
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -123,8 +120,10 @@ public final class FuzzBenchmark {
         try {
             wasRefused = door.refuses(input, folder);
             if (door.name().equals("drawing") && !wasRefused) {
-                draw(folder.resolve("a.svg"));
+                paint(folder.resolve("a.svg"));
             }
+        } catch (FindingException e) {
+            wasRefused = true;
         } catch (Exception | StackOverflowError | OutOfMemoryError e) {
             fail(door, input, e);
         }
@@ -158,15 +157,8 @@ public final class FuzzBenchmark {
         return text + (input.length > 400 ? "… (" + input.length + " bytes)" : "");
     }
 
-    /** Draws what is left of a damaged drawing, too, with the library that draws it in the window. */
-    private static void draw(Path drawing) throws IOException {
-        String svg = LiveDrawing.read(drawing.getParent(), new Drawing("d", drawing.getFileName().toString(), List.of())).at(_ -> 0.5);
-        var document = new SVGLoader().load(new ByteArrayInputStream(svg.getBytes(StandardCharsets.UTF_8)), null, LoaderContext.createDefault());
-        if (document != null) {
-            var image = new BufferedImage(200, 150, BufferedImage.TYPE_INT_ARGB_PRE);
-            var g = image.createGraphics();
-            document.render((java.awt.Component) null, g, new ViewBox(0, 0, 200, 150));
-            g.dispose();
-        }
+    /** Paints what is left of a damaged drawing, too, as the window does. */
+    private static void paint(Path drawing) {
+        DrawingPainter.paint(LiveDrawing.read(drawing.getParent(), new Drawing("d", drawing.getFileName().toString(), List.of())).at(_ -> 0.5), 300);
     }
 }

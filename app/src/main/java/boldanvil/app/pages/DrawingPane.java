@@ -1,17 +1,11 @@
 package boldanvil.app.pages;
 
+import boldanvil.app.model.DrawingPainter;
 import boldanvil.core.diagram.BenchLayout.Drawing;
 import boldanvil.core.drawing.LiveDrawing;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.runs.Samples;
-import com.github.weisj.jsvg.parser.LoaderContext;
-import com.github.weisj.jsvg.parser.SVGLoader;
-import com.github.weisj.jsvg.view.ViewBox;
-import java.awt.RenderingHints;
-import java.awt.image.BufferedImage;
-import java.io.ByteArrayInputStream;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.Map;
@@ -71,7 +65,7 @@ final class DrawingPane extends VBox {
                     live = LiveDrawing.read(folder, drawing);
                     live.findings().stream().findFirst().ifPresent(f -> Platform.runLater(() -> tell(f)));
                 }
-                Image image = paint(live.at(t -> values.getOrDefault(t, Double.NaN)));
+                Image image = SwingFXUtils.toFXImage(DrawingPainter.paint(live.at(t -> values.getOrDefault(t, Double.NaN)), (int) (2 * WIDTH)), null);
                 Platform.runLater(() -> picture.setImage(image));
             } catch (FindingException e) {
                 failed = true;
@@ -85,20 +79,5 @@ final class DrawingPane extends VBox {
     private void tell(Finding f) {
         trouble.setText(f.toString());
         trouble.setManaged(true);
-    }
-
-    private static Image paint(String svg) {
-        var document = new SVGLoader().load(new ByteArrayInputStream(svg.getBytes(StandardCharsets.UTF_8)), null, LoaderContext.createDefault());
-        if (document == null || !(document.size().width > 0) || !(document.size().height > 0)) {
-            throw FindingException.of("drawing", "The drawing has no size.", "Give its svg element a width, a height and a viewBox.");
-        }
-        double scale = 2 * WIDTH / document.size().width;
-        var image = new BufferedImage((int) (2 * WIDTH), (int) Math.clamp(Math.ceil(document.size().height * scale), 1, 4_000), BufferedImage.TYPE_INT_ARGB);
-        var g = image.createGraphics();
-        g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
-        g.setRenderingHint(RenderingHints.KEY_STROKE_CONTROL, RenderingHints.VALUE_STROKE_PURE);
-        document.render((java.awt.Component) null, g, new ViewBox(0, 0, image.getWidth(), image.getHeight()));
-        g.dispose();
-        return SwingFXUtils.toFXImage(image, null);
     }
 }
