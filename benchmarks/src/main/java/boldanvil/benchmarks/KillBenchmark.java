@@ -6,9 +6,6 @@ import boldanvil.core.bench.RunOptions;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.link.DeviceRegistry;
-import boldanvil.core.runs.RunCsv;
-import boldanvil.core.runs.RunData;
-import boldanvil.core.runs.RunFile;
 import boldanvil.core.runs.Series;
 import boldanvil.core.testing.Killed;
 import boldanvil.core.user.TemporaryFiles;
@@ -98,7 +95,7 @@ public final class KillBenchmark {
         for (int i = 0; i < times; i++) {
             Path file = folder.resolve("run" + i + (i % 2 == 0 ? ".csv" : ".h5"));
             int said = kill(Killed.start(Killed.Recorder.class, file.toString()), 40 + random.nextInt(40), 200);
-            Series speed = read(file).find("drive.speed").orElseThrow();
+            Series speed = Killed.recorded(file).find("drive.speed").orElseThrow();
             lost += speed.size() < said - ROWS_ON_THEIR_WAY ? 1 : 0;
             for (int k = 0; k < speed.size(); k++) {
                 if (Math.abs(speed.values()[k] - Killed.speed(k)) > 1e-6) {
@@ -108,15 +105,6 @@ public final class KillBenchmark {
             }
         }
         System.out.printf(Locale.ROOT, "record: killed %d times: %d lost rows older than 0.5 s, %d with wrong values or unreadable%n", times, lost, wrong);
-    }
-
-    private static RunData read(Path file) {
-        if (file.toString().endsWith(".csv")) {
-            return RunCsv.read(file);
-        }
-        try (var samples = RunFile.open(file)) {
-            return samples.snapshot();
-        }
     }
 
     /** Builds, downloads and starts the demo's controller on its stand-in, in a project of its own. */

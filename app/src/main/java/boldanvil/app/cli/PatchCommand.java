@@ -13,7 +13,6 @@ import boldanvil.core.build.LoadEstimate;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
-import boldanvil.core.files.ProjectLock;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
@@ -95,13 +94,7 @@ final class PatchCommand implements Callable<Integer> {
         }
         PatchCheck.check(boards, program, patch, true).stream().filter(f -> findings.stream().noneMatch(x -> x.place().equals(f.place()))).forEach(findings::add);
         if (!patch.equals(before) || !read.patches().containsKey(program.name())) {
-            try (var lock = ProjectLock.tryTake(project, "a command").orElse(null)) {
-                if (lock == null) {
-                    throw FindingException.of(project.toString(), "The project is being edited by " + ProjectLock.owner(project) + "; nothing was saved.",
-                            "Save and close it there, then try again.");
-                }
-                ProjectWriter.write(read.withPatch(program.name(), patch), project);
-            }
+            ProjectWriter.write(read.withPatch(program.name(), patch), project);
         }
         var setup = new BoardSetup(chosen, patch, program);
         var table = WiringTable.of(setup);

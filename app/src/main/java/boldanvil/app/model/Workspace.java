@@ -86,8 +86,8 @@ public final class Workspace {
         undone.clear();
         notices.clear();
         if (!mayWrite()) {
-            notices.add(Finding.doubt("project", "The project may be written by " + ProjectLock.owner(folder) + "; here it can only be read.",
-                    "End the other program before you edit here."));
+            notices.add(Finding.doubt("project", ProjectLock.refusal(folder) + "; edits made here cannot be saved.",
+                    "End the other program, or make the folder writable, before you edit here."));
         } else if (Files.exists(journal().resolve("project.json"))) {
             notices.add(Finding.doubt("journal", "There are edits that were not saved before the program ended.",
                     "Choose 'Recover unsaved edits' from the commands, or save to discard them."));
@@ -345,8 +345,7 @@ public final class Workspace {
 
     private void requireRight() {
         if (!mayWrite()) {
-            throw FindingException.of("project", "The project may be written by " + ProjectLock.owner(folder) + "; nothing was saved.",
-                    "End the other program, then save again.");
+            throw ProjectLock.refused(folder);
         }
     }
 

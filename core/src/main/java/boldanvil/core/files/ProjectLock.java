@@ -1,5 +1,6 @@
 package boldanvil.core.files;
 
+import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
@@ -107,11 +108,18 @@ public final class ProjectLock implements AutoCloseable {
         }
     }
 
+    /** Why this process cannot have the right to write, as a sentence without its end. */
+    public static String refusal(Path folder) {
+        return Files.isWritable(folder) ? "The project is open for writing in another program (" + owner(folder) + ")" : "The project's folder is read-only";
+    }
+
+    /** What a save that is not allowed ends with. */
+    public static FindingException refused(Path folder) {
+        return FindingException.of(folder.toString(), refusal(folder) + "; nothing was saved.", "End the other program, or make the folder writable, then save again.");
+    }
+
     /** Who has the right to write, in words. */
-    public static String owner(Path folder) {
-        if (!Files.isWritable(folder)) {
-            return "nobody, since the folder is read-only";
-        }
+    static String owner(Path folder) {
         try {
             Path file = folder.resolve(FILE);
             String text = Files.isRegularFile(file) && Files.size(file) < 1_000 ? Files.readString(file).lines().findFirst().orElse("") : "";

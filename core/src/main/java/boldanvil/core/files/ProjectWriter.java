@@ -36,8 +36,7 @@ public final class ProjectWriter {
             Files.createDirectories(folder);
             try (var lock = ProjectLock.tryTake(folder, "a command").orElse(null)) {
                 if (lock == null) {
-                    throw FindingException.of(folder.toString(), "The project may be written by " + ProjectLock.owner(folder) + "; nothing was saved.",
-                            "End the other program, then save again.");
+                    throw ProjectLock.refused(folder);
                 }
                 SavedFiles.write(folder, files(project));
             }

@@ -32,14 +32,7 @@ class FileRecordingTest {
             Killed.fill(s, 0, 500);
             assertThat(recording.trouble()).isEmpty();
         }
-        RunData back;
-        if (name.endsWith("csv")) {
-            back = RunCsv.read(file);
-        } else {
-            try (var samples = RunFile.open(file)) {
-                back = samples.snapshot();
-            }
-        }
+        RunData back = Killed.recorded(file);
         Series speed = back.find("drive.speed").orElseThrow();
         assertThat(speed.unit()).isEqualTo("rpm");
         assertThat(speed.size()).isEqualTo(500);
@@ -98,14 +91,7 @@ class FileRecordingTest {
             told = Integer.parseInt(out.readLine());
         }
         p.destroyForcibly().onExit().join();
-        RunData back;
-        if (name.endsWith("csv")) {
-            back = RunCsv.read(file);
-        } else {
-            try (var samples = RunFile.open(file)) {
-                back = samples.snapshot();
-            }
-        }
+        RunData back = Killed.recorded(file);
         Series speed = back.find("drive.speed").orElseThrow();
         // It writes every 0.2 s, in which 20 times 100 rows come at most.
         assertThat(speed.size()).isGreaterThan(10_000 - 5_000);

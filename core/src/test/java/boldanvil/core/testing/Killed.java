@@ -5,6 +5,9 @@ import boldanvil.core.diagram.Variable;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.runs.Column;
 import boldanvil.core.runs.FileRecording;
+import boldanvil.core.runs.RunCsv;
+import boldanvil.core.runs.RunData;
+import boldanvil.core.runs.RunFile;
 import boldanvil.core.runs.SampleStore;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -68,6 +71,16 @@ public final class Killed {
             if (i % 10 == 0) {
                 s.add(1, i * 1e-3, -i);
             }
+        }
+    }
+
+    /** What was recorded into a file. */
+    public static RunData recorded(Path file) {
+        if (file.toString().endsWith(".csv")) {
+            return RunCsv.read(file);
+        }
+        try (var samples = RunFile.open(file)) {
+            return samples.snapshot();
         }
     }
 
