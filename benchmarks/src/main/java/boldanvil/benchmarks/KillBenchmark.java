@@ -3,9 +3,9 @@ package boldanvil.benchmarks;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
-import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.runs.Series;
 import boldanvil.core.testing.Killed;
 import boldanvil.core.user.TemporaryFiles;
@@ -79,11 +79,11 @@ public final class KillBenchmark {
         int mixed = 0;
         int left = 0;
         for (int i = 0; i < times; i++) {
-            int said = kill(Killed.start(Killed.Saver.class, project.toString(), Integer.toString(1 + i * 10_000)), 2, 60);
+            int reported = kill(Killed.start(Killed.Saver.class, project.toString(), Integer.toString(1 + i * 10_000)), 2, 60);
             var read = ProjectReader.read(project);
             int number = Integer.parseInt(read.variableTexts().get("n"));
             mixed += read.equals(Killed.project(number)) ? 0 : 1;
-            lost += number < said ? 1 : 0;
+            lost += number < reported ? 1 : 0;
             left += Files.exists(project.resolve(".saving")) ? 1 : 0;
         }
         System.out.printf(Locale.ROOT, "save:   killed %d times: %d lost, %d with old and new files mixed, %d with something left behind%n", times, lost, mixed, left);
@@ -94,9 +94,9 @@ public final class KillBenchmark {
         int wrong = 0;
         for (int i = 0; i < times; i++) {
             Path file = folder.resolve("run" + i + (i % 2 == 0 ? ".csv" : ".h5"));
-            int said = kill(Killed.start(Killed.Recorder.class, file.toString()), 40 + random.nextInt(40), 200);
+            int reported = kill(Killed.start(Killed.Recorder.class, file.toString()), 40 + random.nextInt(40), 200);
             Series speed = Killed.recorded(file).find("drive.speed").orElseThrow();
-            lost += speed.size() < said - ROWS_ON_THEIR_WAY ? 1 : 0;
+            lost += speed.size() < reported - ROWS_ON_THEIR_WAY ? 1 : 0;
             for (int k = 0; k < speed.size(); k++) {
                 if (Math.abs(speed.values()[k] - Killed.speed(k)) > 1e-6) {
                     wrong++;

@@ -1,7 +1,8 @@
 package boldanvil.benchmarks;
 
+import boldanvil.app.bench.BenchPage;
 import boldanvil.app.shell.Shell;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
@@ -26,7 +27,7 @@ import javafx.stage.Stage;
 
 /**
  * 32 taps at 20 kHz from a bench process, live in eight panes of the real window at 1280 × 800 with software rendering, recorded
- * meanwhile: pictures a second as the window counts them, processor time of the window's process, rows lost; then how long a control's
+ * in the meantime: pictures a second as the window counts them, processor time of the window's process, rows lost; then how long a control's
  * change takes to come back as a measured value. Argument: seconds to measure (20).
  */
 public final class LiveBenchmark extends Application {
@@ -105,15 +106,15 @@ public final class LiveBenchmark extends Application {
         var os = (OperatingSystemMXBean) ManagementFactory.getOperatingSystemMXBean();
         long cpu = os.getProcessCpuTime();
         long wall = System.nanoTime();
-        long pictures = shell.benchPage().traces().frames();
+        long pictures = shell.page(BenchPage.class).traces().frames();
         int column = run.store().indexOf("source.tap0");
         long rows = run.store().count(column, -1, 1e9);
         var given = getParameters().getRaw();
         pause(given.isEmpty() ? USUAL_SECONDS : Double.parseDouble(given.getFirst()));
         double seconds = (System.nanoTime() - wall) / 1e9;
-        System.out.printf(Locale.ROOT, "run of %.0f s, recorded file %.2f GB, trouble: %s%n", run.seconds(), size(), shell.session().recording().flatMap(Recording::trouble).map(Object::toString).orElse("none"));
-        System.out.printf(Locale.ROOT, "%.1f pictures a second, window process %.0f %% of a core, %.0f rows a second, %d lost, %d overruns, heap %.0f MB%n",
-                (shell.benchPage().traces().frames() - pictures) / seconds, 100 * (os.getProcessCpuTime() - cpu) / 1e9 / seconds,
+        System.out.printf(Locale.ROOT, "run of %.0f s, recorded file %.2f GB, failure: %s%n", run.seconds(), size(), shell.session().recording().flatMap(Recording::failure).map(Object::toString).orElse("none"));
+        System.out.printf(Locale.ROOT, "%.1f pictures per second, window process %.0f %% of a core, %.0f rows a second, %d lost, %d overruns, heap %.0f MB%n",
+                (shell.page(BenchPage.class).traces().frames() - pictures) / seconds, 100 * (os.getProcessCpuTime() - cpu) / 1e9 / seconds,
                 (run.store().count(column, -1, 1e9) - rows) / seconds, run.health().lostRows(), run.health().overruns(),
                 (Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory()) / 1e6);
         double[] millis = new double[60];

@@ -1,10 +1,10 @@
 package boldanvil.benchmarks;
 
-import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.program.Program;
 import boldanvil.core.testing.PartBuilder;
 import boldanvil.core.testing.RandomSheets;
@@ -55,7 +55,7 @@ final class Programs {
     /** Writes the C of a program and a main program that runs some ticks with changing inputs; {@code body} may print. */
     static void write(Path folder, Program p, String main) throws IOException {
         Files.createDirectories(folder);
-        for (CFile f : CGenerator.generate(p)) {
+        for (GeneratedFile f : CGenerator.C99.generate(p)) {
             Files.writeString(folder.resolve(f.name()), f.text());
         }
         Files.writeString(folder.resolve("main.c"), main);

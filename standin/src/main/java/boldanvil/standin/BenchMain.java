@@ -1,13 +1,13 @@
 package boldanvil.standin;
 
 import boldanvil.core.build.Review;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -20,8 +20,8 @@ import java.util.concurrent.TimeUnit;
 
 /**
  * Entry of the bench process. It reads a token from its standard input, prints {@code READY port} and serves until its standard input ends,
- * that is until the process that started it is gone. Where that process has left its devices to themselves on purpose, they go on for half an
- * hour, in case somebody connects to them again, unless somebody ends them before; else they go to their safe state and end.
+ * that is until the process that started it is gone. Where that process has left its devices to themselves on purpose, they continue for half an
+ * hour, in case someone connects to them again, unless someone ends them before; else they go to their safe state and end.
  */
 public final class BenchMain {
     private static final long LINGER_NANOS = TimeUnit.MINUTES.toNanos(30);
@@ -41,7 +41,7 @@ public final class BenchMain {
         try {
             DeviceRegistry.enter(entry);
         } catch (IOException e) {
-            System.err.println("The bench process cannot be entered among the devices: " + e.getMessage());
+            System.err.println("The bench process cannot be added to the device registry: " + e.getMessage());
         }
     }
 
@@ -51,7 +51,7 @@ public final class BenchMain {
         var in = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8));
         String token = in.readLine();
         if (token == null || token.isBlank()) {
-            System.err.println("The bench process wants a token on its standard input.");
+            System.err.println("The bench process needs a token on its standard input.");
             System.exit(2);
         }
         Thread.ofPlatform().daemon().name("load ahead").start(BenchMain::loadAhead);

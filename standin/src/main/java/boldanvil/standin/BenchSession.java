@@ -1,15 +1,17 @@
 package boldanvil.standin;
 
 import boldanvil.core.bench.RunFailure;
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.BoardTerminals;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Review;
+import boldanvil.core.control.FindingMessage;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Task;
@@ -59,7 +61,7 @@ final class BenchSession implements AutoCloseable {
     private volatile RunLoop loop;
     private volatile Thread thread;
     private volatile boolean reportedFailure;
-    private boolean toldTrip;
+    private boolean reportedTrip;
 
     /**
      * Reads a project and prepares its devices.
@@ -73,7 +75,7 @@ final class BenchSession implements AutoCloseable {
         rig = review.rig(rigName);
         for (var e : rig.places().entrySet()) {
             if (e.getValue().mode() == Rig.Mode.DEVICE) {
-                var board = Boards.of(review.project()).require("rig " + rigName, e.getValue().device());
+                var board = Boards.of(review.project()).require(Place.rig(rigName), e.getValue().device());
                 var device = new Device(board, flash == null ? null : flash.resolve(board.name() + "-" + e.getKey() + ".flash"));
                 devices.put(e.getKey(), device);
                 boots.put(e.getKey(), new BootServer(device, token));
@@ -105,10 +107,10 @@ final class BenchSession implements AutoCloseable {
         return Map.of("project", review.project().name(), "rig", rig.name(), "devices", all, "seconds", loop == null ? 0.0 : loop.nowNanos() / 1e9);
     }
 
-    /** What somebody needs to take up the rig as it runs. */
+    /** What a client needs to reconnect to the running rig. */
     Map<String, Object> attach() {
         if (thread == null || !thread.isAlive()) {
-            throw FindingException.of("bench", "The rig does not run.", "Start it anew.");
+            throw FindingException.of(Place.bench(""), "The rig is not running.", "Start it again.");
         }
         Map<String, Object> answer = new LinkedHashMap<>();
         answer.put("project", review.project().name());
@@ -148,7 +150,7 @@ final class BenchSession implements AutoCloseable {
      */
     Map<String, Integer> prepare(Map<String, Built> images, boolean lossless) throws IOException {
         if (conductor != null) {
-            throw FindingException.of("bench", "The rig is prepared already.", "Load it again, or start another bench process.");
+            throw FindingException.of(Place.bench(""), "The rig is prepared already.", "Load it again, or start another bench process.");
         }
         Map<String, Instance> instances = new LinkedHashMap<>();
         for (String part : review.system().parts().keySet()) {
@@ -171,14 +173,14 @@ final class BenchSession implements AutoCloseable {
         return switch (place.mode()) {
             case DEVICE -> {
                 if (!device(part).digest().equals(built(images, part).sha256())) {
-                    throw FindingException.of("rig " + rig.name() + " · " + part, "The device holds another image than the one that was built; it was not started.",
+                    throw FindingException.of(Place.rig(rig.name(), part), "The device has another image than the one that was built; it was not started.",
                             "Start the rig again, so that the image is downloaded.");
                 }
                 yield device(part).start(review.setup(rig, part).orElseThrow(), arena);
             }
             case CODE -> terminals(part, built(images, part).with(file -> new CodeInstance(file, program, arena)));
             case EMULATED -> {
-                var board = Boards.of(review.project()).require(part, place.device());
+                var board = Boards.of(review.project()).require(Place.rig(rig.name(), part), place.device());
                 var e = built(images, part).with(file -> new EmulatedInstance(file, program, board));
                 emulated.put(part, e);
                 yield e;
@@ -235,7 +237,7 @@ final class BenchSession implements AutoCloseable {
                 if (!t.isAlive()) {
                     conductor.serve();
                 } else if (System.nanoTime() > end) {
-                    throw FindingException.of("rig " + rig.name(), "A step of the rig does not end.", "Stop the rig, and look for a loop without end in its parts.");
+                    throw FindingException.of(Place.rig(rig.name()), "A step of the rig does not return.", "Stop the rig, and look for an endless loop in its parts.");
                 }
             }
         } catch (InterruptedException e) {
@@ -246,7 +248,7 @@ final class BenchSession implements AutoCloseable {
     /** Lets time run. */
     void run(long endNanos, double speed, List<Change> changes) {
         if (conductor == null || thread != null) {
-            throw FindingException.of("bench", thread != null ? "The rig was started already." : "The rig is not prepared.", "Load and prepare it first.");
+            throw FindingException.of(Place.bench(""), thread != null ? "The rig was started already." : "The rig is not prepared.", "Load and prepare it first.");
         }
         conductor.schedule(changes);
         if (!Double.isInfinite(speed)) {
@@ -258,19 +260,19 @@ final class BenchSession implements AutoCloseable {
         thread = Thread.ofPlatform().daemon().name("ticks").priority(Thread.MAX_PRIORITY).start(loop);
     }
 
-    /** A device that misses ticks is told of once. */
+    /** A device that misses ticks is reported once. */
     private void collectOverruns() {
         devices.forEach((part, d) -> {
             var p = d.processor();
             if (p != null && p.missed() > 0 && p.ticks() > 100 && late.add(part)) {
                 synchronized (findings) {
-                    findings.add(Finding.doubt("rig " + rig.name() + " · " + part, d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
+                    findings.add(Finding.warning(Place.rig(rig.name(), part), d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
                             "Choose longer sample times, a faster board, or float32."));
                 }
             }
             if (p != null && p.watchdogResets() > 0 && bitten.add(part)) {
                 synchronized (findings) {
-                    findings.add(Finding.error("rig " + rig.name() + " · " + part, "The watchdog reset " + d.board().title() + ", for the first time at "
+                    findings.add(Finding.error(Place.rig(rig.name(), part), "The watchdog reset " + d.board().title() + ", for the first time at "
                             + p.firstResetSeconds() + " s.", "Trigger the watchdog in every path of the program, or give it a longer timeout."));
                 }
             }
@@ -279,19 +281,19 @@ final class BenchSession implements AutoCloseable {
 
     private void collectFaults() {
         var fresh = new ArrayList<>(conductor.takeFaults());
-        if (conductor.tripped().isPresent() && !toldTrip) {
-            toldTrip = true;
+        if (conductor.tripped().isPresent() && !reportedTrip) {
+            reportedTrip = true;
             devices.values().forEach(Device::stop);
             fresh.add(conductor.tripped().get());
         }
         RunLoop running = loop;
         if (running != null && running.failure().isPresent() && !reportedFailure) {
             reportedFailure = true;
-            fresh.add(RunFailure.of("rig " + rig.name(), running.failure().get(), running.nowNanos()));
+            fresh.add(RunFailure.of(Place.rig(rig.name()), running.failure().get(), running.nowNanos()));
         }
         if (!fresh.isEmpty()) {
             synchronized (findings) {
-                if (findings.size() < 20 || toldTrip || reportedFailure) {
+                if (findings.size() < 20 || reportedTrip || reportedFailure) {
                     findings.addAll(fresh);
                 }
             }
@@ -300,7 +302,7 @@ final class BenchSession implements AutoCloseable {
 
     private Conductor conductor() {
         if (conductor == null) {
-            throw FindingException.of("bench", "The rig is not prepared.", "Load and prepare it first.");
+            throw FindingException.of(Place.bench(""), "The rig is not prepared.", "Load and prepare it first.");
         }
         return conductor;
     }
@@ -321,7 +323,7 @@ final class BenchSession implements AutoCloseable {
         failing(() -> conductor().guard(guards));
     }
 
-    /** Runs an action between ticks and tells here what went wrong there. */
+    /** Runs an action between ticks and reports here what went wrong there. */
     private void failing(Runnable action) {
         var wrong = new AtomicReference<FindingException>();
         betweenTicks(() -> {
@@ -337,7 +339,7 @@ final class BenchSession implements AutoCloseable {
     }
 
     /**
-     * All devices go into their safe state and the run ends, whatever it is doing. Nothing is waited for; where the ticks have not ended after
+     * All devices go to their safe state and the run ends, whatever it is doing. Nothing is waited for; where the ticks have not ended after
      * the deadline, the process ends.
      */
     void halt() {
@@ -415,7 +417,7 @@ final class BenchSession implements AutoCloseable {
         }
         s.put("dropped", servers.values().stream().mapToLong(XcpServer::dropped).sum());
         synchronized (findings) {
-            s.put("findings", findings.stream().map(f -> Map.of("place", f.place(), "cause", f.cause(), "cure", f.cure(), "error", f.isError())).toList());
+            s.put("findings", findings.stream().map(FindingMessage::of).toList());
             findings.clear();
         }
         return s;

@@ -1,9 +1,9 @@
 package boldanvil.standin;
 
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceFault;
-import boldanvil.core.link.Xcp;
-import boldanvil.core.link.XcpAccess;
+import boldanvil.core.link.xcp.Xcp;
+import boldanvil.core.link.xcp.XcpAccess;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;

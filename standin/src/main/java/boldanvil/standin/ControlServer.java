@@ -1,8 +1,10 @@
 package boldanvil.standin;
 
+import boldanvil.core.control.DeviceFault;
+import boldanvil.core.control.FindingMessage;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceFault;
+import boldanvil.core.finding.Place;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
@@ -27,7 +29,7 @@ import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
-/** The control channel; see {@link boldanvil.core.link.ControlClient} for its form. */
+/** The control channel; see {@link boldanvil.core.control.ControlClient} for its form. */
 final class ControlServer implements AutoCloseable {
     private static final JsonMapper MAPPER = JsonMapper.builder().disable(tools.jackson.databind.DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
     private static final int MAX_LINE = 1 << 20;
@@ -46,7 +48,7 @@ final class ControlServer implements AutoCloseable {
     private volatile Thread master;
     private volatile long heardAt = System.nanoTime();
     private volatile boolean silent;
-    /** Whether somebody said that the rig is to go on without a client. */
+    /** Whether someone said that the rig is to continue without a client. */
     private volatile boolean detached;
     private long quietSince = System.nanoTime();
 
@@ -95,7 +97,7 @@ final class ControlServer implements AutoCloseable {
         }
     }
 
-    /** Whether the rig was left to itself on purpose, and somebody is connected to it or may still connect. */
+    /** Whether the rig was left to itself on purpose, and someone is connected to it or may still connect. */
     synchronized boolean isWorthKeeping(long lingerNanos) {
         return detached && session != null && session.hasDevices() && (master != null || System.nanoTime() - quietSince < lingerNanos);
     }
@@ -113,7 +115,7 @@ final class ControlServer implements AutoCloseable {
         }
     }
 
-    /** Waits until somebody asks the process to end; false when the time is over before. */
+    /** Waits until someone asks the process to end; false when the time is over before. */
     boolean awaitEnd(long millis) throws InterruptedException {
         return ending.await(millis, TimeUnit.MILLISECONDS);
     }
@@ -153,7 +155,7 @@ final class ControlServer implements AutoCloseable {
             String what = request.path("do").asString("");
             if (!known && !(what.equals("hello") && MessageDigest.isEqual(request.path("token").asString("")
                     .getBytes(StandardCharsets.UTF_8), token.getBytes(StandardCharsets.UTF_8)))) {
-                throw FindingException.of("bench", "The bench process was greeted without its token.", "Start your own.");
+                throw FindingException.of(Place.bench(""), "A client connected without the token of the bench process.", "Start the rig again.");
             }
             heardAt = Thread.currentThread() == master ? System.nanoTime() : heardAt;
             var answer = new LinkedHashMap<String, Object>(Map.of("ok", true));
@@ -168,9 +170,9 @@ final class ControlServer implements AutoCloseable {
         } catch (FindingException e) {
             return refusal(e.findings().getFirst());
         } catch (JacksonException e) {
-            return refusal(Finding.error("bench", "A request is no JSON.", "Send one object a line."));
+            return refusal(Finding.error(Place.bench(""), "The request is not JSON.", "Send one object per line."));
         } catch (IOException | RuntimeException e) {
-            return refusal(Finding.error("bench", "The bench process failed at a request: " + e + ".",
+            return refusal(Finding.error(Place.bench(""), "The bench process failed to process a request: " + e + ".",
                     "Start the rig again; if it happens again, please report it."));
         }
     }
@@ -195,7 +197,9 @@ final class ControlServer implements AutoCloseable {
     }
 
     private static Map<String, Object> refusal(Finding f) {
-        return Map.of("ok", false, "place", f.place(), "cause", f.cause(), "cure", f.cure());
+        var m = FindingMessage.of(f);
+        m.put("ok", false);
+        return m;
     }
 
     private Map<String, Object> handle(String what, JsonNode r) throws IOException {
@@ -249,20 +253,20 @@ final class ControlServer implements AutoCloseable {
             case "status" -> {
                 return session().status();
             }
-            default -> throw FindingException.of("bench", "There is no request '" + what + "'.", "See docs/formats.md.");
+            default -> throw FindingException.of(Place.bench(""), "There is no request '" + what + "'.", "See docs/formats.md.");
         }
         return Map.of();
     }
 
     private void onlyMaster() {
         if (master != null && master != Thread.currentThread()) {
-            throw FindingException.of("bench", "Somebody drives this rig already.", "End the other connection first.");
+            throw FindingException.of(Place.bench(""), "Another program is already connected to this rig.", "Close the other connection first.");
         }
     }
 
     private BenchSession session() {
         if (session == null) {
-            throw FindingException.of("bench", "No rig is loaded.", "Load one first.");
+            throw FindingException.of(Place.bench(""), "No rig is loaded.", "Load one first.");
         }
         return session;
     }
@@ -275,7 +279,7 @@ final class ControlServer implements AutoCloseable {
         try {
             return MAPPER.treeToValue(n, Stimulus.class);
         } catch (JacksonException e) {
-            throw FindingException.of("stimulus", "It cannot be played: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
+            throw FindingException.of("stimulus", "The stimulus cannot be applied: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
                     "Check its values, duration and frequencies.");
         }
     }

@@ -1,11 +1,11 @@
 package boldanvil.standin;
 
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.build.Builder;
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.user.UserKey;
-import boldanvil.core.link.DeviceFault;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.charset.StandardCharsets;
@@ -56,7 +56,7 @@ final class Device {
                     written = flash.length;
                 }
             } catch (IOException e) {
-                // A flash that cannot be read is as good as empty: it is written anew.
+                // A flash that cannot be read is as good as empty: it is written again.
             }
         }
     }
@@ -87,7 +87,7 @@ final class Device {
     void erase(int bytes) {
         if (bytes <= 0 || bytes > board.memory().flashBytes()) {
             throw FindingException.of(board.title(), "The image has " + bytes + " bytes, the flash " + board.memory().flashBytes() + ".",
-                    "Take blocks out of the part, or choose a board with more flash.");
+                    "Remove blocks from the part, or choose a board with more flash.");
         }
         flash = new byte[bytes];
         written = 0;
@@ -108,7 +108,7 @@ final class Device {
     /** Writes the next piece; takes as long as the link does. */
     void program(int offset, byte[] piece) {
         if (offset != written || offset + piece.length > flash.length) {
-            throw FindingException.of(board.title(), "A piece of the image is out of order.", "Download again.");
+            throw FindingException.of(board.title(), "A part of the image arrived out of order.", "Download again.");
         }
         System.arraycopy(piece, 0, flash, offset, piece.length);
         if (fault == DeviceFault.VERIFY && offset == 0) {
@@ -176,11 +176,11 @@ final class Device {
         }
     }
 
-    /** Starts the program anew, also after it was stopped; between two steps only. */
+    /** Restarts the program, also after it was stopped; between two steps only. */
     void restart() {
         DeviceInstance r = running;
         if (r == null) {
-            throw FindingException.of(board.title(), "Nothing runs on the device.", "Start the rig first.");
+            throw FindingException.of(board.title(), "The device is not running.", "Start the rig first.");
         }
         r.restart();
     }

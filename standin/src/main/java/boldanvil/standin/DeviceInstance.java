@@ -1,12 +1,11 @@
 package boldanvil.standin;
 
-import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.BoardTerminals;
-import boldanvil.core.board.Lines;
-import boldanvil.core.board.PinEdges;
-import boldanvil.core.board.PinModel;
-import boldanvil.core.build.Registers;
+import boldanvil.core.peripheral.Peripherals;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.BoardTerminals;
+import boldanvil.core.peripheral.PinEdges;
+import boldanvil.core.peripheral.PinModel;
+import boldanvil.core.peripheral.Registers;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Port;
@@ -14,7 +13,6 @@ import boldanvil.core.program.Program;
 import boldanvil.core.program.Pulse;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Terminal;
-import boldanvil.core.program.TerminalKind;
 import java.lang.foreign.Arena;
 import java.lang.foreign.MemorySegment;
 import java.lang.foreign.ValueLayout;
@@ -25,7 +23,6 @@ import java.util.Arrays;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.stream.IntStream;
 
 /**
  * A part that runs on a stand-in. The wires end at pins: what is set on an input goes through the converter or counter into a
@@ -39,7 +36,7 @@ final class DeviceInstance implements Instance {
      * A terminal with its model and the signals on its wires.
      *
      * @param mask bits its registers have in hardware; higher ones of a count are not there
-     * @param rest register that tells whether its timer's outputs rest in their safe state; -1 for none
+     * @param rest register that shows whether its timer's outputs rest in their safe state; -1 for none
      */
     private record Place(Terminal terminal, PinModel model, int[] registers, double[] wires, long mask, int rest) {}
 
@@ -76,10 +73,11 @@ final class DeviceInstance implements Instance {
         var layout = Layout.of(program);
         slots = new SlotMemory(code.memory("board_memory", layout.size()), layout);
         for (Terminal t : program.terminals()) {
-            PinModel model = PinModel.of(setup, t);
+            PinModel model = Peripherals.model(setup, t);
             if (model != null) {
-                var place = new Place(t, model, registersOf(t), new double[t.ports().size()], mask(t),
-                        isPwm(t) ? Registers.REST + setup.board().timerNumber(setup.channel(t).orElseThrow()) : -1);
+                var peripheral = Peripherals.of(t);
+                var place = new Place(t, model, peripheral.registers(setup, t), new double[t.ports().size()], peripheral.mask(setup, t),
+                        peripheral.restRegister(setup, t));
                 (t.isInput() ? inputs : outputs).add(place);
                 for (int i = 0; i < t.ports().size(); i++) {
                     wires.put(t.ports().get(i).slot(), new Wire(place, i));
@@ -89,62 +87,9 @@ final class DeviceInstance implements Instance {
         init();
     }
 
-    /** The registers that hold a terminal's counts, in the order of its model. */
-    private int[] registersOf(Terminal t) {
-        Board board = setup.board();
-        var channel = setup.channel(t).orElseThrow();
-        int timer = board.timerNumber(channel);
-        return switch (t.kind()) {
-            case ANALOG_IN -> new int[] {Registers.adc(board.converterNumber(channel), board.inputNumber(channel))};
-            case ANALOG_OUT -> new int[] {Registers.DAC + board.analogOutputNumber(channel)};
-            case PWM_OUT, PWM_PAIR_OUT -> new int[] {Registers.compare(timer, board.outputNumber(channel))};
-            case THREE_PHASE_OUT -> new int[] {Registers.compare(timer, 0), Registers.compare(timer, 1), Registers.compare(timer, 2)};
-            case TRIP_IN -> new int[] {Registers.TRIPPED + timer};
-            case PULSE_OUT -> new int[] {Registers.PRESCALER + timer, Registers.PERIOD + timer};
-            case ENCODER_IN -> new int[] {Registers.ENCODER + timer};
-            case INDEXED_ENCODER_IN -> new int[] {Registers.ENCODER + timer, Registers.INDEX_FOUND + timer, Registers.INDEX_AT + timer};
-            case CAPTURE_IN -> new int[] {Registers.CAPTURE_PERIOD + timer, Registers.CAPTURE_HIGH + timer};
-            case DELAY_IN -> new int[] {Registers.DELAY + timer};
-            case COUNTER_IN -> new int[] {Registers.COUNTER + timer};
-            case DIGITAL_IN -> new int[] {Registers.LEVEL_IN + pin(t)};
-            case DIGITAL_OUT -> new int[] {Registers.LEVEL_OUT + pin(t)};
-            case EDGE_IN -> new int[] {Registers.LEVEL_IN + pin(t), Registers.EDGE + pin(t)};
-            case PACKET_OUT -> IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.serialOut(board.serialNumber(channel), i)).toArray();
-            case PACKET_IN -> withFresh(IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.serialIn(board.serialNumber(channel), i)),
-                    Registers.SERIAL_FRESH + board.serialNumber(channel));
-            case I2C_IN, SPI_IN -> IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.busByte(board.busNumber(channel), setup.placeOnLine(t), i)).toArray();
-            case FRAME_OUT -> IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.canOut(board.canNumber(channel), setup.placeOnLine(t), i)).toArray();
-            case FRAME_IN -> withFresh(IntStream.range(0, Lines.codec(t).bytes()).map(i -> Registers.canIn(board.canNumber(channel), setup.placeOnLine(t), i)),
-                    Registers.canFresh(board.canNumber(channel), setup.placeOnLine(t)));
-            case HEALTH, WATCHDOG -> throw new IllegalStateException(t.path());
-        };
-    }
-
-    private static int[] withFresh(IntStream bytes, int fresh) {
-        return IntStream.concat(bytes, IntStream.of(fresh)).toArray();
-    }
-
-    /** Devices on buses answer to their addresses. */
-    private void addresses() {
-        for (Place p : inputs) {
-            if (p.terminal().kind() == TerminalKind.I2C_IN || p.terminal().kind() == TerminalKind.SPI_IN) {
-                int bus = setup.board().busNumber(setup.channel(p.terminal()).orElseThrow());
-                int device = setup.placeOnLine(p.terminal());
-                word(Registers.busAddress(bus, device), Lines.address(p.terminal()) + 1L);
-                word(Registers.busNumber(bus, device), Lines.registerNumber(p.terminal()));
-            }
-        }
-    }
-
-    private int pin(Terminal t) {
-        return setup.board().pinNumber(setup.pins(t).getFirst());
-    }
-
-    private long mask(Terminal t) {
-        return switch (t.kind()) {
-            case ENCODER_IN, INDEXED_ENCODER_IN, COUNTER_IN -> setup.timer(t).orElseThrow().top();
-            default -> 0xFFFF_FFFFL;
-        };
+    /** What other registers hold at power-up, such as the addresses of devices on buses. */
+    private void presets() {
+        inputs.forEach(p -> Peripherals.of(p.terminal()).presets(setup, p.terminal()).forEach(this::word));
     }
 
     private long word(int register) {
@@ -158,7 +103,7 @@ final class DeviceInstance implements Instance {
     @Override
     public void init() {
         registers.fill((byte) 0);
-        addresses();
+        presets();
         inputs.forEach(p -> {
             p.model().init();
             // An input that nothing is wired to has the value it has where nothing runs.
@@ -202,7 +147,7 @@ final class DeviceInstance implements Instance {
             outputs();
             watch();
         } else if (processor.isBitten()) {
-            bite();
+            timeOut();
         }
     }
 
@@ -227,12 +172,12 @@ final class DeviceInstance implements Instance {
             kicks = now;
             processor.fed();
         } else if (processor.isBitten()) {
-            bite();
+            timeOut();
         }
     }
 
-    /** The watchdog resets the device: outputs go to their safe state, the program begins anew. */
-    private void bite() {
+    /** The watchdog resets the device: outputs go to their safe state, the program restarts. */
+    private void timeOut() {
         call(start);
         outputs();
         kicks = word(Registers.WATCHDOG);
@@ -249,7 +194,7 @@ final class DeviceInstance implements Instance {
         halted = true;
     }
 
-    /** Starts the program anew, as a reset by command does; what waits on the wires stays. */
+    /** Restarts the program, as a reset by command does; what waits on the wires stays. */
     void restart() {
         halted = false;
         safeNow = false;
@@ -275,10 +220,6 @@ final class DeviceInstance implements Instance {
                 Arrays.fill(p.wires(), word(p.rest()) - 1.0);
             }
         }
-    }
-
-    private static boolean isPwm(Terminal t) {
-        return t.kind() == TerminalKind.PWM_OUT || t.kind() == TerminalKind.PWM_PAIR_OUT || t.kind() == TerminalKind.THREE_PHASE_OUT;
     }
 
     private static void call(MethodHandle function) {
@@ -307,18 +248,16 @@ final class DeviceInstance implements Instance {
 
     /** The edges a PWM terminal makes at its pins now; {@code leg} counts the outputs of a three-phase terminal. */
     PinEdges edges(Terminal t, int leg) {
-        var channel = setup.channel(t).orElseThrow();
-        int timer = setup.board().timerNumber(channel);
-        int output = t.kind() == TerminalKind.THREE_PHASE_OUT ? leg : setup.board().outputNumber(channel);
+        int timer = setup.board().timerNumber(setup.channel(t).orElseThrow());
         return new PinEdges(word(Registers.PRESCALER + timer), word(Registers.PERIOD + timer), word(Registers.CENTRE + timer) != 0,
-                word(Registers.compare(timer, output)), word(Registers.DEAD + timer) * Math.max(1, word(Registers.DEAD_PRESCALER + timer)));
+                word(Peripherals.of(t).registers(setup, t)[leg]), word(Registers.DEAD + timer) * Math.max(1, word(Registers.DEAD_PRESCALER + timer)));
     }
 
     /** Frequency and dead time from the edges the registers make. */
     @Override
     public Pulse pulse(Port port) {
         var terminal = setup.program().terminal(port.owner()).orElseThrow();
-        if (!isPwm(terminal)) {
+        if (!Peripherals.of(terminal).isPwm()) {
             return BoardTerminals.pulse(setup, port);
         }
         var now = edges(terminal, 0);

@@ -3,7 +3,7 @@ package boldanvil.standin;
 import boldanvil.core.board.Board;
 import boldanvil.core.build.Toolchain;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.XcpClient;
+import boldanvil.core.link.xcp.XcpClient;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
@@ -137,7 +137,7 @@ final class EmulatedInstance implements Instance, AutoCloseable {
             }
         } catch (IOException | ExecutionException | TimeoutException e) {
             close();
-            throw FindingException.of(program.name(), "The emulated processor does not answer any more.", "Start the rig again; if it happens again, please report the sheet.");
+            throw FindingException.of(program.name(), "The emulated processor no longer responds.", "Start the rig again; if it happens again, please report the sheet.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             return 0;

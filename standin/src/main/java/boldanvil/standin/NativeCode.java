@@ -17,7 +17,7 @@ final class NativeCode {
     private final SymbolLookup symbols;
     private final Path file;
 
-    /** @throws FindingException when the file is no library this machine can load */
+    /** @throws FindingException when the file is not a library this machine can load */
     NativeCode(Path file, Arena arena) {
         this.file = file;
         try {

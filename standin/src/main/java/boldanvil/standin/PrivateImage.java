@@ -10,7 +10,7 @@ import java.util.function.Function;
 final class PrivateImage {
     private PrivateImage() {}
 
-    /** Has an image loaded from a file that is there only meanwhile; a loaded library keeps its pages. */
+    /** Has an image loaded from a file that is there only in the meantime; a loaded library keeps its pages. */
     static <T> T with(byte[] image, Function<Path, T> load) throws IOException {
         Path file = TemporaryFiles.file("image", ".so");
         try {

@@ -1,8 +1,8 @@
 package boldanvil.standin;
 
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.PinMath;
 import boldanvil.core.build.LoadEstimate;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.PinMath;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.simulate.ExecutionTimes;
@@ -12,7 +12,7 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * The processor of a stand-in, in virtual time: a tick takes as long as the board's cycle table says, so a slow board misses ticks here
+ * The processor of a stand-in, in simulated time: a tick takes as long as the board's cycle table says, so a slow board misses ticks here
  * as it would on the bench. A tick whose interrupt comes while the one before is being computed begins late; one that finds another waiting
  * already is missed.
  */
@@ -46,7 +46,7 @@ final class Processor {
         for (LoadEstimate.Row r : LoadEstimate.of(setup)) {
             costs.add(new Cost(r.name(), r.seconds(), (int) Math.max(1, Math.round(r.periodSeconds() / tickSeconds))));
         }
-        dogSeconds = program.terminals().stream().filter(t -> t.kind() == TerminalKind.WATCHDOG).findFirst().flatMap(setup::watchdog)
+        dogSeconds = program.terminals().stream().filter(t -> t.kind().equals(TerminalKind.WATCHDOG)).findFirst().flatMap(setup::watchdog)
                 .map(PinMath.Dog::seconds).orElse(Double.POSITIVE_INFINITY);
         stackFree = Math.max(0, setup.board().memory().stackBytes() - STACK_OF_A_TICK);
     }

@@ -1,7 +1,7 @@
 package boldanvil.standin;
 
-import boldanvil.core.link.Xcp;
-import boldanvil.core.link.XcpAccess;
+import boldanvil.core.link.xcp.Xcp;
+import boldanvil.core.link.xcp.XcpAccess;
 import java.security.MessageDigest;
 import java.security.SecureRandom;
 import java.util.Arrays;

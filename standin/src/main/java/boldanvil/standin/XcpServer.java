@@ -1,8 +1,8 @@
 package boldanvil.standin;
 
-import boldanvil.core.link.Xcp;
-import boldanvil.core.link.XcpAccess;
-import boldanvil.core.link.XcpClient;
+import boldanvil.core.link.xcp.Xcp;
+import boldanvil.core.link.xcp.XcpAccess;
+import boldanvil.core.link.xcp.XcpClient;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
@@ -313,6 +313,7 @@ final class XcpServer implements AutoCloseable {
                 }
                 case Xcp.GET_CAL_PAGE -> bytes(Xcp.RESPONSE, 0, 0, (c.get() & Xcp.PAGE_FOR_DEVICE) != 0 ? devicePage : masterPage);
                 case Xcp.SET_CAL_PAGE -> page(c.get(), c.get(), c.get());
+                case Xcp.USER_CMD -> user(c.get());
                 case Xcp.GET_DAQ_CLOCK -> bytes(Xcp.RESPONSE, 0, 0, 0, 0, 0, 0, 0);
                 case Xcp.GET_DAQ_PROCESSOR_INFO -> bytes(Xcp.RESPONSE, 0x11, 0xFF, 0xFF, program.tasks().size() + 1, 0, 0, 0);
                 // Entries of 1 to 8 bytes; 4-byte timestamps, unit 1 ns (0) or 1 µs (3).
@@ -327,10 +328,19 @@ final class XcpServer implements AutoCloseable {
         }
 
         /** Which resource a command is for; 0 for one that anybody may give. */
+        private byte[] user(int command) {
+            if (command != Xcp.USER_SAFE_STOP) {
+                return error(Xcp.ERR_CMD_UNKNOWN);
+            }
+            betweenTicks.execute(instance::end);
+            return ok();
+        }
+
         private static int resource(int code) {
             return switch (code) {
                 case Xcp.CONNECT, Xcp.DISCONNECT, Xcp.GET_STATUS, Xcp.GET_SEED, Xcp.UNLOCK -> 0;
-                case Xcp.GET_ID, Xcp.UPLOAD, Xcp.SET_MTA, Xcp.SHORT_UPLOAD, Xcp.DOWNLOAD, Xcp.GET_CAL_PAGE, Xcp.SET_CAL_PAGE -> XcpAccess.CALIBRATION;
+                case Xcp.GET_ID, Xcp.UPLOAD, Xcp.SET_MTA, Xcp.SHORT_UPLOAD, Xcp.DOWNLOAD, Xcp.GET_CAL_PAGE, Xcp.SET_CAL_PAGE, Xcp.USER_CMD ->
+                        XcpAccess.CALIBRATION;
                 default -> XcpAccess.MEASUREMENT;
             };
         }

@@ -164,7 +164,7 @@ class BenchRunTest {
         assertThat(r.log).anyMatch(l -> l.contains("swage32, serial") && l.contains("firmware 1.1")).anyMatch(l -> l.contains("SHA-256"));
         var again = new Recorder();
         prepare("swage", 1, MAX, again).close();
-        assertThat(again.log).anyMatch(l -> l.startsWith("Unchanged")).anyMatch(l -> l.contains("holds this build already"));
+        assertThat(again.log).anyMatch(l -> l.startsWith("Unchanged")).anyMatch(l -> l.contains("already has this build"));
         assertThat(again.steps).doesNotContain("Download to swage32");
     }
 

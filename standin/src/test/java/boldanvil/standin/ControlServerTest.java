@@ -3,8 +3,8 @@ package boldanvil.standin;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import boldanvil.core.control.ControlClient;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.ControlClient;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -43,7 +43,7 @@ class ControlServerTest {
     @Test
     void withoutItsTokenNobodyIsServed() {
         assertThatThrownBy(() -> new ControlClient(server.port(), "guess", 10_000)).isInstanceOf(FindingException.class)
-                .hasMessageContaining("without its token");
+                .hasMessageContaining("without the token");
         client().close();
     }
 
@@ -61,7 +61,7 @@ class ControlServerTest {
     void whatIsNoJsonIsRefusedAndTheServerGoesOn() throws IOException {
         try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
             s.getOutputStream().write("hello there\n".getBytes(StandardCharsets.UTF_8));
-            assertThat(new BufferedReader(new InputStreamReader(s.getInputStream(), StandardCharsets.UTF_8)).readLine()).contains("no JSON");
+            assertThat(new BufferedReader(new InputStreamReader(s.getInputStream(), StandardCharsets.UTF_8)).readLine()).contains("not JSON");
         }
         client().close();
     }
@@ -104,9 +104,9 @@ class ControlServerTest {
                 assertThat(who.path("devices").path(0).path("board").asString()).isEqualTo("swage32");
                 assertThat(who.path("devices").path(0).path("build").asString()).isEmpty();
                 assertThat(who.path("devices").path(0).path("running").asBoolean()).isFalse();
-                assertThatThrownBy(() -> other.ask("attach", Map.of())).hasMessageContaining("Somebody drives this rig");
+                assertThatThrownBy(() -> other.ask("attach", Map.of())).hasMessageContaining("already connected to this rig");
             }
-            assertThatThrownBy(() -> c.ask("fault", Map.of("part", "controller", "kind", "gremlins"))).hasMessageContaining("no fault 'gremlins'");
+            assertThatThrownBy(() -> c.ask("fault", Map.of("part", "controller", "kind", "gremlins"))).hasMessageContaining("no simulated fault 'gremlins'");
             assertThatThrownBy(() -> c.ask("attach", Map.of())).hasMessageContaining("does not run");
         }
     }
@@ -144,9 +144,9 @@ class ControlServerTest {
             assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of()))).hasMessageContaining("not prepared");
             c.ask("prepare", Map.of("lossless", true));
             assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.none", "stimulus", ramp))).hasMessageContaining("no tunable 'none'");
-            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "WOBBLE")))).hasMessageContaining("cannot be played");
-            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "SINE", "seconds", 1.0)))).hasMessageContaining("cannot be played");
-            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.position", "least", 2.0, "most", 1.0))))).hasMessageContaining("nothing that is allowed");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "WOBBLE")))).hasMessageContaining("cannot be applied");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "SINE", "seconds", 1.0)))).hasMessageContaining("cannot be applied");
+            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.position", "least", 2.0, "most", 1.0))))).hasMessageContaining("allow no value");
             assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.none", "most", 1.0))))).hasMessageContaining("no tap");
             c.ask("drive", Map.of("address", "controller.position_loop.target", "stimulus", ramp));
             assertThat(c.ask("status", Map.of()).path("driven").path(0).asString()).isEqualTo("controller.position_loop.target");

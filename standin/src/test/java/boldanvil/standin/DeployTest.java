@@ -10,14 +10,15 @@ import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
 import boldanvil.core.board.Board;
 import boldanvil.core.board.Boards;
+import boldanvil.core.control.DeviceFault;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceFault;
-import boldanvil.core.link.DeviceRegistry;
-import boldanvil.core.link.Xcp;
-import boldanvil.core.link.XcpProgrammer;
+import boldanvil.core.finding.Place;
+import boldanvil.core.link.xcp.Xcp;
+import boldanvil.core.link.xcp.XcpProgrammer;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
@@ -33,7 +34,7 @@ import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
-/** Images are put on stand-ins over XCP; faults are told in time; what runs by itself is found and taken up again. */
+/** Images are put on stand-ins over XCP; faults are told in time; what runs standalone is found and connected again. */
 class DeployTest {
     private static final Board SWAGE = Boards.shipped().find("swage32").orElseThrow();
     private static final byte[] IMAGE = new byte[20_000];
@@ -73,19 +74,19 @@ class DeployTest {
     void anImageIsDownloadedVerifiedAndKept() throws IOException {
         Path kept = folder.resolve("swage.flash");
         var device = new Device(SWAGE, kept);
-        try (var server = new BootServer(device, "token"); var p = new XcpProgrammer("here", at(server), "token")) {
-            assertThat(p.identity()).isEqualTo(new XcpProgrammer.Identity("swage32", device.serial(), "1.1", "", ""));
+        try (var server = new BootServer(device, "token"); var p = new XcpProgrammer(Place.named("here"), at(server), "token")) {
+            assertThat(p.identify()).isEqualTo(new XcpProgrammer.Identity("swage32", device.serial(), "1.1", "", ""));
             double[] share = {0};
-            p.download(IMAGE, s -> share[0] = s, () -> false);
+            p.deploy(IMAGE, s -> share[0] = s, () -> false);
             p.verify(IMAGE);
-            p.finish();
+            p.deployed();
             assertThat(share[0]).isEqualTo(1);
             assertThat(device.flash()).isEqualTo(IMAGE);
             device.note("a".repeat(64));
-            assertThat(p.identity().image()).isEqualTo("a".repeat(64));
+            assertThat(p.identify().image()).isEqualTo("a".repeat(64));
             byte[] other = IMAGE.clone();
             other[77]++;
-            assertThatThrownBy(() -> p.verify(other)).isInstanceOf(FindingException.class).hasMessageContaining("Verifying failed");
+            assertThatThrownBy(() -> p.verify(other)).isInstanceOf(FindingException.class).hasMessageContaining("Verification failed");
         }
         var later = new Device(SWAGE, kept);
         assertThat(later.flash()).isEqualTo(IMAGE);
@@ -94,15 +95,15 @@ class DeployTest {
 
     /** Each fault, and a word of its finding. */
     @ParameterizedTest
-    @CsvSource({"UNPLUGGED, does not answer", "VERIFY, Verifying failed", "BUSY, link is busy", "BROWN_OUT, fell silent"})
+    @CsvSource({"UNPLUGGED, does not respond", "VERIFY, Verification failed", "BUSY, link is busy", "BROWN_OUT, stopped responding"})
     void aFaultIsToldWithinTwoSecondsAndTheDeviceDoesNotRun(DeviceFault fault, String word) throws IOException {
         var device = new Device(SWAGE);
         device.fault(fault);
         try (var server = new BootServer(device, "token")) {
             long begin = System.nanoTime();
             assertThatThrownBy(() -> {
-                try (var p = new XcpProgrammer("here", at(server), "token")) {
-                    p.download(IMAGE, _ -> { }, () -> false);
+                try (var p = new XcpProgrammer(Place.named("here"), at(server), "token")) {
+                    p.deploy(IMAGE, _ -> { }, () -> false);
                     p.verify(IMAGE);
                 }
             }).isInstanceOfSatisfying(FindingException.class, e -> {
@@ -115,8 +116,8 @@ class DeployTest {
                 assertThat(device.digest()).isEmpty();
             }
             device.fault(DeviceFault.NONE);
-            try (var p = new XcpProgrammer("here", at(server), "token")) {
-                p.download(IMAGE, _ -> { }, () -> false);
+            try (var p = new XcpProgrammer(Place.named("here"), at(server), "token")) {
+                p.deploy(IMAGE, _ -> { }, () -> false);
                 p.verify(IMAGE);
             }
         }
@@ -126,7 +127,7 @@ class DeployTest {
     void withoutTheRigsTokenNothingIsWritten() throws IOException {
         var device = new Device(SWAGE);
         try (var server = new BootServer(device, "token")) {
-            assertThatThrownBy(() -> new XcpProgrammer("here", at(server), "another")).isInstanceOf(FindingException.class);
+            assertThatThrownBy(() -> new XcpProgrammer(Place.named("here"), at(server), "another")).isInstanceOf(FindingException.class);
             try (var raw = new java.net.Socket(InetAddress.getLoopbackAddress(), server.port())) {
                 raw.setSoTimeout(5_000);
                 var in = new java.io.DataInputStream(raw.getInputStream());
@@ -139,8 +140,8 @@ class DeployTest {
                 assertThat(raw.getInputStream().read()).isEqualTo(-1);
             }
             assertThat(device.flash()).isEmpty();
-            try (var p = new XcpProgrammer("here", at(server), "token")) {
-                assertThat(p.identity().board()).isEqualTo("swage32");
+            try (var p = new XcpProgrammer(Place.named("here"), at(server), "token")) {
+                assertThat(p.identify().board()).isEqualTo("swage32");
             }
         }
     }
@@ -165,10 +166,10 @@ class DeployTest {
     @Test
     void whatDoesNotFitOrIsOutOfOrderIsRefused() throws IOException {
         var device = new Device(Boards.shipped().find("clinker16").orElseThrow());
-        try (var server = new BootServer(device, "token"); var p = new XcpProgrammer("here", at(server), "token")) {
-            assertThatThrownBy(() -> p.download(new byte[70_000], _ -> { }, () -> false)).hasMessageContaining("memory does not suffice").hasMessageContaining("more flash");
+        try (var server = new BootServer(device, "token"); var p = new XcpProgrammer(Place.named("here"), at(server), "token")) {
+            assertThatThrownBy(() -> p.deploy(new byte[70_000], _ -> { }, () -> false)).hasMessageContaining("memory is too small").hasMessageContaining("more flash");
             assertThatThrownBy(() -> p.verify(IMAGE)).hasMessageContaining("out of range");
-            assertThatThrownBy(() -> p.download(IMAGE, _ -> { }, () -> true)).hasMessageContaining("cancelled");
+            assertThatThrownBy(() -> p.deploy(IMAGE, _ -> { }, () -> true)).hasMessageContaining("cancelled");
         }
     }
 
@@ -178,7 +179,7 @@ class DeployTest {
         try (var server = new BootServer(new Device(SWAGE), "token")) {
             port = server.port();
         }
-        assertThatThrownBy(() -> new XcpProgrammer("here", new InetSocketAddress(InetAddress.getLoopbackAddress(), port), "token")).hasMessageContaining("does not answer");
+        assertThatThrownBy(() -> new XcpProgrammer(Place.named("here"), new InetSocketAddress(InetAddress.getLoopbackAddress(), port), "token")).hasMessageContaining("does not respond");
     }
 
     private static Project demo(boolean safe) {
@@ -193,8 +194,8 @@ class DeployTest {
     @Test
     void aRigWithAWrongDeviceIsRefusedByName() {
         assertThatThrownBy(() -> start(demo(false), Map.of("controller", DeviceFault.WRONG_IDENTITY))).isInstanceOfSatisfying(FindingException.class, e -> {
-            assertThat(e.findings().getFirst().place()).isEqualTo("rig swage · controller");
-            assertThat(e.findings().getFirst().cause()).contains("is a 'stranger', the rig wants swage32");
+            assertThat(e.findings().getFirst().place().text()).isEqualTo("rig swage · controller");
+            assertThat(e.findings().getFirst().cause()).contains("is a 'stranger', but the rig needs swage32");
         });
     }
 
@@ -233,7 +234,7 @@ class DeployTest {
         assertThat(device.running()).isTrue();
         assertThat(device.board()).isEqualTo("swage32");
         var options = new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build"));
-        assertThatThrownBy(() -> RigStarter.attach(demo(false), "code", options, device.process())).hasMessageContaining("runs the rig 'swage'");
+        assertThatThrownBy(() -> RigStarter.attach(demo(false), "code", options, device.process())).hasMessageContaining("running the rig 'swage'");
         var changed = demo(false).change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(), p.solver(), p.real(), p.x(), p.y(), p.sheets()));
         assertThatThrownBy(() -> RigStarter.attach(changed, "swage", options, device.process())).hasMessageContaining("older build");
         try (var run = RigStarter.attach(demo(false), "swage", options, device.process())) {
@@ -257,7 +258,7 @@ class DeployTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"false, goes on by itself", "true, goes into its safe state"})
+    @CsvSource({"false, keeps running", "true, goes to its safe state"})
     void whenTheLinkIsLostTheDeviceDoesWhatTheProjectSays(boolean safe, String words) throws Exception {
         try (var run = start(demo(safe), Map.of())) {
             run.start();

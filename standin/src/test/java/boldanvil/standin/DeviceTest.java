@@ -5,13 +5,13 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
-import boldanvil.core.board.PinMath;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Sources;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.PinMath;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.testing.PartBuilder;

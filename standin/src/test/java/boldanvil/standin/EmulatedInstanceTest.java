@@ -132,7 +132,7 @@ class EmulatedInstanceTest {
         var p = new PartBuilder("p").block("u", "inlet").block("o", "outlet").wire("u.y", "o.u").program();
         var i = start(p);
         i.close();
-        assertThatThrownBy(i::step).hasMessageContaining("does not answer any more");
+        assertThatThrownBy(i::step).hasMessageContaining("no longer responds");
     }
 
     @Test

@@ -3,18 +3,18 @@ package boldanvil.standin;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import boldanvil.core.board.AutoPatch;
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.BoardTerminals;
 import boldanvil.core.board.Boards;
-import boldanvil.core.board.PatchCheck;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Review;
 import boldanvil.core.build.Sources;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.patch.AutoPatch;
+import boldanvil.core.patch.PatchCheck;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Tap;
@@ -89,7 +89,7 @@ class EveryTerminalTest {
                 .wire("temp.y", "told.x").wire("heard.current", "told.y").program(), 300);
         // The other uses of the two encoder timers.
         equal(new PartBuilder("more").real(real).block("count", "counter in").block("n", "tap").wire("count.y", "n.u").block("gap", "delay in", "longest=100 us").block("g", "tap")
-                .wire("gap.y", "g.u").block("step", "pulse out", "greatest=400 kHz").block("k", "gain", "k=3e10").wire("gap.y", "k.u").wire("k.y", "step.u").program(), 300);
+                .wire("gap.y", "g.u").block("step", "pulse out", "maximum=400 kHz").block("k", "gain", "k=3e10").wire("gap.y", "k.u").wire("k.y", "step.u").program(), 300);
     }
 
     private void equal(Program p, int steps) throws IOException {
@@ -105,13 +105,13 @@ class EveryTerminalTest {
                 angle += random.nextGaussian() * 0.8;
                 pulses += random.nextDouble() * 500;
                 for (Port port : wired) {
-                    double v = switch (port.terminal()) {
-                        case ANALOG_IN -> random.nextDouble() * 4 - 0.3;
-                        case ENCODER_IN, INDEXED_ENCODER_IN -> angle;
-                        case CAPTURE_IN -> port.name().endsWith("duty") ? random.nextDouble() : random.nextDouble() * 3000;
-                        case COUNTER_IN -> pulses;
-                        case DELAY_IN -> random.nextDouble() * 2e-5;
-                        case PACKET_IN, FRAME_IN, I2C_IN, SPI_IN -> port.slot().type() == Type.BOOL ? random.nextInt(2) : port.slot().type().convert(random.nextGaussian() * 60);
+                    double v = switch (port.terminal().label()) {
+                        case "analog in" -> random.nextDouble() * 4 - 0.3;
+                        case "encoder in", "encoder with index in" -> angle;
+                        case "capture in" -> port.name().endsWith("duty") ? random.nextDouble() : random.nextDouble() * 3000;
+                        case "counter in" -> pulses;
+                        case "edge delay in" -> random.nextDouble() * 2e-5;
+                        case "packet in", "CAN frame in", "I²C register in", "SPI register in" -> port.slot().type() == Type.BOOL ? random.nextInt(2) : port.slot().type().convert(random.nextGaussian() * 60);
                         default -> random.nextInt(6) == 0 ? 1 : 0;
                     };
                     for (var instance : List.of(device, simulated)) {
@@ -215,8 +215,8 @@ class EveryTerminalTest {
         var p = new PartBuilder("dog").block("ok", "digital in").block("dog", "watchdog", "timeout=20 ms").block("on", "constant", "value=0.7").block("leg", "pwm out").block("h", "health")
                 .block("cause", "tap").block("n", "tap").block("c", "counter").wire("ok.y", "dog.alive").wire("on.y", "leg.u").wire("h.cause", "cause.u").wire("c.y", "n.u").program();
         var setup = patched(SWAGE, p);
-        double bite = setup.watchdog(p.terminal("dog").orElseThrow()).orElseThrow().seconds();
-        assertThat(bite).isBetween(0.02, 0.021);
+        double timeout = setup.watchdog(p.terminal("dog").orElseThrow()).orElseThrow().seconds();
+        assertThat(timeout).isBetween(0.02, 0.021);
         try (Arena arena = Arena.ofConfined()) {
             var device = device(setup, arena);
             var ok = p.port("ok").orElseThrow().slot();

@@ -2,8 +2,8 @@ package boldanvil.standin;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.core.link.Xcp;
-import boldanvil.core.link.XcpAccess;
+import boldanvil.core.link.xcp.Xcp;
+import boldanvil.core.link.xcp.XcpAccess;
 import java.util.Arrays;
 import org.junit.jupiter.api.Test;
 

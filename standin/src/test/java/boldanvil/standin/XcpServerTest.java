@@ -4,10 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.jvm.JvmCompiler;
-import boldanvil.core.link.Xcp;
-import boldanvil.core.link.XcpAccess;
-import boldanvil.core.link.XcpClient;
+import boldanvil.core.link.xcp.Xcp;
+import boldanvil.core.link.xcp.XcpAccess;
+import boldanvil.core.link.xcp.XcpClient;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
@@ -76,7 +77,7 @@ class XcpServerTest {
 
     @Test
     void valuesAreReadAndWritten() {
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             assertThat(client.identify()).contains("Bold Anvil stand-in").contains("Part dev");
             var t = tunable("t");
             assertThat(client.read(address(t), Type.FLOAT64)).isEqualTo(2.5);
@@ -89,7 +90,7 @@ class XcpServerTest {
 
     @Test
     void onlyTunablesCanBeWritten() {
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             var state = program.slots().stream().filter(s -> s.role() == Slot.Role.STATE && s != program.fault()).findFirst().orElseThrow();
             assertThatThrownBy(() -> client.write(address(state), state.type(), 1)).isInstanceOf(FindingException.class)
                     .hasMessageContaining("access is denied");
@@ -105,7 +106,7 @@ class XcpServerTest {
     void measurementBringsEverySampleWithItsTime() {
         record Sample(int signal, long nanos, double value) {}
         var seen = new ConcurrentLinkedQueue<Sample>();
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             var b = program.tap("b").orElseThrow().slot();
             var c = program.tap("c").orElseThrow().slot();
             client.measure(List.of(list(1, 1, b), list(2, 1, c), list(1, 10, b)), (s, nanos, v) -> seen.add(new Sample(s, nanos, v[0])));
@@ -128,7 +129,7 @@ class XcpServerTest {
         var seen = new ConcurrentLinkedQueue<double[]>();
         var t = tunable("t");
         var many = new XcpClient.MeasureList(1, 1, java.util.Collections.nCopies(500, new XcpClient.Variable(address(t), Type.FLOAT64)));
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             client.measure(List.of(many), (_, _, v) -> seen.add(v.clone()));
             tick(0);
             tick(1);
@@ -143,7 +144,7 @@ class XcpServerTest {
         var times = new ConcurrentLinkedQueue<Long>();
         var b = program.tap("b").orElseThrow().slot();
         long wrap = (1L << 32) * 1_000;
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             client.measure(List.of(list(1, 1, b)), (_, nanos, _) -> times.add(nanos));
             server.event(1, wrap - 2_000_000);
             server.event(1, wrap + 3_000_000);
@@ -155,12 +156,12 @@ class XcpServerTest {
     @Test
     void aLostDeviceIsNoticed() throws Exception {
         var lost = new CountDownLatch(1);
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             client.onLost(lost::countDown);
             server.close();
             assertThat(lost.await(5, TimeUnit.SECONDS)).isTrue();
             assertThat(client.isOpen()).isFalse();
-            assertThatThrownBy(() -> client.read(0, Type.FLOAT64)).isInstanceOf(FindingException.class).hasMessageContaining("gone");
+            assertThatThrownBy(() -> client.read(0, Type.FLOAT64)).isInstanceOf(FindingException.class).hasMessageContaining("is lost");
         }
     }
 
@@ -168,7 +169,7 @@ class XcpServerTest {
     void nobodyThereIsAFinding() {
         int port = server.port();
         server.close();
-        assertThatThrownBy(() -> new XcpClient("dev", port, "token")).isInstanceOf(FindingException.class).hasMessageContaining("does not answer");
+        assertThatThrownBy(() -> new XcpClient(Place.named("dev"), port, "token")).isInstanceOf(FindingException.class).hasMessageContaining("does not respond");
     }
 
     @Test
@@ -183,7 +184,7 @@ class XcpServerTest {
                     // The test looks at the other end.
                 }
             });
-            assertThatThrownBy(() -> new XcpClient("dev", nonsense.getLocalPort(), "token")).isInstanceOf(FindingException.class);
+            assertThatThrownBy(() -> new XcpClient(Place.named("dev"), nonsense.getLocalPort(), "token")).isInstanceOf(FindingException.class);
         }
     }
 
@@ -215,8 +216,8 @@ class XcpServerTest {
 
     @Test
     void aWrongKeyEndsTheConnection() {
-        assertThatThrownBy(() -> new XcpClient("dev", server.port(), "another")).isInstanceOf(FindingException.class);
-        try (var client = new XcpClient("dev", server.port(), "token")) {
+        assertThatThrownBy(() -> new XcpClient(Place.named("dev"), server.port(), "another")).isInstanceOf(FindingException.class);
+        try (var client = new XcpClient(Place.named("dev"), server.port(), "token")) {
             assertThat(client.isOpen()).isTrue();
         }
     }
@@ -289,7 +290,7 @@ class XcpServerTest {
     @Test
     void severalValuesTakeEffectTogether() throws Exception {
         var pending = new ConcurrentLinkedQueue<Runnable>();
-        try (var slow = new XcpServer(program, instance, pending::add, true, "token"); var client = new XcpClient("dev", slow.port(), "token")) {
+        try (var slow = new XcpServer(program, instance, pending::add, true, "token"); var client = new XcpClient(Place.named("dev"), slow.port(), "token")) {
             var t = tunable("t");
             var flag = tunable("flag");
             client.write(List.of(new XcpClient.Write(address(t), t.type(), 7), new XcpClient.Write(address(flag), flag.type(), 0)));
@@ -317,7 +318,7 @@ class XcpServerTest {
             Thread.ofPlatform().daemon().start(() -> serve(fake, packets));
             var seen = new ConcurrentLinkedQueue<Long>();
             var list = new XcpClient.MeasureList(1, 1, java.util.Collections.nCopies(180, new XcpClient.Variable(0, Type.FLOAT64)));
-            try (var client = new XcpClient("dev", fake.getLocalPort(), "token")) {
+            try (var client = new XcpClient(Place.named("dev"), fake.getLocalPort(), "token")) {
                 client.measure(List.of(list), (_, nanos, _) -> seen.add(nanos));
                 client.drain();
                 assertThat(seen).containsExactly(100_000L, 300_000L);
@@ -341,13 +342,13 @@ class XcpServerTest {
         try (var socket = server.accept()) {
             var in = new java.io.DataInputStream(socket.getInputStream());
             var out = socket.getOutputStream();
-            for (byte[] p = boldanvil.core.link.Xcp.read(in); p != null; p = boldanvil.core.link.Xcp.read(in)) {
-                if ((p[0] & 0xFF) == boldanvil.core.link.Xcp.GET_STATUS) {
+            for (byte[] p = boldanvil.core.link.xcp.Xcp.read(in); p != null; p = boldanvil.core.link.xcp.Xcp.read(in)) {
+                if ((p[0] & 0xFF) == boldanvil.core.link.xcp.Xcp.GET_STATUS) {
                     for (byte[] m : packets) {
-                        boldanvil.core.link.Xcp.write(out, m, 0);
+                        boldanvil.core.link.xcp.Xcp.write(out, m, 0);
                     }
                 }
-                boldanvil.core.link.Xcp.write(out, new byte[] {(byte) 0xFF, 1, 8, 1, 8, 0x34, 1, 0}, 0);
+                boldanvil.core.link.xcp.Xcp.write(out, new byte[] {(byte) 0xFF, 1, 8, 1, 8, 0x34, 1, 0}, 0);
                 out.flush();
             }
         } catch (IOException e) {

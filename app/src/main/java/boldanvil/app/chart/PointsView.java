@@ -1,6 +1,6 @@
 package boldanvil.app.chart;
 
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.report.Ticks;
 import java.util.List;
 import java.util.function.Supplier;

@@ -2,7 +2,7 @@ package boldanvil.app.chart;
 
 import boldanvil.app.model.ChartUnit;
 import boldanvil.app.model.Figures;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.measure.Histogram;
 import boldanvil.core.measure.Spectrum;
@@ -70,7 +70,7 @@ public final class SidePlot extends Region {
         return picture.curves().stream().map(c -> new double[][] {c.x(), c.y()}).toList();
     }
 
-    /** Computes it anew for a span of time, unless it is still at it. */
+    /** Computes it again for a span of time, unless it is still at it. */
     public void update(Samples samples, double from, double to) {
         if (samples == null || !busy.compareAndSet(false, true)) {
             return;
@@ -170,7 +170,7 @@ public final class SidePlot extends Region {
         paint();
     }
 
-    /** Draws it anew. */
+    /** Draws it again. */
     public void paint() {
         double w = getWidth();
         double h = getHeight();

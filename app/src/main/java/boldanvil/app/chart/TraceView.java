@@ -4,7 +4,7 @@ import boldanvil.app.model.AxisRange;
 import boldanvil.app.model.ChartUnit;
 import boldanvil.app.model.Figures;
 import boldanvil.app.model.Viewport;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.diagram.BenchLayout.Style;
@@ -53,7 +53,7 @@ public final class TraceView extends Region {
     private static final int[][] DASHES = {null, {7, 4}, {2, 3}, {10, 3}};
     /** Figures beside the traces change no more often than one can read them. */
     private static final long LABELS_NANOS = 160_000_000;
-    /** After so many pictures that were moved, one is drawn anew, so that scales are looked at as a whole. */
+    /** After so many pictures that were moved, one is drawn again, so that scales are looked at as a whole. */
     private static final int WHOLE_EVERY = 26;
     private static final double LATE_SECONDS = 0.25;
 
@@ -106,7 +106,8 @@ public final class TraceView extends Region {
     private double paintedEnd;
     private double paintedNow;
     private double steadyEnd;
-    private String trouble = "";
+    private String failure = "";
+    private Mark shownMark;
     private Runnable changed = () -> { };
     private long frames;
 
@@ -158,7 +159,7 @@ public final class TraceView extends Region {
         }
         charts = List.copyOf(over);
         layers = List.copyOf(runs);
-        trouble = "";
+        failure = "";
         dirty();
         paint();
     }
@@ -171,7 +172,7 @@ public final class TraceView extends Region {
         return charts;
     }
 
-    /** What happened meanwhile, to be shown on the time axis. */
+    /** What happened in the meantime, to be shown on the time axis. */
     public void setMarks(List<Mark> what) {
         if (!what.equals(marks)) {
             marks = List.copyOf(what);
@@ -215,7 +216,7 @@ public final class TraceView extends Region {
         return view.end();
     }
 
-    /** Whether the picture stands still while the run goes on. */
+    /** Whether the picture stands still during the run. */
     public void setHold(boolean on) {
         view.hold(on);
         dirty();
@@ -415,7 +416,8 @@ public final class TraceView extends Region {
         }
         if (near == null) {
             tip.hide();
-        } else if (!tip.isShowing() || !tip.getText().startsWith(near.kind().label())) {
+        } else if (!tip.isShowing() || near != shownMark) {
+            shownMark = near;
             tip.setText(near.kind().label() + " at " + Figures.seconds(near.seconds()) + ": " + near.text());
             Point2D at = localToScreen(e.getX() + 12, e.getY() + 14);
             tip.show(this, at.getX(), at.getY());
@@ -424,7 +426,7 @@ public final class TraceView extends Region {
 
     // ---- drawing
 
-    /** Draws everything anew. */
+    /** Draws everything again. */
     public void paint() {
         double w = getWidth();
         double h = getHeight();
@@ -548,7 +550,7 @@ public final class TraceView extends Region {
         boolean part = drawFrom > LEFT;
         boolean changed = false;
         for (int side = 0; side < 2; side++) {
-            // A part of the picture can only tell that a scale is too narrow.
+            // A part of the picture can only show that a scale is too narrow.
             changed |= (!part || axes[side].isTooNarrow(extremes[side][0], extremes[side][1])) && axes[side].fit(extremes[side][0], extremes[side][1], clock);
         }
         labelsDue |= changed;
@@ -671,7 +673,7 @@ public final class TraceView extends Region {
         try {
             return read(c, layer, tap);
         } catch (FindingException e) {
-            trouble = e.findings().getFirst().cause();
+            failure = e.findings().getFirst().cause();
             return null;
         }
     }
@@ -855,13 +857,13 @@ public final class TraceView extends Region {
         }
         top(t);
         front(t);
-        if (charts.isEmpty() || !trouble.isEmpty()) {
+        if (charts.isEmpty() || !failure.isEmpty()) {
             front.setVisible(true);
             var f = clear(front, 0, 0, getWidth(), h);
-            f.setFill(trouble.isEmpty() ? t.faint() : t.madder());
+            f.setFill(failure.isEmpty() ? t.faint() : t.madder());
             f.setFont(Theme.sans(14));
             f.setTextAlign(TextAlignment.CENTER);
-            f.fillText(trouble.isEmpty() ? "Nothing to show yet." : trouble, getWidth() / 2, h / 2);
+            f.fillText(failure.isEmpty() ? "Nothing to show yet." : failure, getWidth() / 2, h / 2);
         }
     }
 

@@ -14,9 +14,9 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
-/** Reads a project and tells all findings. */
-@Command(name = "check", mixinStandardHelpOptions = true, description = "Reads a project and prints what is wrong or doubtful. "
-        + "Exit 2 when something is wrong.")
+/** Reads a project and prints all findings. */
+@Command(name = "check", mixinStandardHelpOptions = true, description = "Reads a project and prints its errors and warnings. Exit 2 "
+        + "when there is an error.")
 final class CheckCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
@@ -33,7 +33,7 @@ final class CheckCommand implements Callable<Integer> {
         if (json) {
             spec.commandLine().getOut().println(json(review.findings()));
         } else if (review.findings().isEmpty()) {
-            spec.commandLine().getOut().println(review.project().name() + ": no finding in " + review.project().parts().size()
+            spec.commandLine().getOut().println(review.project().name() + ": no findings in " + review.project().parts().size()
                     + " parts.");
         } else {
             CommandLineMain.print(review.hasErrors() ? spec.commandLine().getErr() : spec.commandLine().getOut(),
@@ -44,6 +44,6 @@ final class CheckCommand implements Callable<Integer> {
 
     private static String json(List<Finding> findings) {
         return new JsonMapper().writeValueAsString(findings.stream().map(f -> Map.of("severity",
-                f.isError() ? "error" : "doubt", "place", f.place(), "cause", f.cause(), "cure", f.cure())).toList());
+                f.severity().label(), "place", f.place().text(), "cause", f.cause(), "cure", f.cure())).toList());
     }
 }

@@ -10,7 +10,7 @@ import picocli.CommandLine.Command;
 @Command(name = "bold-anvil", mixinStandardHelpOptions = true, version = "Bold Anvil 0.1.0",
         description = "Draw controllers, simulate them, put them on devices, drive them live.",
         subcommands = {CheckCommand.class, RunCommand.class, SweepCommand.class, GenerateCommand.class, BuildCommand.class, CompareCommand.class,
-            OpenCommand.class, ShotsCommand.class, BlocksCommand.class, PatchCommand.class, DeployCommand.class, DevicesCommand.class,
+            OpenCommand.class, BlocksCommand.class, PatchCommand.class, DeployCommand.class, DevicesCommand.class,
             RunsCommand.class, ExportCommand.class, ImportCommand.class, MeasureCommand.class})
 public final class CommandLineMain {
     private CommandLineMain() {}
@@ -33,7 +33,7 @@ public final class CommandLineMain {
         try {
             status = line.execute(args);
         } catch (StackOverflowError | OutOfMemoryError e) {
-            err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Divide the work, or report the project.");
+            err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Run it in smaller parts, or report the project.");
             status = 2;
         }
         out.flush();
@@ -43,6 +43,6 @@ public final class CommandLineMain {
 
     /** Prints findings, one to a line. */
     static void print(PrintWriter to, Iterable<Finding> findings) {
-        findings.forEach(f -> to.println((f.isError() ? "error: " : "doubt: ") + f));
+        findings.forEach(f -> to.println(f.severity().label() + ": " + f));
     }
 }

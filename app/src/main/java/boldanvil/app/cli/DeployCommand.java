@@ -4,10 +4,11 @@ import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
+import boldanvil.core.control.DeviceFault;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceFault;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.finding.Place;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -22,7 +23,7 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** Puts a rig's images on its devices. */
 @Command(name = "deploy", mixinStandardHelpOptions = true, description = "Builds a rig, finds its devices, checks identity and link, downloads and verifies. With --standalone the rig is "
-        + "started and goes on by itself; 'devices' lists it, 'run --attach' takes it up.")
+        + "started and keeps running without the window; 'devices' lists it, 'run --attach' reconnects to it.")
 final class DeployCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
@@ -30,10 +31,10 @@ final class DeployCommand implements Callable<Integer> {
     @Option(names = "--rig", required = true, description = "The rig to deploy.")
     private String rig;
 
-    @Option(names = "--standalone", description = "Start the rig and let it go on by itself.")
+    @Option(names = "--standalone", description = "Start the rig and leave it running.")
     private boolean standalone;
 
-    @Option(names = "--fault", paramLabel = "PART=FAULT", description = "A fault its stand-in plays: unplugged, wrong identity, verify failure, busy link, brown-out.")
+    @Option(names = "--fault", paramLabel = "PART=FAULT", description = "A fault for its stand-in to simulate: unplugged, wrong identity, verify failure, busy link, brown-out.")
     private Map<String, String> faults = new LinkedHashMap<>();
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -54,14 +55,14 @@ final class DeployCommand implements Callable<Integer> {
         var read = ProjectReader.read(project);
         if (standalone) {
             DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name()) && (d.running() || d.connected())).findFirst().ifPresent(d -> {
-                throw FindingException.of("rig " + rig + " · " + d.part(), d.title() + " runs this rig already, in process " + d.process().pid() + ".",
+                throw FindingException.of(Place.rig(rig, d.part()), d.title() + " is already running this rig, in process " + d.process().pid() + ".",
                         "End it with 'devices --stop " + d.process().pid() + "', or connect to it with 'run --attach'.");
             });
         }
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
         try (var run = RigStarter.prepare(read, rig, options, progress)) {
             if (!(run instanceof BenchRun bench)) {
-                throw FindingException.of("rig " + rig, "Every part of this rig is a model; there is nothing to deploy.", "Choose a rig with a device.");
+                throw FindingException.of(Place.rig(rig), "Every part of this rig is a model; there is nothing to deploy.", "Choose a rig with a device.");
             }
             Map<String, Object> result = new LinkedHashMap<>();
             result.put("rig", rig);
@@ -76,7 +77,7 @@ final class DeployCommand implements Callable<Integer> {
             if (json) {
                 out.println(new JsonMapper().writeValueAsString(result));
             } else {
-                out.println(standalone ? "Rig " + rig + " goes on by itself." : "Deployed; nothing was started.");
+                out.println(standalone ? "Rig " + rig + " keeps running." : "Deployed, not started.");
             }
         }
         return 0;

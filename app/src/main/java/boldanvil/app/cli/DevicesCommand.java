@@ -1,7 +1,7 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceRegistry;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -14,15 +14,15 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Finds devices. */
-@Command(name = "devices", mixinStandardHelpOptions = true, description = "Lists the devices and stand-ins that can be reached on this machine: who they are and what they run.")
+@Command(name = "devices", mixinStandardHelpOptions = true, description = "Lists the devices and stand-ins that can be reached on this machine: their identity and what they run.")
 final class DevicesCommand implements Callable<Integer> {
     @Option(names = "--json", description = "Print the list as JSON.")
     private boolean json;
 
-    @Option(names = "--stop", paramLabel = "PROCESS", description = "End the process with this number, as the list gives it, and the devices in it.")
+    @Option(names = "--stop", paramLabel = "PROCESS", description = "End the process with this number and the devices in it. The list shows the numbers.")
     private Long stop;
 
-    @Option(names = "--reset", paramLabel = "PROCESS", description = "Start the programs of this process's devices anew.")
+    @Option(names = "--reset", paramLabel = "PROCESS", description = "Restart the programs of this process's devices.")
     private Long reset;
 
     @Spec
@@ -47,10 +47,10 @@ final class DevicesCommand implements Callable<Integer> {
         }
         for (var d : found) {
             out.printf(Locale.ROOT, "%-8d %-12s serial %s, firmware %s: %s, %s of rig %s, '%s', %.1f s, %s%n", d.process().pid(), d.title(), d.serial(), d.firmware(),
-                    d.running() ? "running" : "stopped", d.part(), d.rig(), d.project(), d.seconds(), d.connected() ? "connected" : "by itself");
+                    d.running() ? "running" : "stopped", d.part(), d.rig(), d.project(), d.seconds(), d.connected() ? "connected" : "standalone");
         }
         if (found.isEmpty()) {
-            out.println("No device answers. Deploying a rig with a device starts its stand-in.");
+            out.println("No device responds. Deploying a rig with a device starts its stand-in.");
         }
         return 0;
     }

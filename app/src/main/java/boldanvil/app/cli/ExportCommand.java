@@ -21,7 +21,7 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Writes a recorded run, or a part of it, for other tools. */
-@Command(name = "export", mixinStandardHelpOptions = true, description = "Writes a recorded run for other tools; the ending of the file's name says how: "
+@Command(name = "export", mixinStandardHelpOptions = true, description = "Writes a recorded run for other tools; the file extension sets the format: "
         + ".csv, .h5, .vcd, or a chart as .svg or .pdf.")
 final class ExportCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")

@@ -17,13 +17,13 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Writes generated C. */
-@Command(name = "generate", mixinStandardHelpOptions = true, description = "Writes the C of a rig's code and device parts, or "
-        + "of all controllers, each into a folder of its own.")
+@Command(name = "generate", mixinStandardHelpOptions = true, description = "Writes the C code of a rig's code and device parts, or of "
+        + "all controllers, one folder each.")
 final class GenerateCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
 
-    @Option(names = "--rig", description = "The rig whose parts are wanted; without it, all controllers as plain C.")
+    @Option(names = "--rig", description = "The rig whose parts are generated; without it, all controllers as plain C.")
     private String rigName;
 
     @Option(names = "--out", required = true, paramLabel = "DIR", description = "Where to write.")

@@ -19,8 +19,8 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Puts a recording of another tool among the runs of a project. */
-@Command(name = "import", mixinStandardHelpOptions = true, description = "Puts a recording of another tool, CSV or HDF5, among the runs of a project. "
-        + "Without --map it says which columns there are.")
+@Command(name = "import", mixinStandardHelpOptions = true, description = "Imports a recording of another tool, CSV or HDF5, as a run of a project. "
+        + "Without --map it lists the columns.")
 final class ImportCommand implements Callable<Integer> {
     private static final Pattern MAP = Pattern.compile("(.+)=([^\\[*]+)(?:\\[([^]]*)])?(?:\\*(.+))?");
 
@@ -30,13 +30,13 @@ final class ImportCommand implements Callable<Integer> {
     @Parameters(index = "1", paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
 
-    @Option(names = "--time", paramLabel = "COLUMN[*FACTOR]", description = "The column with the instants, and seconds of one of its units. Default: the one that looks like it.")
+    @Option(names = "--time", paramLabel = "COLUMN[*FACTOR]", description = "The time column, and the seconds that one of its units stands for. Default: the column that looks like time.")
     private String time;
 
-    @Option(names = "--step", paramLabel = "TIME", description = "Time between two rows, where there is no such column.")
+    @Option(names = "--step", paramLabel = "TIME", description = "Time between two rows, if there is no time column.")
     private String step;
 
-    @Option(names = "--map", paramLabel = "COLUMN=TAP[UNIT]*FACTOR", description = "A column to take, the tap it becomes, the unit it has and, where that is not the unit's own, the factor to SI; may be repeated.")
+    @Option(names = "--map", paramLabel = "COLUMN=TAP[UNIT]*FACTOR", description = "A column to import, its tap name, its unit and, if needed, its factor to SI; may be repeated.")
     private List<String> maps = new ArrayList<>();
 
     @Spec

@@ -21,8 +21,8 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Measures signals of a recorded run. */
-@Command(name = "measure", mixinStandardHelpOptions = true, description = "Measures signals of a recorded run: mean, RMS, extremes, frequency, duty cycle, distortion; "
-        + "with --steps how a signal follows a demand.")
+@Command(name = "measure", mixinStandardHelpOptions = true, description = "Measures signals of a recorded run: mean, RMS, minimum, maximum, frequency, duty cycle, "
+        + "distortion; with --steps how a signal follows a set-point.")
 final class MeasureCommand implements Callable<Integer> {
     @Parameters(paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")
     private Path run;
@@ -36,7 +36,7 @@ final class MeasureCommand implements Callable<Integer> {
     @Option(names = "--to", paramLabel = "TIME", description = "Last instant.")
     private String to;
 
-    @Option(names = "--steps", paramLabel = "DEMAND=RESPONSE", description = "Measures how a tap follows each step of another.")
+    @Option(names = "--steps", paramLabel = "DEMAND=RESPONSE", description = "Measures the response of one tap to each step of another.")
     private String steps;
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -111,7 +111,7 @@ final class MeasureCommand implements Callable<Integer> {
             return;
         }
         if (rows.isEmpty()) {
-            out.println("There is nothing to measure.");
+            out.println("No signal can be measured.");
             return;
         }
         rows.getFirst().keySet().forEach(k -> out.printf(k.equals("tap") ? "%-40s" : k.equals("unit") ? "%-8s" : "%14s", k));

@@ -1,6 +1,6 @@
 package boldanvil.app.cli;
 
-import boldanvil.app.BoldAnvil;
+import boldanvil.app.shell.BoldAnvil;
 import boldanvil.core.finding.FindingException;
 import java.nio.file.Path;
 import java.util.concurrent.Callable;
@@ -20,7 +20,7 @@ final class OpenCommand implements Callable<Integer> {
             Application.launch(BoldAnvil.class, project == null ? new String[0] : new String[] {project.toString()});
         } catch (UnsupportedOperationException e) {
             throw FindingException.of("window", "No window can be opened: " + e.getMessage() + ".",
-                    "Set DISPLAY, or start through ./bold-anvil demo, which brings a display of its own.");
+                    "Set DISPLAY, or start through ./bold-anvil demo, which provides its own display.");
         }
         return 0;
     }

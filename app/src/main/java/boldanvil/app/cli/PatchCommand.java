@@ -1,13 +1,8 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.peripheral.Peripherals;
 import boldanvil.app.model.Reports;
-import boldanvil.core.board.AutoPatch;
-import boldanvil.core.board.BoardChange;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
-import boldanvil.core.board.PatchCheck;
-import boldanvil.core.board.PatchNumbers;
-import boldanvil.core.board.WiringTable;
 import boldanvil.core.build.LinkBudget;
 import boldanvil.core.build.LoadEstimate;
 import boldanvil.core.build.Review;
@@ -17,6 +12,12 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
+import boldanvil.core.patch.AutoPatch;
+import boldanvil.core.patch.BoardChange;
+import boldanvil.core.patch.PatchCheck;
+import boldanvil.core.patch.WiringTable;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Terminal;
 import java.io.PrintWriter;
@@ -35,8 +36,8 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Shows and completes the patch of a part. */
-@Command(name = "patch", mixinStandardHelpOptions = true, description = "Shows where each terminal of a part comes out and what follows from it; finds places, changes the board, "
-        + "sets clocks. Exit status 1: something is wrong with the patch.")
+@Command(name = "patch", mixinStandardHelpOptions = true, description = "Shows the peripheral and pin of each terminal and the figures that result; assigns terminals, changes "
+        + "the board, sets clocks. Exit status 1: the patch has errors.")
 final class PatchCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
@@ -44,13 +45,13 @@ final class PatchCommand implements Callable<Integer> {
     @Option(names = "--part", description = "The part. Default: the only one with terminals.")
     private String part;
 
-    @Option(names = "--auto", description = "Find a place for every terminal that has none, and save the patch.")
+    @Option(names = "--auto", description = "Assign a peripheral and pin to every unassigned terminal, and save the patch.")
     private boolean auto;
 
-    @Option(names = "--board", description = "Change to this board, list what becomes different, and save the patch.")
+    @Option(names = "--board", description = "Change to this board, list the differences, and save the patch.")
     private String board;
 
-    @Option(names = "--clock", paramLabel = "DOMAIN=FREQUENCY", description = "Ask for a clock, such as core=84MHz or source=internal, and save the patch.")
+    @Option(names = "--clock", paramLabel = "DOMAIN=FREQUENCY", description = "Request a clock, such as core=84MHz or source=internal, and save the patch.")
     private Map<String, String> clock = new LinkedHashMap<>();
 
     @Option(names = "--csv", paramLabel = "FILE", description = "Write the wiring table as CSV.")
@@ -85,7 +86,7 @@ final class PatchCommand implements Callable<Integer> {
             asked.putAll(clock);
             patch = patch.withClock(asked);
         }
-        var chosen = boards.require("patch · " + program.name(), patch.board());
+        var chosen = boards.require(Place.patch(program.name()), patch.board());
         refuseWrongClocks(new BoardSetup(chosen, patch, program));
         if (auto) {
             var done = AutoPatch.complete(chosen, program, patch);
@@ -105,8 +106,8 @@ final class PatchCommand implements Callable<Integer> {
             Reports.pdf(table, pdf);
         }
         var rows = LoadEstimate.of(setup);
-        LoadEstimate.lateness(rows, chosen).ifPresent(cause -> findings.add(Finding.doubt("patch · " + program.name(), cause,
-                "Choose longer sample times, a faster board, or float32; it can be tried all the same.")));
+        LoadEstimate.lateness(rows, chosen).ifPresent(cause -> findings.add(Finding.warning(Place.patch(program.name()), cause,
+                "Choose longer sample times, a faster board, or float32; it can still be run for a test.")));
         if (json) {
             json(setup, findings, changes, rows);
         } else {
@@ -142,7 +143,7 @@ final class PatchCommand implements Callable<Integer> {
             var row = setup.patch().row(t.name());
             out.printf("  %-16s %-20s %-10s %-14s %s%n", t.name(), t.kind().label(), row.map(Patch.Row::peripheral).orElse(""), row.map(Patch.Row::pin).orElse(""),
                     row.map(Patch.Row::wire).orElse(""));
-            out.println("      " + String.join("; ", PatchNumbers.of(setup, t).stream().map(Object::toString).toList()));
+            out.println("      " + String.join("; ", Peripherals.figures(setup, t).stream().map(Object::toString).toList()));
         }
         for (LoadEstimate.Row r : rows) {
             out.printf(Locale.ROOT, "  task %-14s every %9.1f µs: run %9.1f µs, response %s, load %5.1f %%%n", r.name(), r.periodSeconds() * 1e6, r.seconds() * 1e6,
@@ -151,7 +152,7 @@ final class PatchCommand implements Callable<Integer> {
         for (LinkBudget.Row r : LinkBudget.of(setup)) {
             out.printf(Locale.ROOT, "  link %-14s %s: %.0f of %.0f bytes/s, %.1f %%%s%n", r.link(), r.what(), r.asked(), r.possible(), 100 * r.asked() / r.possible(), r.isEnough() ? "" : ", too slow");
         }
-        changes.forEach(c -> out.println("  change " + c.terminal() + ": " + c.from() + " → " + (c.to().isEmpty() ? "no place" : c.to())
+        changes.forEach(c -> out.println("  change " + c.terminal() + ": " + c.from() + " → " + (c.to().isEmpty() ? "not assigned" : c.to())
                 + (c.values().isEmpty() ? "" : "; " + String.join("; ", c.values()))));
     }
 
@@ -169,7 +170,7 @@ final class PatchCommand implements Callable<Integer> {
             one.put("kind", t.kind().label());
             one.put("peripheral", setup.patch().row(t.name()).map(Patch.Row::peripheral).orElse(""));
             one.put("pins", setup.pins(t));
-            one.put("numbers", PatchNumbers.of(setup, t).stream().map(f -> Map.of("name", f.name(), "value", f.value(), "unit", f.unit())).toList());
+            one.put("numbers", Peripherals.figures(setup, t).stream().map(f -> Map.of("name", f.name(), "value", f.value(), "unit", f.unit())).toList());
             terminals.add(one);
         }
         result.put("terminals", terminals);

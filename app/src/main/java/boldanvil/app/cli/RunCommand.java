@@ -6,12 +6,13 @@ import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.runs.FileRecording;
 import boldanvil.core.runs.RunExport;
@@ -41,7 +42,7 @@ final class RunCommand implements Callable<Integer> {
     @Option(names = "--rig", required = true, description = "The rig to run.")
     private String rig;
 
-    @Option(names = "--for", required = true, paramLabel = "TIME", description = "Virtual time to run, such as 4s.")
+    @Option(names = "--for", required = true, paramLabel = "TIME", description = "Simulated time to run, such as 4s.")
     private String duration;
 
     @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable at a time; may be repeated.")
@@ -54,7 +55,7 @@ final class RunCommand implements Callable<Integer> {
             + "device, else max.")
     private Pace pace;
 
-    @Option(names = "--attach", description = "Take up the rig where it goes on by itself, measure it for the time, and leave it running.")
+    @Option(names = "--attach", description = "Reconnect to the rig that is running standalone, measure it for this time, and leave it running.")
     private boolean attach;
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -78,7 +79,7 @@ final class RunCommand implements Callable<Integer> {
             RunExport.require(record);
             if (!Files.isDirectory(parent) || !Files.isWritable(parent)) {
                 throw FindingException.of("--record " + record, "There is no folder '" + parent + "' to write to.",
-                        "Make it, or name another file.");
+                        "Create it, or name another file.");
             }
         }
         boolean device = read.rig(rig).stream().flatMap(r -> r.places().values().stream())
@@ -103,20 +104,20 @@ final class RunCommand implements Callable<Integer> {
             double wall = (System.nanoTime() - begin) / 1e9;
             if (recording != null) {
                 recording.close();
-                recording.trouble().ifPresent(f -> CommandLineMain.print(spec.commandLine().getErr(), List.of(f)));
+                recording.failure().ifPresent(f -> CommandLineMain.print(spec.commandLine().getErr(), List.of(f)));
             }
             report(run, wall);
             if (run.state() == LiveRun.State.LOST) {
                 throw new FindingException(run.findings());
             }
-            boolean failed = run.findings().stream().anyMatch(Finding::isError) || recording != null && recording.trouble().isPresent();
+            boolean failed = run.findings().stream().anyMatch(Finding::isError) || recording != null && recording.failure().isPresent();
             return failed ? 1 : 0;
         }
     }
 
     private LiveRun attach(Project read, RunOptions options) {
         var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name())).findFirst()
-                .orElseThrow(() -> FindingException.of("rig " + rig, "The rig goes on nowhere by itself.", "Start it with 'deploy --standalone'; 'devices' lists what runs."));
+                .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.", "Start it with 'deploy --standalone'; 'devices' lists what is running."));
         return RigStarter.attach(read, rig, options, found.process());
     }
 
@@ -142,7 +143,7 @@ final class RunCommand implements Callable<Integer> {
             out.println(new JsonMapper().writeValueAsString(result));
             return;
         }
-        out.printf(Locale.ROOT, "%.3f s of virtual time in %.3f s, %s%n", run.seconds(), wall, Figures.count(run.overruns(), "overrun"));
+        out.printf(Locale.ROOT, "%.3f s of simulated time in %.3f s, %s%n", run.seconds(), wall, Figures.count(run.overruns(), "overrun"));
         for (int i = 0; i < run.store().columns().size(); i++) {
             var c = run.store().columns().get(i);
             out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), Units.fromSi(c.unit(), run.store().latest(i)), c.unit());

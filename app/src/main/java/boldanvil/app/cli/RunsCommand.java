@@ -17,12 +17,12 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Lists the recorded runs of a project. */
-@Command(name = "runs", mixinStandardHelpOptions = true, description = "Lists the recorded runs of a project, newest first, with what made each.")
+@Command(name = "runs", mixinStandardHelpOptions = true, description = "Lists the recorded runs of a project, newest first, with the project, build and rig of each.")
 final class RunsCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
 
-    @Option(names = "--find", paramLabel = "WORDS", description = "Only runs in whose rig, name, note, devices or changes all of these words stand.")
+    @Option(names = "--find", paramLabel = "WORDS", description = "Only runs whose rig, name, note, devices or changes contain all of these words.")
     private String find = "";
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -33,8 +33,8 @@ final class RunsCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        List<Finding> troubles = new ArrayList<>();
-        var entries = new RunShelf(project.resolve("runs")).list(troubles).stream().filter(e -> e.note().matches(find)).toList();
+        List<Finding> problems = new ArrayList<>();
+        var entries = new RunShelf(project.resolve("runs")).list(problems).stream().filter(e -> e.note().matches(find)).toList();
         var out = spec.commandLine().getOut();
         if (json) {
             List<Object> all = new ArrayList<>();
@@ -52,10 +52,10 @@ final class RunsCommand implements Callable<Integer> {
                 out.printf(Locale.ROOT, "%-36s %10.3f s  %-10s %s%s%s%n", e.id(), n.seconds(), n.rig(), n.starred() ? "★ " : "", n.name(), n.whole() ? "" : "  (cut off)");
             }
             if (entries.isEmpty()) {
-                out.println("No run was found.");
+                out.println("No runs found.");
             }
         }
-        CommandLineMain.print(spec.commandLine().getErr(), troubles);
+        CommandLineMain.print(spec.commandLine().getErr(), problems);
         return 0;
     }
 }

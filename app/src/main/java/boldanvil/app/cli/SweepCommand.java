@@ -21,8 +21,8 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Runs a rig many times with other values. */
-@Command(name = "sweep", mixinStandardHelpOptions = true, description = "Runs a rig over a grid or a random sample of values, on all cores, and writes what "
-        + "each tap did as CSV.")
+@Command(name = "sweep", mixinStandardHelpOptions = true, description = "Runs a rig over a grid or a random sample of values, on all cores, and writes the "
+        + "results of each tap as CSV.")
 final class SweepCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
@@ -30,20 +30,20 @@ final class SweepCommand implements Callable<Integer> {
     @Option(names = "--rig", required = true, description = "The rig to run; all its parts are models.")
     private String rig;
 
-    @Option(names = "--for", required = true, paramLabel = "TIME", description = "Virtual time of each run, such as 4s.")
+    @Option(names = "--for", required = true, paramLabel = "TIME", description = "Simulated time of each run, such as 4s.")
     private String duration;
 
     @Option(names = "--vary", required = true, paramLabel = "NAME=VALUES", description = "A project variable or part.tunable, and its values: a list [1, 2, 5], or "
             + "from, to and number as 1:5:9. May be repeated.")
     private List<String> vary = new ArrayList<>();
 
-    @Option(names = "--sample", paramLabel = "N", description = "N random points between the ends instead of the grid.")
+    @Option(names = "--sample", paramLabel = "N", description = "N random points in the ranges, instead of the grid.")
     private int sample;
 
     @Option(names = "--seed", defaultValue = "1", description = "Seed of the sample; the same gives the same points.")
     private long seed;
 
-    @Option(names = "--out", paramLabel = "FILE", description = "Where to write; printed otherwise.")
+    @Option(names = "--out", paramLabel = "FILE", description = "Where to write; standard output if omitted.")
     private Path file;
 
     @Option(names = "--threads", description = "Runs at the same time; default all cores.")
@@ -80,7 +80,7 @@ final class SweepCommand implements Callable<Integer> {
     private static Sweep.Axis axis(String text, Map<String, Quantity> variables) {
         int equals = text.indexOf('=');
         if (equals < 1) {
-            throw FindingException.of("--vary", "'" + text + "' names no values.", "Write NAME=[1, 2, 5] or NAME=1:5:9.");
+            throw FindingException.of("--vary", "'" + text + "' has no values.", "Write NAME=[1, 2, 5] or NAME=1:5:9.");
         }
         return Sweep.Axis.of(text.substring(0, equals).strip(), text.substring(equals + 1), variables);
     }

@@ -11,7 +11,7 @@ import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import java.util.Map;
 
-/** Reads values that stand on the command line. */
+/** Reads values that are on the command line. */
 final class Texts {
     private Texts() {}
 
@@ -48,7 +48,7 @@ final class Texts {
         int equals = text.indexOf('=');
         int at = text.lastIndexOf('@');
         if (equals < 0 || at >= 0 && at < equals) {
-            throw FindingException.of("--set", "'" + text + "' names no value.", "Write part.tunable=value@time.");
+            throw FindingException.of("--set", "'" + text + "' has no value.", "Write part.tunable=value@time.");
         }
         var variables = Variables.resolve(project.variableTexts()).values();
         String value = at < 0 ? text.substring(equals + 1) : text.substring(equals + 1, at);

@@ -56,7 +56,7 @@ public final class AxisRange {
         if (locked || !(least <= most)) {
             return false;
         }
-        // A signal that stays at zero stands in the middle of a plain scale.
+        // A signal that stays at zero is in the middle of a plain scale.
         double smallest = least == 0 && most == 0 ? 1 : Math.max(1e-12, Math.max(Math.abs(least), Math.abs(most)) * 0.02);
         double room = Math.max((most - least) * ROOM, smallest);
         double a = least - room;

@@ -11,7 +11,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.function.UnaryOperator;
 
-/** Changes what stands on the bench, each as a step that can be undone. */
+/** Changes what is on the bench, each as a step that can be undone. */
 public final class BenchEdits {
     private final Workspace workspace;
 
@@ -128,7 +128,7 @@ public final class BenchEdits {
     public void keep(BenchLayout.ValueSet set) {
         var all = new ArrayList<>(layout().sets().stream().filter(s -> !s.name().equals(set.name())).toList());
         all.add(set);
-        change("keep the values as " + set.name(), b -> b.withSets(all));
+        change("save the values as " + set.name(), b -> b.withSets(all));
     }
 
     /**

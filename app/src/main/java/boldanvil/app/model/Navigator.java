@@ -3,6 +3,7 @@ package boldanvil.app.model;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.finding.Place;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -71,9 +72,9 @@ public final class Navigator {
         open(path.contains("/") ? path.substring(0, path.lastIndexOf('/')) : "");
     }
 
-    /** Opens the sheet a finding's place is on and remembers the block, see {@link #takeWanted}. */
-    public void show(String place) {
-        String block = place.split(" · ")[0];
+    /** Opens the sheet a place is on; the system sheet for places that are on none, and remembers the block, see {@link #takeWanted}. */
+    public void show(Place place) {
+        String block = place.sheetPath().orElse("");
         wanted = block.contains("/") ? block.substring(block.lastIndexOf('/') + 1) : "";
         open(block.contains("/") ? block.substring(0, block.lastIndexOf('/')) : "");
     }

@@ -8,14 +8,15 @@ import boldanvil.core.bench.RunOptions;
 import boldanvil.core.bench.Values;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
+import boldanvil.core.control.DeviceFault;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceFault;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.finding.Place;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.runs.Recording;
 import boldanvil.core.runs.RunNote;
@@ -64,7 +65,7 @@ public final class RigSession implements AutoCloseable {
     private final List<Mark> marks = new CopyOnWriteArrayList<>();
     private final Map<String, Double> planned = new ConcurrentSkipListMap<>();
     private final Deque<Map<String, Double>> undoable = new ConcurrentLinkedDeque<>();
-    private final Set<Finding> told = ConcurrentHashMap.newKeySet();
+    private final Set<Finding> reported = ConcurrentHashMap.newKeySet();
     private volatile Recording recording;
     private volatile List<ModeTaps.Mode> modes = List.of();
     private volatile double modesUntil;
@@ -94,7 +95,7 @@ public final class RigSession implements AutoCloseable {
         return phase == Phase.PREPARING || phase == Phase.RUNNING || phase == Phase.PAUSED;
     }
 
-    /** The run on show: the one that goes on, or the last. */
+    /** The run on show: the present one, or the last. */
     public Optional<LiveRun> run() {
         return Optional.ofNullable(run);
     }
@@ -120,7 +121,7 @@ public final class RigSession implements AutoCloseable {
         }
         Recording rec = recording;
         if (rec != null) {
-            rec.trouble().ifPresent(all::add);
+            rec.failure().ifPresent(all::add);
         }
         return all;
     }
@@ -132,7 +133,7 @@ public final class RigSession implements AutoCloseable {
      * @param speed virtual seconds per wall second
      */
     public void start(Project project, Path folder, String rig, double speed) {
-        if (prepares(folder)) {
+        if (tryPrepare(folder)) {
             values = List.of();
             work.execute(() -> begin(project, folder, rig, speed));
         }
@@ -145,7 +146,7 @@ public final class RigSession implements AutoCloseable {
 
     /** Builds a rig without starting it. */
     public void build(Project project, Path folder, String rig) {
-        if (prepares(folder)) {
+        if (tryPrepare(folder)) {
             work.execute(() -> guardedBegin(rig, () -> {
                 var progress = new Steps();
                 progress.step("Check the project");
@@ -165,35 +166,35 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
-    /** Takes up a rig that goes on by itself. */
-    public void takeUp(Project project, Path folder, String rig) {
-        if (prepares(folder)) {
+    /** Reconnects to a rig that runs without a window. */
+    public void reconnect(Project project, Path folder, String rig) {
+        if (tryPrepare(folder)) {
             work.execute(() -> guardedBegin(rig, () -> {
                 closeRun();
-                new Steps().step("Find the rig");
+                new Steps().step("Find the running rig");
                 var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(project.name()) && !d.connected()).findFirst()
-                        .orElseThrow(() -> FindingException.of("rig " + rig, "The rig goes on nowhere by itself.", "Start it; then it can be left and taken up again."));
+                        .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.", "Start it first, then disconnect and keep it running."));
                 go(RigStarter.attach(project, rig, new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build")), found.process()));
             }));
         }
     }
 
-    /** Lets the rig go on by itself, without this window. */
+    /** Disconnects and leaves the rig running. */
     public void leave() {
         if (run instanceof BenchRun b && isBusy()) {
             work.execute(() -> guarded("rig", b::leave));
         }
     }
 
-    /** Starts the programs of the devices anew. */
+    /** Restarts the programs of the devices. */
     public void reset() {
         if (run instanceof BenchRun b && isBusy()) {
             tuning.execute(() -> guarded("reset", b::reset));
         }
     }
 
-    /** Begins to prepare; false while something else goes on. */
-    private boolean prepares(Path folder) {
+    /** Begins to prepare; false while something else continues. */
+    private boolean tryPrepare(Path folder) {
         if (isBusy()) {
             return false;
         }
@@ -237,7 +238,7 @@ public final class RigSession implements AutoCloseable {
             changed();
         } catch (RuntimeException e) {
             finishStep(true);
-            findings.add(Finding.error("rig " + rig, "Starting failed in an unexpected way: " + e + ".", "Please report it."));
+            findings.add(Finding.error(Place.rig(rig), "Starting failed in an unexpected way: " + e + ".", "Please report it."));
             phase = Phase.IDLE;
             changed();
         }
@@ -292,12 +293,12 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
-    /** Every run is written while it goes on. */
+    /** Every run is written while it runs. */
     private void record(LiveRun fresh) {
         marks.clear();
         planned.clear();
         undoable.clear();
-        told.clear();
+        reported.clear();
         modes = ModeTaps.of(fresh.review().project());
         modesUntil = 0;
         recording = null;
@@ -345,7 +346,7 @@ public final class RigSession implements AutoCloseable {
             modesUntil = until;
         }
         for (Finding f : r.findings()) {
-            if (told.add(f)) {
+            if (reported.add(f)) {
                 mark(new Mark(r.seconds(), f.isError() ? Mark.Kind.LIMIT : Mark.Kind.FAULT, f.cause()));
             }
         }
@@ -367,7 +368,7 @@ public final class RigSession implements AutoCloseable {
         return List.copyOf(marks);
     }
 
-    /** Puts a note on the time axis of the run that goes on. */
+    /** Puts a note on the time axis of the present run. */
     public void note(String text) {
         LiveRun r = run;
         if (r != null && isBusy() && !text.isBlank()) {
@@ -488,7 +489,7 @@ public final class RigSession implements AutoCloseable {
                 var before = undoable.poll();
                 if (before != null) {
                     r.set(before);
-                    mark(new Mark(r.seconds(), Mark.Kind.CHANGE, "took back: " + String.join(", ", before.keySet())));
+                    mark(new Mark(r.seconds(), Mark.Kind.CHANGE, "reverted to the project value: " + String.join(", ", before.keySet())));
                     changed();
                 }
             }));
@@ -523,7 +524,7 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
-    /** Ends everything at once: what is being started, the run, its devices, and rigs of this project that go on by themselves. */
+    /** Ends everything at once: what is being started, the run, its devices, and rigs of this project that run standalone. */
     public void stopAll(String project) {
         cancel();
         LiveRun r = run;
@@ -531,7 +532,7 @@ public final class RigSession implements AutoCloseable {
         Thread.ofPlatform().daemon().name("stop all").start(() -> {
             if (r != null) {
                 r.halt();
-                mark(new Mark(r.seconds(), Mark.Kind.NOTE, "everything stopped"));
+                mark(new Mark(r.seconds(), Mark.Kind.NOTE, "all stopped"));
             }
             DeviceRegistry.devices().stream().filter(d -> d.project().equals(project) && !d.connected()).map(DeviceRegistry.Found::process).distinct()
                     .forEach(DeviceRegistry::end);
@@ -550,7 +551,7 @@ public final class RigSession implements AutoCloseable {
         }
     }
 
-    /** Asks for all tunables anew; listeners are called when they are there. */
+    /** Asks for all tunables again; listeners are called when they are there. */
     public void refreshValues(Review now) {
         LiveRun r = run;
         if (!isLive()) {
@@ -571,7 +572,7 @@ public final class RigSession implements AutoCloseable {
         return values;
     }
 
-    /** Forgets the last run; for when another project is opened. A run that goes on stays. */
+    /** Forgets the last run; for when another project is opened. A present run stays. */
     public void forget() {
         if (!isBusy()) {
             closeRun();

@@ -222,7 +222,8 @@ public final class SheetEdits {
 
     /** Changes one setting of a block. */
     public void set(SheetRef ref, String id, String setting, String text) {
-        workspace.edit("set " + setting, p -> p.change(ref, s -> s.change(id, b -> b.with(setting, text))));
+        workspace.edit("set " + setting, p -> p.change(ref, s -> s.change(id,
+                b -> b.with(Stock.find(b.type()).map(t -> Settings.key(t, b.settings(), setting)).orElse(setting), text))));
     }
 
     /** Lets a parameter change while running, or not. */

@@ -17,8 +17,8 @@ import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
-import boldanvil.core.stock.TerminalPin;
 import boldanvil.core.stock.Structure;
+import boldanvil.core.stock.TerminalPin;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -38,10 +38,10 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
      * @param chip its own sample time; empty when inherited
      * @param labels what stands beside each input
      * @param live whether it has a tunable
-     * @param trouble whether a finding points at it
+     * @param flagged whether a finding points at it
      */
-    public record Node(String id, String title, String says, Family family, List<String> inputs, List<String> labels,
-            List<String> outputs, double x, double y, String chip, boolean live, boolean trouble, boolean opens) {
+    public record Node(String id, String title, String summary, Family family, List<String> inputs, List<String> labels,
+            List<String> outputs, double x, double y, String chip, boolean live, boolean flagged, boolean opens) {
         public static final double WIDTH = 130;
 
         public Node {
@@ -89,7 +89,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         }
 
         public Node moved(double dx, double dy) {
-            return new Node(id, title, says, family, inputs, labels, outputs, x + dx, y + dy, chip, live, trouble, opens);
+            return new Node(id, title, summary, family, inputs, labels, outputs, x + dx, y + dy, chip, live, flagged, opens);
         }
     }
 
@@ -108,18 +108,20 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
     /** The system sheet. */
     public static SheetScene system(Workspace w) {
         Project p = w.project();
-        Set<String> troubled = new HashSet<>();
-        w.findings().stream().map(Finding::place).forEach(place -> troubled.add(place.split("[/ ]")[0]));
+        Set<String> flagged = new HashSet<>();
+        for (Finding f : w.findings()) {
+            f.place().sheetPath().ifPresent(path -> flagged.add(path.split("/", 2)[0]));
+        }
         List<Node> nodes = new ArrayList<>();
         for (Part part : p.parts()) {
             var program = w.review().system().program(part.id());
             List<String> in = new ArrayList<>();
             List<String> out = new ArrayList<>();
             ports(part, in, out);
-            String says = part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant";
-            nodes.add(new Node(part.id(), part.title(), says, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
+            String summary = part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant";
+            nodes.add(new Node(part.id(), part.title(), summary, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
                     in, in, out, part.x(), part.y(), part.sampleTime().equals(Resolver.CONTINUOUS) ? "continuous" : "every "
-                    + part.sampleTime(), program.map(q -> !q.tunables().isEmpty()).orElse(false), troubled.contains(part.id()), true));
+                    + part.sampleTime(), program.map(q -> !q.tunables().isEmpty()).orElse(false), flagged.contains(part.id()), true));
         }
         List<Link> links = new ArrayList<>();
         for (Wire wire : p.wires()) {
@@ -180,7 +182,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         private final Part part;
         private final Sheet sheet;
         private final String path;
-        private final Set<String> troubled = new HashSet<>();
+        private final Set<String> flagged = new HashSet<>();
         private final Map<String, FlatBlock> flat = new HashMap<>();
 
         Builder(Workspace w, Part part, Sheet sheet, String path) {
@@ -188,9 +190,9 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             this.sheet = sheet;
             this.path = path;
             for (Finding f : w.findings()) {
-                String place = f.place().split(" · ")[0];
+                String place = f.place().sheetPath().orElse("");
                 while (place.contains("/")) {
-                    troubled.add(place);
+                    flagged.add(place);
                     place = place.substring(0, place.lastIndexOf('/'));
                 }
             }
@@ -218,11 +220,11 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             String chip = b.settings().getOrDefault(Resolver.SAMPLE_TIME, "");
             boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
             boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
-            String says = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.says(new Settings(type, b.settings()));
-            return new Node(b.id(), b.name(), says, type == null ? Family.STRUCTURE : type.family(),
+            String summary = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.summary(new Settings(type, b.settings()));
+            return new Node(b.id(), b.name(), summary, type == null ? Family.STRUCTURE : type.family(),
                     face.inputs().stream().map(Face.In::name).toList(), labels(type, b, face), face.outputs(), b.x(), b.y(),
                     chip.isEmpty() ? "" : chip.equals(Resolver.CONTINUOUS) ? chip : "every " + chip, live,
-                    type == null || troubled.contains(path + "/" + b.name()), subsystem);
+                    type == null || flagged.contains(path + "/" + b.name()), subsystem);
         }
 
         private static String runs(Block b) {

@@ -4,6 +4,7 @@ import boldanvil.core.bench.Sweep;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -15,7 +16,7 @@ import java.util.function.Supplier;
 public final class SweepSession {
     private final Executor window;
     private final List<Runnable> listeners = new ArrayList<>();
-    private final AtomicBoolean told = new AtomicBoolean();
+    private final AtomicBoolean reported = new AtomicBoolean();
     private volatile List<Sweep.Outcome> outcomes = List.of();
     private volatile List<Finding> findings = List.of();
     private volatile boolean running;
@@ -33,9 +34,9 @@ public final class SweepSession {
     }
 
     private void changed() {
-        if (told.compareAndSet(false, true)) {
+        if (reported.compareAndSet(false, true)) {
             window.execute(() -> {
-                told.set(false);
+                reported.set(false);
                 List.copyOf(listeners).forEach(Runnable::run);
             });
         }
@@ -44,7 +45,7 @@ public final class SweepSession {
     /**
      * Runs all points, on all cores.
      *
-     * @param endNanos virtual time of each run
+     * @param endNanos simulated time of each run
      * @param points makes them; there may be many, so not on the window's thread
      */
     public void start(Project project, String rig, long endNanos, Supplier<List<Map<String, Double>>> points) {
@@ -70,7 +71,7 @@ public final class SweepSession {
             } catch (FindingException e) {
                 wrong = e.findings();
             } catch (RuntimeException e) {
-                wrong = List.of(Finding.error("rig " + rig, "The sweep failed in an unexpected way: " + e + ".", "Please report it."));
+                wrong = List.of(Finding.error(Place.rig(rig), "The sweep failed in an unexpected way: " + e + ".", "Please report it."));
             }
             if (!forgotten) {
                 outcomes = found;

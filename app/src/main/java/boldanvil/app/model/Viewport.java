@@ -26,7 +26,7 @@ public final class Viewport {
         return held;
     }
 
-    /** Whether it stays where it is while the run goes on. */
+    /** Whether it stays where it is during the run. */
     public void hold(boolean on) {
         held = on;
     }
@@ -65,7 +65,7 @@ public final class Viewport {
     }
 
     /**
-     * The right end, moved by less than a pixel, so that while a run goes on the same samples always fall into the same columns of
+     * The right end, moved by less than a pixel, so that during a run the same samples always fall into the same columns of
      * pixels and the picture does not shimmer.
      */
     public double steadyEnd(int columns) {

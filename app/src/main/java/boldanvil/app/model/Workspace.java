@@ -86,11 +86,11 @@ public final class Workspace {
         undone.clear();
         notices.clear();
         if (!mayWrite()) {
-            notices.add(Finding.doubt("project", ProjectLock.refusal(folder) + "; edits made here cannot be saved.",
-                    "End the other program, or make the folder writable, before you edit here."));
+            notices.add(Finding.warning("project", ProjectLock.refusal(folder) + "; edits made here cannot be saved.",
+                    "Close the other program, or make the folder writable, before you edit here."));
         } else if (Files.exists(journal().resolve("project.json"))) {
-            notices.add(Finding.doubt("journal", "There are edits that were not saved before the program ended.",
-                    "Choose 'Recover unsaved edits' from the commands, or save to discard them."));
+            notices.add(Finding.warning("journal", "There are edits that were not saved before the program ended.",
+                    "Choose 'Recover unsaved edits' in the command list, or save to discard them."));
         }
         project = read;
         // A review of what was open before would come too late.
@@ -100,7 +100,7 @@ public final class Workspace {
         reviewLater(false);
     }
 
-    /** Reads the project anew from its folder; edits that are not saved are lost. */
+    /** Reads the project again from its folder; edits that are not saved are lost. */
     public void reload() {
         open(opened());
     }
@@ -159,7 +159,7 @@ public final class Workspace {
         if (there.isPresent() && there.get().equals(saved)) {
             disk = now;
         } else if (notices.stream().noneMatch(n -> n.cause().equals(CHANGED))) {
-            notices.add(Finding.doubt("project", CHANGED, isDirty() ? DISCARD_OR_KEEP : "Choose 'Reload from disk' from the commands."));
+            notices.add(Finding.warning("project", CHANGED, isDirty() ? DISCARD_OR_KEEP : "Choose 'Reload from disk' in the command list."));
             changed();
         }
     }
@@ -216,7 +216,7 @@ public final class Workspace {
     }
 
     /**
-     * Works out a change in the background and makes it, unless something else was changed meanwhile.
+     * Works out a change in the background and makes it, unless something else was changed in the meantime.
      *
      * @param refused is given the findings, on the window's thread, when it cannot be made
      */

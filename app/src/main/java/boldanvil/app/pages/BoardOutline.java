@@ -1,6 +1,6 @@
 package boldanvil.app.pages;
 
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.board.Board;
 import boldanvil.core.diagram.Patch;
 import java.util.ArrayList;
@@ -31,7 +31,7 @@ public final class BoardOutline extends Canvas {
     private Point2D at = Point2D.ZERO;
 
     /**
-     * @param swap is told of two pins when one was dropped on the other
+     * @param swap gets two pins when one was dropped on the other
      */
     BoardOutline(Supplier<Theme> theme, BiConsumer<String, String> swap) {
         super(SIZE, SIZE);
@@ -160,7 +160,7 @@ public final class BoardOutline extends Canvas {
                 boolean upright = p.side().equals("north") || p.side().equals("south");
                 g.setFont(Theme.sans(10));
                 g.setFill(taken > 0 ? t.ink() : t.faint());
-                // Labels above and below stand in two rows, so that neighbours do not touch.
+                // Labels above and below are in two rows, so that neighbours do not touch.
                 double away = upright && i % 2 == 1 ? 28 : upright ? 15 : 19;
                 g.fillText(p.name(), x + (p.side().equals("east") ? away : p.side().equals("west") ? -away : 0), y + (p.side().equals("north") ? -away : p.side().equals("south") ? away : 0));
             }

@@ -1,19 +1,22 @@
 package boldanvil.app.pages;
 
-import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
+import boldanvil.app.page.Command;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.LinkBudget;
 import boldanvil.core.build.Target;
-import boldanvil.core.c.CFile;
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Rig;
-import boldanvil.core.link.DeviceFault;
+import boldanvil.core.finding.Place;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import java.util.ArrayList;
@@ -24,6 +27,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.function.Supplier;
 import javafx.geometry.Insets;
+import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
@@ -37,51 +41,47 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.kordamp.ikonli.Ikon;
+import org.kordamp.ikonli.feather.Feather;
 
 /** What will be made and how big: tasks, sizes, the generated files with the place of each line, the steps and their log. */
-public final class BuildPage extends BorderPane {
+public final class BuildPage extends BorderPane implements Page {
     /** A line of generated code. */
     private record Line(int number, String text, String place) {}
 
     private final Workspace workspace;
     private final RigSession session;
     private final Supplier<String> rig;
-    private final Navigator navigator;
-    private final Runnable showSheet;
+    private final PageHost host;
     private final VBox facts = new VBox(6);
     private final ChoiceBox<String> files = new ChoiceBox<>();
     private final ListView<Line> code = new ListView<>();
     private final ListView<String> log = new ListView<>();
     private final VBox steps = new VBox(3);
     private final Button build = new Button("Build");
-    private final Button leave = new Button("Leave it running");
-    private final Button takeUp = new Button("Take it up again");
+    private final Button leave = new Button("Disconnect and keep running");
+    private final Button reconnect = new Button("Reconnect");
     private final ChoiceBox<String> fault = new ChoiceBox<>();
-    private final Label older = new Label("What runs was built of an older project. Stop and run again to put the newer build on it.");
-    private List<CFile> shownFiles = List.of();
+    private final Label older = new Label("The running build is older than the project. Stop and run again to deploy the newer build.");
+    private List<GeneratedFile> shownFiles = List.of();
     private Object shown;
 
-    /**
-     * @param rig name of the rig that is chosen
-     * @param showSheet turns to the sheet page
-     */
-    public BuildPage(Workspace workspace, RigSession session, Supplier<String> rig, Navigator navigator, Runnable showSheet) {
-        this.workspace = workspace;
-        this.session = session;
-        this.rig = rig;
-        this.navigator = navigator;
-        this.showSheet = showSheet;
+    public BuildPage(PageHost host) {
+        this.host = host;
+        workspace = host.workspace();
+        session = host.session();
+        rig = host::rig;
         build.setId("build");
         build.setOnAction(_ -> build());
         leave.setId("leave");
         leave.setOnAction(_ -> session.leave());
-        takeUp.setId("take-up");
-        takeUp.setOnAction(_ -> takeUp());
+        reconnect.setId("reconnect");
+        reconnect.setOnAction(_ -> reconnect());
         fault.setId("fault");
         fault.getItems().setAll(Arrays.stream(DeviceFault.values()).map(DeviceFault::label).toList());
         fault.setValue(DeviceFault.NONE.label());
         fault.valueProperty().addListener((_, _, v) -> play(v));
-        older.getStyleClass().add("doubtful");
+        older.getStyleClass().add("warning");
         older.setWrapText(true);
         older.setMinHeight(Region.USE_PREF_SIZE);
         facts.getStyleClass().add("side");
@@ -120,14 +120,49 @@ public final class BuildPage extends BorderPane {
         session.onChange(this::refresh);
     }
 
+    @Override
+    public String name() {
+        return "Build";
+    }
+
+    @Override
+    public Ikon icon() {
+        return Feather.PACKAGE;
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public boolean owns(Place place) {
+        return place instanceof Place.Rig || place instanceof Place.Build;
+    }
+
+    @Override
+    public void shown() {
+        refresh();
+    }
+
+    @Override
+    public void rigChanged() {
+        refresh();
+    }
+
+    @Override
+    public List<Command> commands() {
+        return List.of(Command.of("Build the rig", "Shortcut+B", this::build), Command.of("Reconnect to the running rig", "", this::reconnect));
+    }
+
     /** Builds the chosen rig without starting it. */
     public void build() {
         workspace.folder().ifPresent(f -> session.build(workspace.project(), f, rig.get()));
     }
 
-    /** Takes up the chosen rig where it goes on by itself. */
-    public void takeUp() {
-        workspace.folder().ifPresent(f -> session.takeUp(workspace.project(), f, rig.get()));
+    /** Reconnects to the chosen rig. */
+    public void reconnect() {
+        workspace.folder().ifPresent(f -> session.reconnect(workspace.project(), f, rig.get()));
     }
 
     private void play(String label) {
@@ -146,7 +181,7 @@ public final class BuildPage extends BorderPane {
         build.setDisable(session.isBusy() || chosen == null || !chosen.needsBench() || workspace.review().hasErrors());
         boolean going = session.phase() == RigSession.Phase.RUNNING || session.phase() == RigSession.Phase.PAUSED;
         leave.setDisable(!going || !device);
-        takeUp.setDisable(session.isBusy() || !device);
+        reconnect.setDisable(session.isBusy() || !device);
         older.setVisible(session.isOlder() && going);
         older.setManaged(older.isVisible());
         fault.setDisable(!device);
@@ -168,16 +203,16 @@ public final class BuildPage extends BorderPane {
         }
         shown = key;
         facts.getChildren().clear();
-        var heading = new Label("What the rig " + rig.get() + " makes");
+        var heading = new Label("Rig overview: " + rig.get() + " makes");
         heading.getStyleClass().add("heading");
-        var playing = new HBox(8, new Label("Stand-in plays"), fault);
+        var playing = new HBox(8, new Label("Simulated fault"), fault);
         playing.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-        facts.getChildren().addAll(heading, new HBox(6, build, leave, takeUp), playing, older);
-        List<CFile> all = new ArrayList<>();
+        facts.getChildren().addAll(heading, new HBox(6, build, leave, reconnect), playing, older);
+        List<GeneratedFile> all = new ArrayList<>();
         // Rig and programs of one and the same state; the project may be a change ahead of its review.
         var chosen = workspace.review().project().rig(rig.get()).orElse(null);
         if (chosen == null || workspace.review().hasErrors()) {
-            var l = new Label(chosen == null ? "No rig is chosen." : "Correct the findings first; then the files and sizes appear here.");
+            var l = new Label(chosen == null ? "No rig is chosen." : "Fix the errors first; then the files and sizes appear here.");
             l.setWrapText(true);
             l.getStyleClass().add("empty-state");
             facts.getChildren().add(l);
@@ -198,7 +233,7 @@ public final class BuildPage extends BorderPane {
         }
         shownFiles = all;
         String before = files.getValue();
-        files.getItems().setAll(all.stream().map(CFile::name).toList());
+        files.getItems().setAll(all.stream().map(GeneratedFile::name).toList());
         files.setValue(files.getItems().contains(before) ? before
                 : files.getItems().stream().filter(n -> n.endsWith(".c")).findFirst().orElse(null));
         showFile(files.getValue());
@@ -209,7 +244,7 @@ public final class BuildPage extends BorderPane {
         var place = rig.place(part);
         String boardName = place.mode() == Rig.Mode.DEVICE || place.mode() == Rig.Mode.EMULATED ? place.device() : workspace.project().patches().containsKey(part)
                 ? workspace.project().patches().get(part).board() : Boards.shipped().names().getFirst();
-        var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(part, Boards.shipped().names().getFirst()));
+        var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(Place.rig(rig.name(), part), Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
                 : place.mode() == Rig.Mode.EMULATED ? " on an emulated " + board.title() : " as code, estimated for " + board.title())));
         var setup = new BoardSetup(board, java.util.Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
@@ -225,7 +260,7 @@ public final class BuildPage extends BorderPane {
         facts.getChildren().addAll(table, hint);
         var counted = session.run().map(r -> r.instructions().get(part)).orElse(null);
         if (counted != null) {
-            var measured = new Label(String.format(Locale.ROOT, "Measured on the emulated processor: %,d instructions in the longest step, %,.0f in the mean; %.1f µs at one a cycle.",
+            var measured = new Label(String.format(Locale.ROOT, "Measured on the emulated processor: %,d instructions in the longest step, %,.0f in the mean; %.1f µs at one instruction per cycle.",
                     counted.most(), counted.mean(), counted.most() / setup.coreHertz() * 1e6));
             measured.setWrapText(true);
             measured.setMinHeight(Region.USE_PREF_SIZE);
@@ -239,7 +274,7 @@ public final class BuildPage extends BorderPane {
         var grid = new GridPane();
         grid.setHgap(12);
         grid.setVgap(3);
-        grid.addRow(0, faint(""), faint("asked bytes/s"), faint("of"), faint("%"));
+        grid.addRow(0, faint(""), faint("required bytes/s"), faint("of"), faint("%"));
         int y = 1;
         for (LinkBudget.Row r : LinkBudget.of(setup)) {
             var name = new Label(r.link() + ", " + r.what());
@@ -261,7 +296,7 @@ public final class BuildPage extends BorderPane {
         return grid;
     }
 
-    /** Flash, RAM and stack; what only a build can tell is missing before one. */
+    /** Flash, RAM and stack; figures that need a build are missing before the first one. */
     private static GridPane memory(Program program, Board board, Image image) {
         var grid = new GridPane();
         grid.setHgap(12);
@@ -309,7 +344,7 @@ public final class BuildPage extends BorderPane {
 
     /** Shows the first line that comes from a block. */
     public void showPlace(String place) {
-        for (CFile f : shownFiles) {
+        for (GeneratedFile f : shownFiles) {
             var line = f.places().entrySet().stream().filter(e -> e.getValue().equals(place) && f.name().endsWith(".c"))
                     .mapToInt(java.util.Map.Entry::getKey).min();
             if (line.isPresent()) {
@@ -324,8 +359,7 @@ public final class BuildPage extends BorderPane {
     private void jump() {
         var l = code.getSelectionModel().getSelectedItem();
         if (l != null) {
-            showSheet.run();
-            navigator.show(l.place());
+            host.show(Place.sheet(l.place()));
         }
     }
 
@@ -343,18 +377,18 @@ public final class BuildPage extends BorderPane {
             boolean current = !s.done();
             var l = new Label((s.failed() ? "✕  " : s.done() ? "✓  " : "…  ") + s.name()
                     + (current && session.share() > 0 ? String.format(Locale.ROOT, "  %.0f %%", session.share() * 100) : ""));
-            l.getStyleClass().add(s.failed() ? "bad" : s.done() ? "good" : "doubtful");
+            l.getStyleClass().add(s.failed() ? "bad" : s.done() ? "good" : "warning");
             steps.getChildren().add(l);
         }
         for (var f : session.findings()) {
-            var l = new Label(f.place() + ": " + f.cause() + " " + f.cure());
+            var l = new Label(f.place().text() + ": " + f.cause() + " " + f.cure());
             l.setWrapText(true);
             l.setMinHeight(Region.USE_PREF_SIZE);
-            l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
+            l.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
             steps.getChildren().add(l);
         }
         if (session.steps().isEmpty()) {
-            var l = new Label("Press Run to go through them.");
+            var l = new Label("Press Run to perform them.");
             l.getStyleClass().add("faint");
             steps.getChildren().add(l);
         }

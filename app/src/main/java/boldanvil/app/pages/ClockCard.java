@@ -1,9 +1,9 @@
 package boldanvil.app.pages;
 
-import boldanvil.core.board.BoardSetup;
+import boldanvil.core.peripheral.Fact;
 import boldanvil.core.board.ClockTree;
-import boldanvil.core.board.PatchNumbers;
 import boldanvil.core.diagram.Patch;
+import boldanvil.core.peripheral.BoardSetup;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.function.Consumer;
@@ -16,7 +16,7 @@ import javafx.scene.layout.VBox;
 
 /** The clock tree: the source, and for each clock what is asked and what its dividers reach. */
 final class ClockCard extends VBox {
-    private static final String BEST = "whichever serves best";
+    private static final String BEST = "automatic";
 
     private final Consumer<Map<String, String>> asked;
 
@@ -42,7 +42,7 @@ final class ClockCard extends VBox {
         var grid = new GridPane();
         grid.setHgap(8);
         grid.setVgap(3);
-        String[] titles = {"", "asked", "reached MHz", "off ppm"};
+        String[] titles = {"", "asked", "reached MHz", "error ppm"};
         for (int i = 0; i < titles.length; i++) {
             var l = new Label(titles[i]);
             l.getStyleClass().addAll("faint", "small");
@@ -52,7 +52,7 @@ final class ClockCard extends VBox {
         for (var d : setup.clock().domains().entrySet()) {
             var field = new TextField(setup.patch().clock().getOrDefault(d.getKey(), ""));
             field.setId("clock-" + d.getKey());
-            field.setPromptText(PatchNumbers.sig(d.getValue().asked() / 1e6) + " MHz");
+            field.setPromptText(Fact.sig(d.getValue().asked() / 1e6) + " MHz");
             field.setPrefWidth(84);
             Runnable commit = () -> ask(setup, d.getKey(), field.getText().strip());
             field.setOnAction(_ -> commit.run());
@@ -61,14 +61,14 @@ final class ClockCard extends VBox {
                     commit.run();
                 }
             });
-            var reached = new Label(PatchNumbers.sig(d.getValue().hertz() / 1e6));
-            var off = new Label(PatchNumbers.sig(Math.rint(d.getValue().ppm())));
+            var reached = new Label(Fact.sig(d.getValue().hertz() / 1e6));
+            var off = new Label(Fact.sig(Math.rint(d.getValue().ppm())));
             for (var l : java.util.List.of(reached, off)) {
                 l.getStyleClass().addAll("mono", "small");
                 GridPane.setHalignment(l, HPos.RIGHT);
             }
             if (Math.abs(d.getValue().ppm()) > 1000) {
-                off.getStyleClass().add("doubtful");
+                off.getStyleClass().add("warning");
             }
             var name = new Label(d.getKey());
             name.getStyleClass().add("small");

@@ -19,7 +19,7 @@ import javafx.scene.layout.VBox;
 
 /** Which column of a file becomes what. */
 final class ImportCard extends VBox {
-    private static final String NO_TIME = "none; rows lie this far apart:";
+    private static final String NO_TIME = "none; time between rows:";
 
     private record Line(CheckBox take, String column, TextField tap, TextField unit, TextField factor) {}
 
@@ -46,7 +46,7 @@ final class ImportCard extends VBox {
         var grid = new GridPane();
         grid.setHgap(8);
         grid.setVgap(4);
-        grid.addRow(0, head(""), head("column"), head("becomes the signal"), head("shown in"), head("factor"));
+        grid.addRow(0, head(""), head("column"), head("signal name"), head("shown in"), head("factor"));
         for (int i = 0; i < contents.columns().size(); i++) {
             String c = contents.columns().get(i);
             var column = Column.ofHeading(c.substring(c.lastIndexOf('/') + 1));

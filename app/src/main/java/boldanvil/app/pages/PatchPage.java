@@ -1,22 +1,28 @@
 package boldanvil.app.pages;
 
+import boldanvil.core.peripheral.Fact;
+import boldanvil.core.peripheral.Peripherals;
+import boldanvil.core.peripheral.Peripheral;
+import boldanvil.core.peripheral.Peripherals;
 import boldanvil.app.model.Reports;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.shell.Theme;
-import boldanvil.core.board.AutoPatch;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardChange;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.board.Channel;
-import boldanvil.core.board.PatchCheck;
-import boldanvil.core.board.PatchNumbers;
-import boldanvil.core.board.PinSwap;
-import boldanvil.core.board.WiringTable;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
+import boldanvil.core.patch.AutoPatch;
+import boldanvil.core.patch.BoardChange;
+import boldanvil.core.patch.PatchCheck;
+import boldanvil.core.patch.PinSwap;
+import boldanvil.core.patch.WiringTable;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Terminal;
 import java.nio.file.Path;
@@ -27,6 +33,7 @@ import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
+import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
@@ -42,12 +49,14 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import org.kordamp.ikonli.Ikon;
+import org.kordamp.ikonli.feather.Feather;
 
 /**
  * Where terminals meet peripherals, pins and wires; each row is one signal's whole way, with the numbers that follow. Conflicts stand
  * where they are, with what would resolve them.
  */
-public final class PatchPage extends BorderPane {
+public final class PatchPage extends BorderPane implements Page {
     private final Workspace workspace;
     private final Supplier<Theme> theme;
     private final VBox rows = new VBox(10);
@@ -64,24 +73,24 @@ public final class PatchPage extends BorderPane {
     private final Label notice = new Label();
     private Object shown;
 
-    public PatchPage(Workspace workspace, Supplier<Theme> theme) {
-        this.workspace = workspace;
-        this.theme = theme;
+    public PatchPage(PageHost host) {
+        workspace = host.workspace();
+        theme = host::theme;
         outline = new BoardOutline(theme, this::swap);
-        clocks = new ClockCard(asked -> workspace.edit("ask for clocks", p -> p.withPatch(part, patch(p).withClock(asked))));
+        clocks = new ClockCard(asked -> workspace.edit("request clocks", p -> p.withPatch(part, patch(p).withClock(asked))));
         rows.setPadding(new Insets(14, 16, 14, 16));
         var scroll = new ScrollPane(rows);
         scroll.setFitToWidth(true);
         setCenter(scroll);
         outlineTitle.getStyleClass().add("heading");
-        var hint = new Label("Pins as printed. Filled: taken; crossed: taken twice. Drag a taken pin onto another to change places.");
+        var hint = new Label("Pins as printed on the board. Filled: in use. Crossed: used twice. Drag a used pin onto another to swap them.");
         hint.setWrapText(true);
         hint.setMaxWidth(BoardOutline.SIZE);
         hint.setMinHeight(Region.USE_PREF_SIZE);
         hint.getStyleClass().addAll("faint", "small");
-        var keepsUp = new Label("Will it keep up");
-        keepsUp.getStyleClass().add("section");
-        side = new VBox(6, outlineTitle, outline, hint, keepsUp, tasks, clocks, linkLoss);
+        var load = new Label("Processor load");
+        load.getStyleClass().add("section");
+        side = new VBox(6, outlineTitle, outline, hint, load, tasks, clocks, linkLoss);
         side.getStyleClass().add("side");
         side.setMaxWidth(BoardOutline.SIZE + 26);
         var sideScroll = new ScrollPane(side);
@@ -90,6 +99,36 @@ public final class PatchPage extends BorderPane {
         sideScroll.setPrefWidth(BoardOutline.SIZE + 38);
         setRight(sideScroll);
         workspace.onChange(this::refresh);
+    }
+
+    @Override
+    public String name() {
+        return "Patch";
+    }
+
+    @Override
+    public Ikon icon() {
+        return Feather.SHARE_2;
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public boolean owns(Place place) {
+        return place instanceof Place.Patch;
+    }
+
+    @Override
+    public void shown() {
+        refresh();
+    }
+
+    @Override
+    public void repaint() {
+        refresh();
     }
 
     /** Shows the patch as it is now. */
@@ -104,14 +143,14 @@ public final class PatchPage extends BorderPane {
             folder = workspace.folder();
             forgetPlan();
             shown = key;
-            say("");
+            showMessage("");
         }
         rows.getChildren().clear();
         List<String> patched = workspace.project().parts().stream().map(p -> p.id()).filter(id -> !terminals(id).isEmpty()).toList();
         side.setVisible(!patched.isEmpty());
         if (patched.isEmpty()) {
-            var empty = new Label("Here each terminal of a controller gets a peripheral and a pin. Add terminals to a controller's "
-                    + "sheet, such as Analog in or PWM out, and correct the findings of that part first.");
+            var empty = new Label("Assign a peripheral and a pin to each terminal of a controller here. First add terminals, such "
+                    + "as Analog in or PWM out, to the controller's sheet, and fix the errors of that part.");
             empty.setWrapText(true);
             empty.getStyleClass().add("empty-state");
             rows.getChildren().add(empty);
@@ -165,7 +204,7 @@ public final class PatchPage extends BorderPane {
         parts.valueProperty().addListener((_, _, v) -> {
             part = v;
             forgetPlan();
-            say("");
+            showMessage("");
             refresh();
         });
         var boards = new ChoiceBox<String>();
@@ -173,7 +212,7 @@ public final class PatchPage extends BorderPane {
         boards.getItems().setAll(Boards.of(workspace.project()).names());
         boards.setValue(wantedBoard.isEmpty() ? patch(workspace.project()).board() : wantedBoard);
         boards.valueProperty().addListener((_, _, v) -> plan(v));
-        var find = new Button("Find places");
+        var find = new Button("Assign automatically");
         find.setId("find-places");
         find.setOnAction(_ -> findPlaces());
         var table = new MenuButton("Wiring table");
@@ -184,12 +223,12 @@ public final class PatchPage extends BorderPane {
         table.getItems().addAll(csv, pdf);
         var link = new ChoiceBox<String>();
         link.setId("link-loss");
-        link.getItems().addAll("goes on", "goes safe");
-        link.setValue(patch(workspace.project()).safeOnLinkLoss() ? "goes safe" : "goes on");
-        link.valueProperty().addListener((_, _, v) -> workspace.edit("choose what the device does alone", p -> p.withPatch(part, patch(p).withSafeOnLinkLoss(v.equals("goes safe")))));
+        link.getItems().addAll("keeps running", "goes to safe state");
+        link.setValue(patch(workspace.project()).safeOnLinkLoss() ? "goes to safe state" : "keeps running");
+        link.valueProperty().addListener((_, _, v) -> workspace.edit("choose the behaviour on link loss", p -> p.withPatch(part, patch(p).withSafeOnLinkLoss(v.equals("goes to safe state")))));
         var first = new HBox(8, heading, new Label("of"), parts, new Label("on"), boards, find, table);
         first.setAlignment(Pos.CENTER_LEFT);
-        var alone = new HBox(8, new Label("When the link is lost, the device"), link);
+        var alone = new HBox(8, new Label("On link loss, the device"), link);
         alone.setAlignment(Pos.CENTER_LEFT);
         linkLoss.getChildren().setAll(alone);
         notice.setWrapText(true);
@@ -199,41 +238,41 @@ public final class PatchPage extends BorderPane {
         rows.getChildren().addAll(first, notice);
     }
 
-    private void say(String text, String... classes) {
+    private void showMessage(String text, String... classes) {
         notice.setText(text);
         notice.getStyleClass().setAll("label", "small");
         notice.getStyleClass().addAll(classes);
         notice.setManaged(!text.isEmpty());
     }
 
-    private void sayFindings(List<Finding> findings) {
-        say(String.join("\n", findings.stream().map(f -> f.cause() + " " + f.cure()).toList()), "bad");
+    private void showFindings(List<Finding> findings) {
+        showMessage(String.join("\n", findings.stream().map(f -> f.cause() + " " + f.cure()).toList()), "bad");
     }
 
     private void findPlaces() {
         var boards = Boards.of(workspace.project());
         var program = program();
         String of = part;
-        workspace.editLater("find places", p -> {
-            var done = AutoPatch.complete(boards.require("patch · " + of, patch(p).board()), program, patch(p));
+        workspace.editLater("assign terminals", p -> {
+            var done = AutoPatch.complete(boards.require(Place.patch(of), patch(p).board()), program, patch(p));
             return p.withPatch(of, done.patch());
-        }, this::sayFindings);
-        say("Terminals that had a place keep it; the others get one where there is.", "faint");
+        }, this::showFindings);
+        showMessage("Assigned terminals keep their place; the others are assigned where a place is free.", "faint");
     }
 
     private void swap(String from, String to) {
         var boards = Boards.of(workspace.project());
         var program = program();
         String of = part;
-        say("");
-        workspace.editLater("swap " + from + " and " + to, p -> p.withPatch(of, PinSwap.plan(boards, program, patch(p), from, to)), this::sayFindings);
+        showMessage("");
+        workspace.editLater("swap " + from + " and " + to, p -> p.withPatch(of, PinSwap.plan(boards, program, patch(p), from, to)), this::showFindings);
     }
 
     private void wiring(String ending) {
         var folder = workspace.folder().orElse(null);
         var board = Boards.of(workspace.project()).find(patch(workspace.project()).board()).orElse(null);
         if (folder == null || board == null) {
-            say("Open a project and choose a board first.", "bad");
+            showMessage("Open a project and choose a board first.", "bad");
             return;
         }
         Path file = folder.resolve("boards").resolve("wiring-" + part + ending);
@@ -244,7 +283,7 @@ public final class PatchPage extends BorderPane {
             } else {
                 Reports.pdf(table, file);
             }
-        }, () -> say("Written to " + file + ".", "good"), this::sayFindings);
+        }, () -> showMessage("Written to " + file + ".", "good"), this::showFindings);
     }
 
     /** Works out what the change to a board would bring. */
@@ -262,7 +301,7 @@ public final class PatchPage extends BorderPane {
             planned = done.get();
             shown = null;
             refresh();
-        }, this::sayFindings);
+        }, this::showFindings);
     }
 
     /** What the change to another board would bring, before it is made. */
@@ -270,12 +309,12 @@ public final class PatchPage extends BorderPane {
         var card = new VBox(5);
         card.getStyleClass().add("card");
         card.setId("board-change");
-        String title = Boards.of(workspace.project()).require(part, wantedBoard).title();
-        var heading = new Label("What changes on " + title);
+        String title = Boards.of(workspace.project()).require(Place.patch(part), wantedBoard).title();
+        var heading = new Label("Differences on " + title);
         heading.getStyleClass().add("strong");
         card.getChildren().add(heading);
         for (var r : plan.rows()) {
-            var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not placed" : r.from()) + "  →  " + (r.to().isEmpty() ? "no place" : r.to())
+            var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not assigned" : r.from()) + "  →  " + (r.to().isEmpty() ? "not assigned" : r.to())
                     + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values()).replace("units", unit(program().terminal(r.terminal()).orElseThrow()))));
             l.setWrapText(true);
             l.getStyleClass().add("small");
@@ -285,9 +324,9 @@ public final class PatchPage extends BorderPane {
             card.getChildren().add(l);
         }
         plan.findings().forEach(f -> {
-            var l = new Label(f.place().substring(f.place().indexOf('/') + 1) + ":  " + f.cause() + " " + f.cure());
+            var l = new Label((f.place() instanceof Place.Patch p && !p.terminal().isEmpty() ? p.terminal() : f.place().text()) + ":  " + f.cause() + " " + f.cure());
             l.setWrapText(true);
-            l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
+            l.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
             card.getChildren().add(l);
         });
         var make = new Button("Change to " + title);
@@ -314,9 +353,9 @@ public final class PatchPage extends BorderPane {
 
     private void grid(BoardSetup setup) {
         var boards = Boards.of(workspace.project());
-        var troubles = PatchCheck.troubles(boards, setup.program(), setup.patch(), PatchCheck.onDevice(workspace.project(), part));
-        for (var t : troubles.stream().filter(x -> x.terminal().isEmpty()).toList()) {
-            rows.getChildren().add(trouble(setup, t));
+        var problems = PatchCheck.problems(boards, setup.program(), setup.patch(), PatchCheck.onDevice(workspace.project(), part));
+        for (var t : problems.stream().filter(x -> x.terminal().isEmpty()).toList()) {
+            rows.getChildren().add(problemRow(setup, t));
         }
         var grid = new GridPane();
         grid.setHgap(10);
@@ -327,7 +366,7 @@ public final class PatchPage extends BorderPane {
         var last = new ColumnConstraints();
         last.setHgrow(Priority.ALWAYS);
         grid.getColumnConstraints().add(last);
-        String[] titles = {"Terminal", "Kind", "Peripheral", "Pin", "Wire, and what it goes to"};
+        String[] titles = {"Terminal", "Kind", "Peripheral", "Pin", "Wire and destination"};
         for (int i = 0; i < titles.length; i++) {
             var l = new Label(titles[i]);
             l.getStyleClass().add("section");
@@ -335,12 +374,12 @@ public final class PatchPage extends BorderPane {
         }
         int y = 1;
         for (Terminal t : setup.program().terminals()) {
-            y = row(grid, y, setup, t, troubles.stream().filter(x -> x.terminal().equals(t.name())).toList());
+            y = row(grid, y, setup, t, problems.stream().filter(x -> x.terminal().equals(t.name())).toList());
         }
         rows.getChildren().add(grid);
     }
 
-    private int row(GridPane grid, int y, BoardSetup setup, Terminal t, List<PatchCheck.Trouble> troubles) {
+    private int row(GridPane grid, int y, BoardSetup setup, Terminal t, List<PatchCheck.Problem> problems) {
         var row = setup.patch().row(t.name()).orElse(new Patch.Row(t.name(), "", "", ""));
         var name = new Label(t.name());
         name.getStyleClass().add("strong");
@@ -350,8 +389,8 @@ public final class PatchPage extends BorderPane {
         grid.add(name, 0, y);
         grid.add(kind, 1, y);
         List<javafx.scene.Node> pointed = new ArrayList<>(List.of(name, kind));
-        if (t.kind().hasPins()) {
-            List<Channel> channels = setup.board().channels(t.kind());
+        if (Peripherals.of(t).hasPins()) {
+            List<Channel> channels = Peripherals.channels(setup.board(), t.kind());
             var channel = choice("channel-" + t.name(), channels.stream().map(Channel::id).toList(), row.peripheral());
             List<String> pins = channels.stream().filter(c -> c.id().equals(row.peripheral())).findFirst().map(Channel::pins).orElse(List.of());
             var pin = choice("pin-" + t.name(), pins, row.pin());
@@ -364,20 +403,20 @@ public final class PatchPage extends BorderPane {
             grid.add(wire, 4, y);
             pointed.addAll(List.of(channel, pin, wire));
         } else {
-            var within = new Label("within the device");
+            var within = new Label("inside the device");
             within.getStyleClass().addAll("faint", "small");
             grid.add(within, 2, y, 2, 1);
         }
         var facts = new FlowPane(20, 1);
         facts.setPrefWrapLength(690);
         if (row.pins().size() > 2) {
-            facts.getChildren().add(fact(new PatchNumbers.Fact("pins", String.join(" ", row.pins()), ""), t));
+            facts.getChildren().add(fact(new Fact("pins", String.join(" ", row.pins()), ""), t));
         }
-        for (var f : PatchNumbers.of(setup, t)) {
+        for (var f : Peripherals.figures(setup, t)) {
             facts.getChildren().add(fact(f, t));
         }
         var below = new VBox(3, facts);
-        troubles.forEach(x -> below.getChildren().add(trouble(setup, x)));
+        problems.forEach(x -> below.getChildren().add(problemRow(setup, x)));
         below.setPadding(new Insets(0, 0, 9, 0));
         grid.add(below, 1, y + 1, 4, 1);
         pointed.add(below);
@@ -387,7 +426,7 @@ public final class PatchPage extends BorderPane {
 
     private TextField wire(Patch.Row row) {
         var wire = new TextField(row.wire());
-        wire.setPromptText("where the wire goes");
+        wire.setPromptText("destination of the wire");
         Runnable commit = () -> {
             if (!wire.getText().equals(row.wire())) {
                 put(new Patch.Row(row.terminal(), row.peripheral(), row.pin(), wire.getText()));
@@ -402,12 +441,12 @@ public final class PatchPage extends BorderPane {
         return wire;
     }
 
-    /** A finding with buttons for what would mend it. */
-    private VBox trouble(BoardSetup setup, PatchCheck.Trouble t) {
+    /** A finding with buttons that would resolve it. */
+    private VBox problemRow(BoardSetup setup, PatchCheck.Problem t) {
         var l = new Label((t.finding().isError() ? "✕ " : "▴ ") + t.finding().cause() + " " + t.finding().cure());
         l.setWrapText(true);
         l.setMinHeight(Region.USE_PREF_SIZE);
-        l.getStyleClass().addAll("small", t.finding().isError() ? "bad" : "doubtful");
+        l.getStyleClass().addAll("small", t.finding().isError() ? "bad" : "warning");
         var box = new VBox(2, l);
         var proposals = PatchCheck.proposals(Boards.of(workspace.project()), setup.program(), setup.patch(), t);
         if (!proposals.isEmpty()) {
@@ -426,7 +465,7 @@ public final class PatchPage extends BorderPane {
     }
 
     /** A fact with its number; "units" become the terminal's own unit. */
-    private HBox fact(PatchNumbers.Fact f, Terminal t) {
+    private HBox fact(Fact f, Terminal t) {
         String own = unit(t);
         var name = new Label(f.name().replace("per unit", own.isEmpty() ? "per unit" : "per " + own));
         name.getStyleClass().addAll("small", "faint");
@@ -455,7 +494,7 @@ public final class PatchPage extends BorderPane {
     }
 
     private void put(Patch.Row row) {
-        say("");
+        showMessage("");
         workspace.edit("patch " + row.terminal(), p -> p.withPatch(part, patch(p).with(row)));
     }
 }

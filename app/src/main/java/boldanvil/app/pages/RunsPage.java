@@ -1,5 +1,6 @@
 package boldanvil.app.pages;
 
+import boldanvil.app.chart.MeasurePane;
 import boldanvil.app.chart.TraceView;
 import boldanvil.app.model.Figures;
 import boldanvil.app.model.Reports;
@@ -7,12 +8,17 @@ import boldanvil.app.model.RigSession;
 import boldanvil.app.model.RunPlots;
 import boldanvil.app.model.RunViews;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.shell.PopupCard;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.AskCard;
+import boldanvil.app.widget.Columns;
+import boldanvil.app.widget.PopupCard;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.measure.StepMetrics;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
@@ -70,9 +76,11 @@ import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
 import javafx.stage.Popup;
+import org.kordamp.ikonli.Ikon;
+import org.kordamp.ikonli.feather.Feather;
 
 /** The record: runs with what made them, overlaid, compared, measured, exported. */
-public final class RunsPage extends BorderPane {
+public final class RunsPage extends BorderPane implements Page {
     private static final int OVERLAID = 4;
 
     private final Workspace workspace;
@@ -91,7 +99,7 @@ public final class RunsPage extends BorderPane {
     private final ChoiceBox<String> align = new ChoiceBox<>();
     private final ToggleButton difference = new ToggleButton("Difference");
     private final ToggleButton cursors = new ToggleButton("Cursors");
-    private final ToggleButton overlay = new ToggleButton("Overlay after a run");
+    private final ToggleButton overlay = new ToggleButton("Overlay other rigs");
     private final Button undelete = new Button("Undo delete");
     private final StackPane below = new StackPane();
     private final Deque<String> deleted = new ArrayDeque<>();
@@ -105,14 +113,13 @@ public final class RunsPage extends BorderPane {
     private double end;
     private Popup popup;
 
-    /**
-     * @param background reads and compares runs
-     * @param playback takes a recorded signal that stimuli are to play
-     */
-    public RunsPage(Workspace workspace, RigSession session, Supplier<Theme> theme, Executor background, Consumer<Series> playback) {
-        this.workspace = workspace;
-        this.background = background;
+    /** @param playback takes a recorded signal as the source of stimuli */
+    public RunsPage(PageHost host, Consumer<Series> playback) {
+        workspace = host.workspace();
+        background = host.background();
         this.playback = playback;
+        var session = host.session();
+        Supplier<Theme> theme = host::theme;
         traces = new TraceView(theme);
         traces.setId("run-traces");
         traces.onChange(this::measureNow);
@@ -120,7 +127,7 @@ public final class RunsPage extends BorderPane {
         list.setId("runs");
         list.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
         list.setCellFactory(_ -> new RunCell());
-        list.setPlaceholder(new Label("Every run of a rig is kept here.\nPress Run to make the first."));
+        list.setPlaceholder(new Label("Every run of a rig is listed here.\nPress Run to record the first."));
         list.getSelectionModel().getSelectedItems().addListener((javafx.collections.ListChangeListener<RunShelf.Entry>) _ -> {
             if (!choosing) {
                 chosen();
@@ -148,13 +155,43 @@ public final class RunsPage extends BorderPane {
         chosen();
     }
 
+    @Override
+    public String name() {
+        return "Runs";
+    }
+
+    @Override
+    public Ikon icon() {
+        return Feather.LAYERS;
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public boolean owns(Place place) {
+        return false;
+    }
+
+    @Override
+    public void shown() {
+        refresh();
+    }
+
+    @Override
+    public void opened() {
+        refresh();
+    }
+
     private VBox side() {
         var heading = new Label("Runs");
         heading.getStyleClass().add("heading");
         search.setId("run-search");
         search.setPromptText("find: rig, name, note, device");
         search.textProperty().addListener((_, _, _) -> filter());
-        var hint = new Label("Select up to " + OVERLAID + " (Ctrl+click) to lay them over each other.");
+        var hint = new Label("Select up to " + OVERLAID + " (Ctrl+click) to overlay them.");
         hint.setWrapText(true);
         hint.getStyleClass().addAll("faint", "small");
         made.setWrapText(true);
@@ -162,10 +199,10 @@ public final class RunsPage extends BorderPane {
         made.setId("run-made");
         made.setMinHeight(USE_PREF_SIZE);
         VBox.setVgrow(list, Priority.ALWAYS);
-        var star = button("Star", "run-star", "Marks the run, or takes the mark away", () -> one(e -> note(e, e.note().starred(!e.note().starred()))));
-        var name = button("Name", "run-name", "Gives the run a name", () -> one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
+        var star = button("Star", "run-star", "Adds or removes the star of the run", () -> one(e -> note(e, e.note().starred(!e.note().starred()))));
+        var name = button("Name", "run-name", "Names the run", () -> one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
         var remark = button("Note", "run-note", "Writes a note to the run", () -> one(e -> ask("A note to this run", e.note().remark(), text -> note(e, e.note().remarked(text.strip())))));
-        var delete = button("Delete", "run-delete", "Takes the chosen runs off the shelf; can be undone", this::delete);
+        var delete = button("Delete", "run-delete", "Deletes the selected runs; can be undone", this::delete);
         undelete.setId("run-undelete");
         undelete.setOnAction(_ -> undelete());
         undelete.setVisible(false);
@@ -196,19 +233,19 @@ public final class RunsPage extends BorderPane {
         cursors.setId("run-cursors");
         cursors.selectedProperty().addListener((_, _, on) -> traces.setCursors(on));
         overlay.setId("run-overlay");
-        overlay.setTooltip(new Tooltip("After a run, lays it over the newest runs of the other rigs that were made from the same project"));
+        overlay.setTooltip(new Tooltip("After a run, overlays the newest runs of the other rigs made from the same project"));
         var whole = button("Whole run", "run-whole", "Shows everything", this::whole);
         var export = new MenuButton("Export");
         export.setId("run-export");
         for (String kind : List.of("CSV", "HDF5", "VCD", "PNG", "SVG", "PDF")) {
             export.getItems().add(menu(kind + " …", () -> export(kind)));
         }
-        var play = new Menu("Use as playback");
+        var play = new Menu("Use as stimulus");
         play.setOnShowing(_ -> offerPlayback(play));
         play.getItems().add(new MenuItem("…"));
         export.getItems().addAll(new javafx.scene.control.SeparatorMenuItem(), play);
         export.setOnShowing(_ -> offerPlayback(play));
-        var read = button("Import …", "run-import", "Reads CSV or HDF5 of other tools", this::importFile);
+        var read = button("Import …", "run-import", "Imports CSV or HDF5 files of other tools", this::importFile);
         var space = new HBox();
         HBox.setHgrow(space, Priority.ALWAYS);
         var bar = new HBox(7, new Label("Align"), align, difference, cursors, whole, space, overlay, export, read);
@@ -239,7 +276,7 @@ public final class RunsPage extends BorderPane {
         panes.put("Comparison", table);
         panes.put("Steps", steps);
         panes.put("Measure", measure);
-        panes.put("Made by", origins);
+        panes.put("Origin", origins);
         panes.forEach((name, pane) -> {
             var b = new ToggleButton(name);
             b.setId("runs-" + name.toLowerCase(Locale.ROOT).replace(' ', '-'));
@@ -274,7 +311,7 @@ public final class RunsPage extends BorderPane {
         column(table, "largest deviation", 130, true, r -> Figures.text(r.largest(), 4));
         column(table, "at s", 80, true, r -> r.largest() == 0 ? "" : String.format(Locale.ROOT, "%.4f", r.largestAt()));
         column(table, "RMS deviation", 120, true, r -> Figures.text(r.rms(), 4));
-        column(table, "first beyond tolerance", 170, true, r -> r.compared() == 0 ? "nothing in common" : r.beyond().isPresent()
+        column(table, "first beyond tolerance", 170, true, r -> r.compared() == 0 ? "no common span" : r.beyond().isPresent()
                 ? String.format(Locale.ROOT, "%.4f s", r.beyond().getAsDouble()) : "never");
         table.setPlaceholder(new Label("The comparison of two runs appears here."));
         steps.setId("steps");
@@ -290,7 +327,7 @@ public final class RunsPage extends BorderPane {
         column(steps, "overshoot %", "Largest excursion beyond the end level, by the step (IEC 60050-351:2013)", 90, true, s -> Figures.text(100 * s.metrics().overshootShare(), 3));
         column(steps, "peak", 80, true, s -> Figures.text(s.metrics().peak(), 4));
         column(steps, "final error", "Mean of the last tenth of the span minus the end level", 90, true, s -> Figures.text(s.metrics().finalError(), 3));
-        steps.setPlaceholder(new Label("Where a demand steps, how the signal beside it in its chart follows is measured here (IEC 60050-351)."));
+        steps.setPlaceholder(new Label("When a set-point steps, the step response of the other signal in its chart is measured here (IEC 60050-351)."));
         steps.getSelectionModel().selectedItemProperty().addListener((_, _, s) -> {
             if (s != null) {
                 double length = Double.isNaN(s.metrics().settlingTime()) ? 1 : Math.max(4 * s.metrics().riseTime(), 2 * s.metrics().settlingTime());
@@ -301,10 +338,10 @@ public final class RunsPage extends BorderPane {
         origins.setId("origins");
         origins.setFixedCellSize(24);
         origins.getStyleClass().add("dense");
-        column(origins, "what differs", 380, false, RunDifferences.Row::what);
+        column(origins, "difference", 380, false, RunDifferences.Row::what);
         column(origins, "first run", 220, false, RunDifferences.Row::first);
         column(origins, "second run", 220, false, RunDifferences.Row::second);
-        origins.setPlaceholder(new Label("Of two runs, everything that differs in what made them appears here."));
+        origins.setPlaceholder(new Label("For two runs, the differences in project, build and rig appear here."));
     }
 
     private static <T> void column(TableView<T> table, String title, double width, boolean right, Function<T, String> text) {
@@ -327,7 +364,7 @@ public final class RunsPage extends BorderPane {
         return new RunShelf(workspace.folder().orElseThrow().resolve("runs"));
     }
 
-    /** Lists the runs of the project anew. */
+    /** Lists the runs of the project again. */
     public void refresh() {
         refresh(false);
     }
@@ -339,16 +376,16 @@ public final class RunsPage extends BorderPane {
         var shelf = shelf();
         background.execute(() -> {
             try {
-                List<Finding> troubles = new ArrayList<>();
-                var all = shelf.list(troubles);
+                List<Finding> problems = new ArrayList<>();
+                var all = shelf.list(problems);
                 List<RunShelf.Entry> alike = overlaid && !all.isEmpty() ? alike(all) : List.of();
                 Platform.runLater(() -> {
                     if (!all.equals(entries)) {
                         entries = all;
                         filter();
                     }
-                    if (!troubles.isEmpty()) {
-                        made.setText(troubles.getFirst().toString());
+                    if (!problems.isEmpty()) {
+                        made.setText(problems.getFirst().toString());
                     }
                     if (alike.size() > 1) {
                         select(alike);
@@ -450,7 +487,7 @@ public final class RunsPage extends BorderPane {
 
     // ---- what is shown
 
-    /** What is said of the runs that are chosen. */
+    /** What is message of the runs that are chosen. */
     public String verdict() {
         return verdict.getText();
     }
@@ -463,7 +500,8 @@ public final class RunsPage extends BorderPane {
         return traces;
     }
 
-    /** Draws everything anew, in the colours of the theme. */
+    /** Draws everything again, in the colours of the theme. */
+    @Override
     public void repaint() {
         traces.paint();
     }
@@ -507,7 +545,7 @@ public final class RunsPage extends BorderPane {
                 Platform.runLater(() -> {
                     if (mine == generation) {
                         show(v, allowed);
-                        tell(chosen, v.comparison());
+                        showComparison(chosen, v.comparison());
                     }
                 });
             } catch (FindingException e) {
@@ -580,7 +618,7 @@ public final class RunsPage extends BorderPane {
         }
     }
 
-    private void tell(List<RunShelf.Entry> chosen, Comparison c) {
+    private void showComparison(List<RunShelf.Entry> chosen, Comparison c) {
         if (c == null) {
             verdict.setText("One run: " + chosen.getFirst().note().title() + ". Select a second with Ctrl+click to compare.");
             return;
@@ -590,7 +628,7 @@ public final class RunsPage extends BorderPane {
         long differing = c.rows().stream().filter(r -> r.largest() != 0).count();
         double shift = traces.layers().size() > 1 ? traces.layers().get(1).shift() : 0;
         verdict.setText(chosen.get(0).note().title() + " (solid) against " + chosen.get(1).note().title() + " (dashed)" + (shift == 0 ? "" : ", shifted by "
-                + Figures.seconds(shift)) + ": " + (none ? "no deviation at all in " + c.rows().size() + " taps." : differing + " of " + c.rows().size()
+                + Figures.seconds(shift)) + ": " + (none ? "no deviation in " + c.rows().size() + " taps." : differing + " of " + c.rows().size()
                 + " taps deviate, " + beyond + " beyond the tolerance."));
     }
 
@@ -602,7 +640,7 @@ public final class RunsPage extends BorderPane {
         }
         text.append("Rig ").append(n.rig()).append(", started ").append(started(n)).append(" UTC, ").append(Figures.text(n.seconds(), 5)).append(" s");
         if (!n.whole()) {
-            text.append("\nCut off, or still going on; this is what was recorded.");
+            text.append("\nIncomplete or still running. This is what was recorded.");
         }
         if (n.step() > 0) {
             text.append("\nSample time ").append(Figures.seconds(n.step()));
@@ -640,7 +678,7 @@ public final class RunsPage extends BorderPane {
                     Series series = samples.series(samples.indexOf(c.name()), s[0], s[1]);
                     Platform.runLater(() -> {
                         playback.accept(series);
-                        verdict.setText(c.name().replace('_', ' ') + " can be played by any control on the Bench.");
+                        verdict.setText(c.name().replace('_', ' ') + " can be used as a stimulus by any control on the Bench.");
                     });
                 });
             }));
@@ -688,16 +726,16 @@ public final class RunsPage extends BorderPane {
     }
 
     private void finished(Path file, Writing how) {
-        String said;
+        String message;
         try {
             how.run();
-            said = "Wrote " + file.getFileName() + ".";
+            message = "Wrote " + file.getFileName() + ".";
         } catch (FindingException e) {
-            said = e.findings().getFirst().toString();
+            message = e.findings().getFirst().toString();
         } catch (IOException e) {
-            said = file + ": The file cannot be written: " + e.getMessage() + ". Choose another folder.";
+            message = file + ": The file cannot be written: " + e.getMessage() + ". Choose another folder.";
         }
-        String text = said;
+        String text = message;
         Platform.runLater(() -> verdict.setText(text));
     }
 
@@ -739,7 +777,7 @@ public final class RunsPage extends BorderPane {
         protected void updateItem(RunShelf.Entry e, boolean empty) {
             super.updateItem(e, empty);
             setText(empty || e == null ? null : (e.note().starred() ? "★ " : "") + e.note().title() + "   " + Figures.text(e.note().seconds(), 4) + " s"
-                    + (e.note().whole() ? "" : "   cut off") + "\n" + (e.note().name().isEmpty() ? "" : e.note().rig() + "   ") + started(e.note()) + "   " + switch (e.note().changes().size()) {
+                    + (e.note().whole() ? "" : "   incomplete") + "\n" + (e.note().name().isEmpty() ? "" : e.note().rig() + "   ") + started(e.note()) + "   " + switch (e.note().changes().size()) {
                         case 0 -> "no changes";
                         case 1 -> "1 change";
                         default -> e.note().changes().size() + " changes";

@@ -1,8 +1,8 @@
 package boldanvil.app.pages;
 
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.PatchNumbers;
+import boldanvil.core.peripheral.Fact;
 import boldanvil.core.build.LoadEstimate;
+import boldanvil.core.peripheral.BoardSetup;
 import java.util.List;
 import java.util.Locale;
 import javafx.geometry.HPos;
@@ -10,7 +10,7 @@ import javafx.scene.control.Label;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.VBox;
 
-/** Whether a board keeps up: each task with its period, run and response time, and the load they make together. */
+/** Whether a board is fast enough: each task with its period, run and response time, and the load they make together. */
 final class TaskTable extends VBox {
     TaskTable() {
         super(5);
@@ -45,11 +45,11 @@ final class TaskTable extends VBox {
             }
         }
         double load = LoadEstimate.load(rows);
-        var verdict = new Label(LoadEstimate.lateness(rows, setup.board()).orElse("The board keeps up; the load is " + PatchNumbers.sig(Math.rint(load * 1000) / 10) + " %."));
+        var verdict = new Label(LoadEstimate.lateness(rows, setup.board()).orElse("The processor load is within limits: " + Fact.sig(Math.rint(load * 1000) / 10) + " %."));
         verdict.setId("verdict");
         verdict.setWrapText(true);
         verdict.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
-        verdict.getStyleClass().add(rows.stream().allMatch(LoadEstimate.Row::isInTime) ? load > 0.7 ? "doubtful" : "good" : "bad");
+        verdict.getStyleClass().add(rows.stream().allMatch(LoadEstimate.Row::isInTime) ? load > 0.7 ? "warning" : "good" : "bad");
         getChildren().addAll(grid, verdict);
     }
 

@@ -3,9 +3,12 @@ package boldanvil.app.pages;
 import boldanvil.app.chart.PointsView;
 import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Variables;
@@ -25,6 +28,7 @@ import javafx.beans.property.SimpleStringProperty;
 import javafx.geometry.Insets;
 import javafx.geometry.Orientation;
 import javafx.geometry.Pos;
+import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.ChoiceBox;
@@ -42,11 +46,12 @@ import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 import javafx.stage.FileChooser;
+import org.kordamp.ikonli.Ikon;
 import org.kordamp.ikonli.feather.Feather;
 import org.kordamp.ikonli.javafx.FontIcon;
 
 /** Many runs of a rig with other values: what is varied on the left, what came of it on the right. */
-public final class TrialsPage extends BorderPane {
+public final class TrialsPage extends BorderPane implements Page {
     /** Lines of a grid that have a colour and a name of their own. */
     private static final int MOST_LINES = 6;
 
@@ -56,19 +61,19 @@ public final class TrialsPage extends BorderPane {
     private final TextField length = new TextField("4 s");
     private final VBox rows = new VBox(10);
     private final List<Varied> varied = new ArrayList<>();
-    private final CheckBox random = new CheckBox("Random points between the ends");
+    private final CheckBox random = new CheckBox("Random points in the ranges");
     private final TextField count = new TextField("50");
     private final TextField seed = new TextField("1");
     private final Label plan = new Label();
     private final Button start = new Button("Sweep", FontIcon.of(Feather.PLAY, 14));
-    private final Button cancel = new Button("Give up");
+    private final Button cancel = new Button("Cancel");
     private final ProgressBar bar = new ProgressBar(0);
     private final ChoiceBox<String> tap = new ChoiceBox<>();
     private final ChoiceBox<Sweep.Measure> measure = new ChoiceBox<>();
     private final Button save = new Button("Save as CSV");
     private final PointsView points;
     private final TableView<Sweep.Outcome> table = new TableView<>();
-    private final Label said = new Label();
+    private final Label message = new Label();
     private List<String> names = List.of();
     private List<Sweep.Outcome> shown = List.of();
     /** Whether the points were random; such are not joined by lines. */
@@ -90,15 +95,15 @@ public final class TrialsPage extends BorderPane {
             values.setPromptText("1 : 5 : 9");
             values.setPrefColumnCount(11);
             values.setTooltip(new Tooltip("A list such as [1, 2, 5], or from : to : number of values"));
-            values.textProperty().addListener((_, _, _) -> tellPlan());
-            name.valueProperty().addListener((_, _, _) -> tellPlan());
+            values.textProperty().addListener((_, _, _) -> showPlan());
+            name.valueProperty().addListener((_, _, _) -> showPlan());
             var drop = new Button("", FontIcon.of(Feather.X, 14));
             drop.getStyleClass().add("quiet");
-            drop.setTooltip(new Tooltip("Do not vary this"));
+            drop.setTooltip(new Tooltip("Remove this range"));
             drop.setOnAction(_ -> {
                 varied.remove(this);
                 rows.getChildren().remove(line());
-                tellPlan();
+                showPlan();
             });
             HBox.setHgrow(values, Priority.ALWAYS);
             var below = new HBox(6, new Label("over"), values, drop);
@@ -111,10 +116,10 @@ public final class TrialsPage extends BorderPane {
         }
     }
 
-    public TrialsPage(Workspace workspace, SweepSession session, Supplier<Theme> theme) {
-        this.workspace = workspace;
-        this.session = session;
-        points = new PointsView(theme);
+    public TrialsPage(PageHost host) {
+        workspace = host.workspace();
+        session = host.sweeps();
+        points = new PointsView(host::theme);
         var all = new SplitPane(form(), results());
         SplitPane.setResizableWithParent(all.getItems().getFirst(), false);
         all.setDividerPositions(0.28);
@@ -124,16 +129,41 @@ public final class TrialsPage extends BorderPane {
         changed();
     }
 
+    @Override
+    public String name() {
+        return "Trials";
+    }
+
+    @Override
+    public Ikon icon() {
+        return Feather.GRID;
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public boolean owns(Place place) {
+        return false;
+    }
+
+    @Override
+    public void shown() {
+        refresh();
+    }
+
     private VBox form() {
         var heading = new Label("Sweep");
         heading.getStyleClass().add("heading");
-        var hint = new Label("Runs a rig of models once for each combination of values, on all cores, and shows what each tap did.");
+        var hint = new Label("Runs a rig of models once for each combination of values, on all cores, and shows the results of each tap.");
         hint.setWrapText(true);
         hint.getStyleClass().addAll("faint", "small");
         rig.setId("sweep-rig");
         length.setId("sweep-length");
         length.setPrefColumnCount(6);
-        length.setTooltip(new Tooltip("Virtual time of each run"));
+        length.setTooltip(new Tooltip("Simulated time of each run"));
         var runs = new HBox(8, new Label("Rig"), rig, new Label("for"), length);
         runs.setAlignment(Pos.CENTER_LEFT);
         var vary = new Label("VARIED");
@@ -150,8 +180,8 @@ public final class TrialsPage extends BorderPane {
         var sample = new HBox(8, new Label("Points"), count, new Label("Seed"), seed);
         sample.setAlignment(Pos.CENTER_LEFT);
         sample.disableProperty().bind(random.selectedProperty().not());
-        random.selectedProperty().addListener((_, _, _) -> tellPlan());
-        count.textProperty().addListener((_, _, _) -> tellPlan());
+        random.selectedProperty().addListener((_, _, _) -> showPlan());
+        count.textProperty().addListener((_, _, _) -> showPlan());
         plan.setWrapText(true);
         plan.setId("sweep-plan");
         plan.getStyleClass().add("small");
@@ -162,10 +192,10 @@ public final class TrialsPage extends BorderPane {
         cancel.setOnAction(_ -> session.cancel());
         bar.setMaxWidth(Double.MAX_VALUE);
         var buttons = new HBox(8, start, cancel);
-        said.setWrapText(true);
-        said.setId("sweep-said");
-        said.getStyleClass().add("small");
-        var side = new VBox(8, heading, hint, runs, vary, rows, more, random, sample, plan, buttons, bar, said);
+        message.setWrapText(true);
+        message.setId("sweep-message");
+        message.getStyleClass().add("small");
+        var side = new VBox(8, heading, hint, runs, vary, rows, more, random, sample, plan, buttons, bar, message);
         side.getStyleClass().add("side");
         side.setMinWidth(260);
         return side;
@@ -196,7 +226,7 @@ public final class TrialsPage extends BorderPane {
         var above = new BorderPane(points);
         above.setTop(line);
         table.setId("sweep-table");
-        table.setPlaceholder(new Label("Say what is varied on the left and press Sweep; each run is a row here."));
+        table.setPlaceholder(new Label("Choose the varied values on the left and press Sweep; each run is a row here."));
         var right = new SplitPane(above, table);
         right.setOrientation(Orientation.VERTICAL);
         right.setDividerPositions(0.6);
@@ -207,7 +237,7 @@ public final class TrialsPage extends BorderPane {
         var v = new Varied();
         varied.add(v);
         rows.getChildren().add(v.line);
-        tellPlan();
+        showPlan();
     }
 
     /** Offers what the present project has; for when the page is turned to. */
@@ -227,7 +257,7 @@ public final class TrialsPage extends BorderPane {
                 v.name.setValue(names.contains(before) ? before : null);
             });
         }
-        tellPlan();
+        showPlan();
     }
 
     /** Fills in the form: what is varied, and over which values. */
@@ -251,10 +281,10 @@ public final class TrialsPage extends BorderPane {
             }
         }
         if (axes.isEmpty()) {
-            throw FindingException.of("sweep", "Nothing is varied yet.", "Choose a value and say from where to where.");
+            throw FindingException.of("sweep", "No varied value is chosen.", "Choose a value and enter its range.");
         }
         if (axes.stream().map(Sweep.Axis::name).distinct().count() < axes.size()) {
-            throw FindingException.of("sweep", "One value is varied twice.", "Take one of the lines away.");
+            throw FindingException.of("sweep", "A value is varied twice.", "Remove one of the lines.");
         }
         return axes;
     }
@@ -267,7 +297,7 @@ public final class TrialsPage extends BorderPane {
         }
     }
 
-    private void tellPlan() {
+    private void showPlan() {
         try {
             var axes = axes();
             int n = random.isSelected() ? (int) number("points", count.getText()) : Sweep.count(axes);
@@ -282,18 +312,18 @@ public final class TrialsPage extends BorderPane {
     public void start() {
         try {
             if (rig.getValue() == null) {
-                throw FindingException.of("sweep", "No rig of the project is all models.", "Add a rig in which every part is simulated.");
+                throw FindingException.of("sweep", "No rig of the project consists of models only.", "Add a rig in which every part is simulated.");
             }
             double seconds = number("length", length.getText());
             if (!(seconds > 0 && seconds <= 1e6)) {
-                throw FindingException.of("length", "It is not a time up to 1,000,000 s.", "Write a time such as 4 s.");
+                throw FindingException.of("length", "The time must be between 0 and 1,000,000 s.", "Write a time such as 4 s.");
             }
             var axes = axes();
             sampled = random.isSelected();
             session.start(workspace.project(), rig.getValue(), Math.round(seconds * 1e9), sampled ? sample(axes) : () -> Sweep.grid(axes));
         } catch (FindingException e) {
             var f = e.findings().getFirst();
-            said.setText(f.place() + ": " + f.cause() + " " + f.cure());
+            message.setText(f.place().text() + ": " + f.cause() + " " + f.cure());
         }
     }
 
@@ -309,12 +339,12 @@ public final class TrialsPage extends BorderPane {
         bar.setVisible(session.isRunning());
         bar.setProgress(session.all() == 0 ? 0 : session.done() / (double) session.all());
         if (session.isRunning()) {
-            said.setText(session.done() + " of " + session.all() + " runs");
+            message.setText(session.done() + " of " + session.all() + " runs");
         } else if (!session.findings().isEmpty()) {
             var f = session.findings().getFirst();
-            said.setText(f.place() + ": " + f.cause() + " " + f.cure());
+            message.setText(f.place().text() + ": " + f.cause() + " " + f.cure());
         } else {
-            said.setText(session.outcomes().isEmpty() ? "" : session.outcomes().size() + " runs" + (session.isCancelled() ? ", then given up." : " done."));
+            message.setText(session.outcomes().isEmpty() ? "" : session.outcomes().size() + " runs" + (session.isCancelled() ? ", then cancelled." : " done."));
         }
         if (session.outcomes() != shown) {
             shown = session.outcomes();
@@ -410,13 +440,14 @@ public final class TrialsPage extends BorderPane {
     public void save(File to) {
         try {
             Files.write(to.toPath(), Sweep.csv(shown), StandardCharsets.UTF_8);
-            said.setText("Saved as " + to.getName() + ".");
+            message.setText("Saved as " + to.getName() + ".");
         } catch (IOException e) {
-            said.setText(to.getName() + " cannot be written: " + e.getMessage() + ". Choose another folder.");
+            message.setText(to.getName() + " cannot be written: " + e.getMessage() + ". Choose another folder.");
         }
     }
 
-    /** Paints anew, in other colours. */
+    /** Paints again, in other colours. */
+    @Override
     public void repaint() {
         draw();
     }

@@ -1,5 +1,5 @@
 /**
- * The pages besides the sheet: patch, build, bench, runs and trials. Each shows what the view-models and {@code core} say and hands
- * back what the user does. The bench is put together from panes of its own: controls, tuning, limits, measurements, readouts, drawings and health.
+ * The patch, build, runs and trials pages, and {@link boldanvil.app.pages.AllPages}, the list of all pages of the window. Pages show what the
+ * view-models and {@code core} compute and hand back what the user does.
  */
 package boldanvil.app.pages;

@@ -62,12 +62,12 @@ public final class DetailsPane extends ScrollPane {
         setStyle("-fx-padding: 0;");
     }
 
-    /** Told the id of a block whose text is to be edited. */
+    /** Gets the id of a block whose text is to be edited. */
     void onText(Consumer<String> action) {
         onText = action;
     }
 
-    /** Shows the selection. Leaves everything alone while nothing it shows has changed, so that typing goes on. */
+    /** Shows the selection. Leaves everything alone while nothing it shows has changed, so that typing continues. */
     public void show(Set<String> selection) {
         SheetRef ref = navigator.sheet().orElse(null);
         String key = navigator.path() + "|" + selection + "|" + workspace.project().hashCode() + "|" + workspace.findings().hashCode();
@@ -162,9 +162,9 @@ public final class DetailsPane extends ScrollPane {
             parameters(ref, b, type);
             sampleTime(ref, b, type);
         }
-        troubles(navigator.path() + "/" + b.name());
+        problems(navigator.path() + "/" + b.name());
         if (type != null) {
-            box.getChildren().addAll(section("What it does"), note(type.help()));
+            box.getChildren().addAll(section("Description"), note(type.help()));
         }
     }
 
@@ -207,7 +207,7 @@ public final class DetailsPane extends ScrollPane {
             line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
             if (p.live() == Parameter.Live.OFFERED) {
                 var live = new CheckBox("live");
-                live.setTooltip(new javafx.scene.control.Tooltip("May change while the rig runs"));
+                live.setTooltip(new javafx.scene.control.Tooltip("Tunable while the rig runs"));
                 live.setSelected(b.tunable().contains(p.name()));
                 live.setMinWidth(javafx.scene.layout.Region.USE_PREF_SIZE);
                 live.selectedProperty().addListener((_, _, on) -> edits.tune(ref, b.id(), p.name(), on));
@@ -249,7 +249,7 @@ public final class DetailsPane extends ScrollPane {
         }
         var f = field("field-sample-time", b.settings().getOrDefault(Resolver.SAMPLE_TIME, ""), t -> workspace.edit("set sample time",
                 p -> p.change(ref, s -> s.change(b.id(), q -> t.isBlank() ? without(q) : q.with(Resolver.SAMPLE_TIME, t)))));
-        f.setPromptText("inherited from its surroundings");
+        f.setPromptText("inherited");
         box.getChildren().addAll(caption("sample time  [s]"), f);
     }
 
@@ -259,9 +259,8 @@ public final class DetailsPane extends ScrollPane {
         return new Block(b.id(), b.type(), b.name(), b.x(), b.y(), settings, b.tunable());
     }
 
-    private void troubles(String place) {
-        List<Finding> mine = workspace.findings().stream().filter(f -> f.place().equals(place)
-                || f.place().startsWith(place + " ") || f.place().startsWith(place + "/")).toList();
+    private void problems(String place) {
+        List<Finding> mine = workspace.findings().stream().filter(f -> f.place().isWithin(place)).toList();
         if (mine.isEmpty()) {
             return;
         }
@@ -269,7 +268,7 @@ public final class DetailsPane extends ScrollPane {
         for (Finding f : mine) {
             var l = new Label(f.cause() + " " + f.cure());
             l.setWrapText(true);
-            l.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
+            l.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
             box.getChildren().add(l);
         }
     }
@@ -291,7 +290,7 @@ public final class DetailsPane extends ScrollPane {
                         t -> change(p, "solver", q -> with(q, q.sampleTime(), q.step(), t, q.real()))),
                 caption("real numbers"), choice(p.real(), List.of("float64", "float32"),
                         t -> change(p, "type of real numbers", q -> with(q, q.sampleTime(), q.step(), q.solver(), t))));
-        troubles(p.id());
+        problems(p.id());
         variables();
     }
 

@@ -2,11 +2,11 @@ package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.SheetEdits;
-import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.sheet.WireRouter.Point;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import java.util.ArrayList;
@@ -87,7 +87,7 @@ public final class SheetCanvas extends Pane {
         addEventHandler(KeyEvent.KEY_PRESSED, this::key);
     }
 
-    /** Told the id of a block that was opened and is no subsystem. */
+    /** Gets the id of a block that was opened and is not a subsystem. */
     void onText(Consumer<String> action) {
         onText = action;
     }
@@ -101,7 +101,7 @@ public final class SheetCanvas extends Pane {
         selectionListeners.add(listener);
     }
 
-    /** Texts that stand on plates while a rig runs, by block name; null for none. */
+    /** Texts that are on plates while a rig runs, by block name; null for none. */
     public void liveText(Function<String, String> text) {
         liveText = text;
     }
@@ -228,7 +228,7 @@ public final class SheetCanvas extends Pane {
         return scene;
     }
 
-    /** Draws everything anew. */
+    /** Draws everything again. */
     public void paint() {
         var t = theme.get();
         var g = canvas.getGraphicsContext2D();

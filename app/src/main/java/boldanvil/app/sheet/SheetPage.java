@@ -5,30 +5,44 @@ import boldanvil.app.model.ModeTaps;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
+import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.shell.Chooser;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.page.Command;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.Chooser;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.finding.Place;
 import boldanvil.core.lower.Names;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
+import java.util.List;
 import java.util.Locale;
+import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.Executor;
+import java.util.function.Consumer;
 import java.util.function.Supplier;
+import java.util.function.ToIntFunction;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.SplitPane;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.StackPane;
+import org.kordamp.ikonli.Ikon;
+import org.kordamp.ikonli.feather.Feather;
 
 /** The page where sheets are drawn. */
-public final class SheetPage extends BorderPane {
+public final class SheetPage extends BorderPane implements Page {
     private static final double STOCK_ENDS = 0.15;
     private static final double DETAILS_BEGIN = 0.775;
 
+    private final PageHost host;
+    private final ToIntFunction<String> toBench;
+    private final Consumer<String> toCode;
     private final Navigator navigator;
     private final SheetEdits edits;
     private final SheetCanvas canvas;
@@ -38,12 +52,19 @@ public final class SheetPage extends BorderPane {
     private final RigSession session;
     private final TextPane text;
 
-    public SheetPage(Workspace workspace, SheetEdits edits, Navigator navigator, RigSession session, Supplier<Theme> theme,
-            Executor background) {
-        this.navigator = navigator;
-        this.edits = edits;
-        this.session = session;
-        canvas = new SheetCanvas(workspace, edits, navigator, theme, background);
+    /**
+     * @param toBench shows a block on the bench; gives the number of its tunables and taps
+     * @param toCode shows the generated code of a block
+     */
+    public SheetPage(PageHost host, ToIntFunction<String> toBench, Consumer<String> toCode) {
+        this.host = host;
+        this.toBench = toBench;
+        this.toCode = toCode;
+        navigator = host.navigator();
+        edits = host.edits();
+        session = host.session();
+        Workspace workspace = host.workspace();
+        canvas = new SheetCanvas(workspace, edits, navigator, host::theme, host.drawing());
         details = new DetailsPane(workspace, edits, navigator);
         stock = new StockPane(new Taker());
         canvas.onSelection(() -> details.show(canvas.selection()));
@@ -64,6 +85,85 @@ public final class SheetPage extends BorderPane {
             text.close();
             refresh();
         });
+    }
+
+    @Override
+    public String name() {
+        return "Sheet";
+    }
+
+    @Override
+    public Ikon icon() {
+        return Feather.EDIT_3;
+    }
+
+    @Override
+    public Node node() {
+        return this;
+    }
+
+    @Override
+    public boolean owns(Place place) {
+        return place.sheetPath().isPresent() || place instanceof Place.Variable || place instanceof Place.Named;
+    }
+
+    @Override
+    public void show(Place place) {
+        navigator.show(place);
+    }
+
+    @Override
+    public void opened() {
+        navigator.open("");
+    }
+
+    @Override
+    public void repaint() {
+        canvas.paint();
+    }
+
+    @Override
+    public List<Command> commands() {
+        return List.of(Command.of("Show the selected block on the bench", "Shortcut+E", this::sendToBench),
+                Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire),
+                Command.of("Fit the sheet to the window", "Shortcut+DIGIT0", () -> {
+                    canvas.fit();
+                    canvas.paint();
+                }), Command.of("Parent sheet", "Alt+UP", navigator::up), Command.of("Fold or show the stock", "Alt+S", this::foldStock),
+                Command.of("Fold or show the details", "Alt+D", this::foldDetails),
+                Command.of("Show the selected block's code", "Shortcut+L", this::showCode));
+    }
+
+    private void pinWire() {
+        var wires = canvas.selectedWires();
+        var sheet = navigator.sheet();
+        if (wires.size() != 1 || sheet.isEmpty()) {
+            host.showMessage("Select one wire inside a part first.");
+            return;
+        }
+        String tap = edits.pin(sheet.get(), wires.iterator().next());
+        host.showMessage("'" + tap + "' shows the wire's value while a rig runs" + (session.isBusy() ? ", from the next start." : "."));
+    }
+
+    /** The path of the selected block; empty, with a message, unless exactly one is selected. */
+    private Optional<String> selectedPath() {
+        var ids = canvas.selection();
+        var node = ids.size() == 1 ? canvas.shown().node(ids.iterator().next()) : Optional.<SheetScene.Node>empty();
+        if (node.isEmpty()) {
+            host.showMessage("Select one block first.");
+        }
+        return node.map(n -> navigator.path() + "/" + n.title());
+    }
+
+    private void sendToBench() {
+        selectedPath().ifPresent(path -> {
+            String title = path.substring(path.lastIndexOf('/') + 1);
+            host.showMessage(toBench.applyAsInt(path) == 0 ? title + " has no tunable and no tap." : title + " is on the bench.");
+        });
+    }
+
+    private void showCode() {
+        selectedPath().ifPresent(toCode);
     }
 
     /** Opens the text of a block of the open sheet, if it has one. */
@@ -151,7 +251,7 @@ public final class SheetPage extends BorderPane {
         }
     }
 
-    /** The newest value of a tap that stands on the open sheet. */
+    /** The newest value of a tap that is on the open sheet. */
     private String liveText(String block) {
         var run = session.run().orElse(null);
         if (run == null || !session.isBusy() || navigator.path().isEmpty()) {

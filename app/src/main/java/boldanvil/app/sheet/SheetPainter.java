@@ -1,9 +1,9 @@
 package boldanvil.app.sheet;
 
-import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene;
 import boldanvil.app.sheet.WireRouter.Point;
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.program.Type;
 import java.util.HashMap;
@@ -27,7 +27,7 @@ final class SheetPainter {
     private final Theme theme;
     private final TextMeasure measure;
     private final Font titleFont = Theme.bold(12.5);
-    private final Font saysFont = Theme.mono(11.5);
+    private final Font summaryFont = Theme.mono(11.5);
     private final Font portFont = Theme.sans(11);
 
     SheetPainter(GraphicsContext g, Theme theme, TextMeasure measure) {
@@ -119,18 +119,18 @@ final class SheetPainter {
         g.setFill(theme.card());
         g.fillRoundRect(n.x() + BAND, n.y(), n.width() - BAND, n.height(), 2 * ROUND, 2 * ROUND);
         g.fillRect(n.x() + BAND, n.y(), ROUND, n.height());
-        g.setStroke(n.trouble() ? theme.madder() : selected ? theme.steel() : theme.rule());
-        g.setLineWidth(selected ? 2.4 : n.trouble() ? 1.8 : 1.2);
+        g.setStroke(n.flagged() ? theme.madder() : selected ? theme.steel() : theme.rule());
+        g.setLineWidth(selected ? 2.4 : n.flagged() ? 1.8 : 1.2);
         g.strokeRoundRect(n.x(), n.y(), n.width(), n.height(), 2 * ROUND, 2 * ROUND);
         double left = n.x() + BAND + PAD - 2;
         double room = n.width() - BAND - 2 * PAD + 4;
         g.setTextAlign(TextAlignment.LEFT);
         g.setTextBaseline(VPos.CENTER);
-        String mark = n.trouble() ? "!" : n.live() ? "live" : "";
+        String mark = n.flagged() ? "!" : n.live() ? "live" : "";
         if (!mark.isEmpty()) {
-            Font f = Theme.bold(n.trouble() ? 13 : 10.5);
+            Font f = Theme.bold(n.flagged() ? 13 : 10.5);
             g.setFont(f);
-            g.setFill(n.trouble() ? theme.madder() : theme.ember());
+            g.setFill(n.flagged() ? theme.madder() : theme.ember());
             g.setTextAlign(TextAlignment.RIGHT);
             g.fillText(mark, n.x() + n.width() - PAD + 2, n.y() + 15);
             g.setTextAlign(TextAlignment.LEFT);
@@ -139,9 +139,9 @@ final class SheetPainter {
         g.setFont(titleFont);
         g.setFill(theme.ink());
         g.fillText(measure.fit(n.title(), titleFont, room), left, n.y() + 15);
-        g.setFont(saysFont);
+        g.setFont(summaryFont);
         g.setFill(live == null ? theme.faint() : theme.ember());
-        g.fillText(measure.fit(live == null ? n.says() : live, saysFont, n.width() - BAND - 2 * PAD + 4), left, n.y() + 32);
+        g.fillText(measure.fit(live == null ? n.summary() : live, summaryFont, n.width() - BAND - 2 * PAD + 4), left, n.y() + 32);
         chip(n);
     }
 

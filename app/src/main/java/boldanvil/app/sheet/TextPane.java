@@ -5,6 +5,7 @@ import boldanvil.app.model.Workspace;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Settings;
@@ -16,8 +17,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
@@ -34,7 +33,6 @@ import javafx.stage.FileChooser;
 
 /** Where the text of a block is written; it lies over the sheet. What is wrong stands below, and leads to its line. */
 final class TextPane extends BorderPane {
-    private static final Pattern LINE = Pattern.compile("Line (\\d+), column (\\d+): .*", Pattern.DOTALL);
 
     /** Bytes of a file that can be loaded; more would make the text slow to handle. */
     private static final long LONGEST = 2_000_000;
@@ -66,7 +64,7 @@ final class TextPane extends BorderPane {
         check.setOnAction(_ -> commit());
         var load = new Button("Load a file");
         load.setId("text-load");
-        load.setTooltip(new Tooltip("Put a file's text in the place of this one"));
+        load.setTooltip(new Tooltip("Replaces this text by that of a file"));
         load.setOnAction(_ -> {
             var chooser = new FileChooser();
             chooser.setTitle("Load a text");
@@ -138,20 +136,20 @@ final class TextPane extends BorderPane {
     void load(Path file) {
         try {
             if (Files.size(file) > LONGEST) {
-                tell(file.getFileName() + " is longer than " + LONGEST / 1_000_000 + " MB. Cut it to what is needed.");
+                showMessage(file.getFileName() + " is larger than " + LONGEST / 1_000_000 + " MB. Shorten it.");
                 return;
             }
             area.setText(Files.readString(file));
             commit();
             area.requestFocus();
         } catch (MalformedInputException e) {
-            tell(file.getFileName() + " is not a text in UTF-8. Save it as one.");
+            showMessage(file.getFileName() + " is not a text in UTF-8. Save it as one.");
         } catch (IOException e) {
-            tell(file.getFileName() + " cannot be read: " + e.getMessage() + ". Choose another file.");
+            showMessage(file.getFileName() + " cannot be read: " + e.getMessage() + ". Choose another file.");
         }
     }
 
-    private void tell(String text) {
+    private void showMessage(String text) {
         var label = new Label(text);
         label.setId("text-said");
         label.setWrapText(true);
@@ -193,10 +191,10 @@ final class TextPane extends BorderPane {
                 area.setText(now);
             }
         }
-        List<Finding> mine = workspace.findings().stream().filter(f -> f.place().equals(place)).toList();
+        List<Finding> mine = workspace.findings().stream().filter(f -> f.place().sheetPath().filter(place::equals).isPresent()).toList();
         wrong.getChildren().clear();
         if (mine.isEmpty()) {
-            var fine = new Label("No finding in this text. Ctrl+Enter checks it, Escape goes back to the sheet.");
+            var fine = new Label("No findings in this text. Ctrl+Enter checks it, Escape returns to the sheet.");
             fine.getStyleClass().addAll("small", "faint");
             wrong.getChildren().add(fine);
         }
@@ -206,11 +204,10 @@ final class TextPane extends BorderPane {
     private Hyperlink finding(Finding f) {
         var link = new Hyperlink(f.cause() + " " + f.cure());
         link.setWrapText(true);
-        link.getStyleClass().addAll("small", f.isError() ? "bad" : "doubtful");
+        link.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
         link.setOnAction(_ -> {
-            Matcher m = LINE.matcher(f.cause());
-            if (m.matches()) {
-                jump(Integer.parseInt(m.group(1)), Integer.parseInt(m.group(2)));
+            if (f.place() instanceof Place.Line l) {
+                jump(l.line(), l.column());
             }
         });
         return link;

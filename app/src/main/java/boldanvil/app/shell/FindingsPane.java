@@ -2,6 +2,7 @@ package boldanvil.app.shell;
 
 import boldanvil.app.model.Workspace;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import java.util.function.Consumer;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
@@ -15,10 +16,10 @@ import javafx.scene.layout.VBox;
 final class FindingsPane extends VBox {
     private final ListView<Finding> list = new ListView<>();
 
-    FindingsPane(Workspace workspace, Consumer<String> show) {
+    FindingsPane(Workspace workspace, Consumer<Place> show) {
         list.setId("findings");
         list.setPrefHeight(150);
-        list.setPlaceholder(new Label("No findings. Everything on the sheets, the patch and the rigs fits together."));
+        list.setPlaceholder(new Label("No findings. Sheets, patches and rigs are consistent."));
         list.setCellFactory(_ -> new Cell());
         list.setOnMouseClicked(_ -> {
             var f = list.getSelectionModel().getSelectedItem();
@@ -48,8 +49,8 @@ final class FindingsPane extends VBox {
                 setGraphic(null);
                 return;
             }
-            var place = new Label((f.isError() ? "error   " : "doubt   ") + f.place());
-            place.getStyleClass().addAll("mono", f.isError() ? "bad" : "doubtful");
+            var place = new Label(String.format("%-8s", f.severity().label()) + f.place().text());
+            place.getStyleClass().addAll("mono", f.isError() ? "bad" : "warning");
             var cause = new Label(f.cause() + "  " + f.cure());
             cause.setWrapText(true);
             cause.maxWidthProperty().bind(getListView().widthProperty().subtract(40));

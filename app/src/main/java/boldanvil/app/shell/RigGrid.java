@@ -1,6 +1,7 @@
 package boldanvil.app.shell;
 
 import boldanvil.app.model.Workspace;
+import boldanvil.app.widget.PopupCard;
 import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
@@ -68,7 +69,7 @@ final class RigGrid {
                 board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, r.places(), r.bodies())));
         var title = new Label("Rig " + rigName + (rig.title().isEmpty() ? "" : " — " + rig.title()));
         title.getStyleClass().add("heading");
-        var note = new Label("The diagrams stay as they are wherever a part runs.");
+        var note = new Label("The diagrams do not change with the place where a part runs.");
         note.getStyleClass().addAll("faint", "small");
         var box = new VBox(8, title, grid, board, note);
         box.setStyle("-fx-padding: 12;");

@@ -22,7 +22,7 @@ final class RunBar extends HBox {
     private static final List<String> SPEEDS = List.of("× 0.1", "× 1", "× 10", "× max");
 
     /** Figures change no more often than one can read them. */
-    private static final long TOLD_NANOS = 90_000_000;
+    private static final long UPDATE_NANOS = 90_000_000;
 
     private final Workspace workspace;
     private final RigSession session;
@@ -56,7 +56,7 @@ final class RunBar extends HBox {
         });
         speed.getItems().setAll(SPEEDS);
         speed.setValue("× 1");
-        speed.setTooltip(new Tooltip("Virtual time against the wall clock"));
+        speed.setTooltip(new Tooltip("Simulated time relative to real time"));
         run.setGraphic(FontIcon.of(org.kordamp.ikonli.feather.Feather.PLAY, 14));
         run.getStyleClass().add("primary");
         run.setId("run");
@@ -64,7 +64,7 @@ final class RunBar extends HBox {
         run.setOnAction(_ -> start());
         pause.setGraphic(FontIcon.of(org.kordamp.ikonli.feather.Feather.PAUSE, 14));
         pause.setId("pause");
-        pause.setTooltip(new Tooltip("Pause or go on"));
+        pause.setTooltip(new Tooltip("Pause / Resume"));
         pause.setOnAction(_ -> session.pause(session.phase() == RigSession.Phase.RUNNING));
         stop.setGraphic(FontIcon.of(org.kordamp.ikonli.feather.Feather.SQUARE, 14));
         stop.setId("stop");
@@ -74,7 +74,7 @@ final class RunBar extends HBox {
         stopAll.setId("stop-all");
         stopAll.getStyleClass().add("stop-all");
         stopAll.setMinWidth(USE_PREF_SIZE);
-        stopAll.setTooltip(new Tooltip("F12: stops what runs, devices into their safe state, and rigs left to themselves"));
+        stopAll.setTooltip(new Tooltip("F12: stops the running rig and all standalone rigs; devices go to their safe state"));
         stopAll.setOnAction(_ -> session.stopAll(workspace.project().name()));
         time.getStyleClass().add("mono");
         time.setMinWidth(86);
@@ -84,14 +84,14 @@ final class RunBar extends HBox {
         navigator.onChange(this::refresh);
         session.onChange(this::refresh);
         new AnimationTimer() {
-            private long told;
+            private long updated;
 
             @Override
             public void handle(long now) {
-                if (now - told < TOLD_NANOS) {
+                if (now - updated < UPDATE_NANOS) {
                     return;
                 }
-                told = now;
+                updated = now;
                 time.setText(session.run().map(r -> String.format(Locale.ROOT, "%.3f s", r.seconds())).orElse("0.000 s"));
             }
         }.start();
@@ -151,7 +151,7 @@ final class RunBar extends HBox {
         }
         boolean errors = workspace.findings().stream().anyMatch(Finding::isError);
         run.setDisable(session.isBusy() || errors || names.isEmpty());
-        run.setTooltip(new Tooltip(errors ? "Correct the findings first" : "Run the rig"));
+        run.setTooltip(new Tooltip(errors ? "Fix the errors first" : "Run the rig"));
         rigs.setDisable(session.isBusy());
         speed.setDisable(session.isBusy());
         boolean going = session.phase() == RigSession.Phase.RUNNING || session.phase() == RigSession.Phase.PAUSED;

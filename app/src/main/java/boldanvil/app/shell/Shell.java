@@ -5,15 +5,16 @@ import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.pages.BenchPage;
-import boldanvil.app.pages.BuildPage;
-import boldanvil.app.pages.PatchPage;
-import boldanvil.app.pages.RunsPage;
-import boldanvil.app.pages.TrialsPage;
-import boldanvil.app.sheet.SheetPage;
+import boldanvil.app.page.Command;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.pages.AllPages;
+import boldanvil.app.widget.Chooser;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -23,12 +24,12 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.Function;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
 import javafx.animation.Timeline;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
-import javafx.scene.Node;
 import javafx.scene.control.ContentDisplay;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
@@ -37,12 +38,10 @@ import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.stage.DirectoryChooser;
 import javafx.util.Duration;
-import org.kordamp.ikonli.Ikon;
-import org.kordamp.ikonli.feather.Feather;
 import org.kordamp.ikonli.javafx.FontIcon;
 
-/** The whole window's content. */
-public final class Shell extends BorderPane implements AutoCloseable {
+/** The whole window's content: rail, run bar, status line and, between them, the page on show. */
+public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     private final ExecutorService background = Executors.newSingleThreadExecutor(
             r -> Thread.ofPlatform().daemon().name("background").unstarted(r));
     private final ExecutorService drawing = Executors.newSingleThreadExecutor(
@@ -52,18 +51,12 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private final SweepSession sweeps = new SweepSession(Platform::runLater);
     private final Navigator navigator = new Navigator(workspace);
     private final SheetEdits edits = new SheetEdits(workspace);
-    private final SheetPage sheetPage;
-    private final BenchPage benchPage;
-    private final BuildPage buildPage;
-    private final PatchPage patchPage;
-    private final RunsPage runsPage;
-    private final TrialsPage trialsPage;
+    private final List<Page> pages;
     private final RunBar runBar;
     private final StatusLine status;
     private final FindingsPane findings;
     private final StackPane stack = new StackPane();
-    private final Map<String, Node> pages = new LinkedHashMap<>();
-    private final Map<String, ToggleButton> rail = new LinkedHashMap<>();
+    private final Map<Page, ToggleButton> rail = new LinkedHashMap<>();
     private final List<Command> commands = new ArrayList<>();
     private final ViewMemory memory = new ViewMemory();
     private final VBox bottom = new VBox();
@@ -71,22 +64,17 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private Theme theme = Theme.DAY;
 
     public Shell() {
-        runBar = new RunBar(workspace, session, navigator, () -> show("Sheet"), this::rigChanged);
-        sheetPage = new SheetPage(workspace, edits, navigator, session, () -> theme, drawing);
-        patchPage = new PatchPage(workspace, () -> theme);
-        buildPage = new BuildPage(workspace, session, runBar::rig, navigator, () -> show("Sheet"));
-        benchPage = new BenchPage(workspace, session, () -> theme);
-        runsPage = new RunsPage(workspace, session, () -> theme, background, benchPage::playback);
-        trialsPage = new TrialsPage(workspace, sweeps, () -> theme);
+        this(AllPages::of);
+    }
+
+    /** @param pages makes the pages of this window, in the order of the rail */
+    public Shell(Function<PageHost, List<Page>> pages) {
+        runBar = new RunBar(workspace, session, navigator, () -> show(Place.sheet("")), () -> rail.keySet().forEach(Page::rigChanged));
         status = new StatusLine(workspace, session, this::toggleFindings);
-        findings = new FindingsPane(workspace, this::showPlace);
-        page("Sheet", sheetPage, Feather.EDIT_3);
-        page("Patch", patchPage, Feather.SHARE_2);
-        page("Build", buildPage, Feather.PACKAGE);
-        page("Bench", benchPage, Feather.ACTIVITY);
-        page("Runs", runsPage, Feather.LAYERS);
-        page("Trials", trialsPage, Feather.GRID);
-        stack.getChildren().addAll(pages.values());
+        findings = new FindingsPane(workspace, this::show);
+        this.pages = pages.apply(this);
+        this.pages.forEach(this::toRail);
+        this.pages.forEach(p -> stack.getChildren().add(p.node()));
         bottom.getChildren().add(status);
         setTop(runBar);
         setLeft(railBox());
@@ -98,16 +86,15 @@ public final class Shell extends BorderPane implements AutoCloseable {
         lookAtDisk.setCycleCount(Animation.INDEFINITE);
         lookAtDisk.play();
         commands();
-        show("Sheet");
+        show(this.pages.getFirst());
     }
 
-    private void page(String name, Node page, Ikon icon) {
-        pages.put(name, page);
-        var b = new ToggleButton(name, FontIcon.of(icon, 19));
-        b.setId("page-" + name.toLowerCase(Locale.ROOT));
+    private void toRail(Page page) {
+        var b = new ToggleButton(page.name(), FontIcon.of(page.icon(), 19));
+        b.setId("page-" + page.name().toLowerCase(Locale.ROOT));
         b.setContentDisplay(ContentDisplay.TOP);
-        b.setOnAction(_ -> show(name));
-        rail.put(name, b);
+        b.setOnAction(_ -> show(page));
+        rail.put(page, b);
     }
 
     private VBox railBox() {
@@ -123,15 +110,10 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void commands() {
         commands.add(Command.of("Run the rig", "Shortcut+ENTER", runBar::start));
         commands.add(Command.of("Stop the rig", "Shortcut+PERIOD", session::stop));
-        commands.add(Command.of("Stop everything at once", "F12", () -> session.stopAll(workspace.project().name())));
-        commands.add(Command.of("Put the selected block on the bench", "Shortcut+E", this::sendToBench));
-        commands.add(Command.of("Pin the value of the selected wire", "Shortcut+T", this::pinWire));
-        commands.add(Command.of("Charts back to now", "Shortcut+HOME", () -> benchPage.live()));
-        commands.add(Command.of("Build the rig", "Shortcut+B", buildPage::build));
+        commands.add(Command.of("Stop all", "F12", () -> session.stopAll(workspace.project().name())));
         commands.add(Command.of("Reset the devices", "", session::reset));
-        commands.add(Command.of("Leave the rig to go on by itself", "", session::leave));
-        commands.add(Command.of("Take up the rig that goes on by itself", "", buildPage::takeUp));
-        commands.add(Command.of("Pause or go on", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)));
+        commands.add(Command.of("Disconnect and keep running", "", session::leave));
+        commands.add(Command.of("Pause / Resume", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)));
         commands.add(Command.of("Save", "Shortcut+S", () -> save(workspace::save)));
         commands.add(Command.of("Save over the files on disk", "", () -> save(workspace::saveOver)));
         commands.add(Command.of("Reload from disk", "", () -> guarded(workspace::reload)));
@@ -139,19 +121,12 @@ public final class Shell extends BorderPane implements AutoCloseable {
         commands.add(Command.of("Redo", "Shortcut+Shift+Z", this::redo));
         commands.add(Command.of("Redo (other key)", "Shortcut+Y", this::redo));
         int i = 1;
-        for (String name : pages.keySet()) {
-            commands.add(Command.of("Go to " + name, "Alt+" + i++, () -> show(name)));
+        for (Page p : pages) {
+            commands.add(Command.of("Go to " + p.name(), "Alt+" + i++, () -> show(p)));
         }
-        commands.add(Command.of("Fit the sheet to the window", "Shortcut+DIGIT0", () -> {
-            sheetPage.canvas().fit();
-            sheetPage.canvas().paint();
-        }));
-        commands.add(Command.of("Up to the sheet around", "Alt+UP", navigator::up));
-        commands.add(Command.of("Fold or show the stock", "Alt+S", sheetPage::foldStock));
-        commands.add(Command.of("Fold or show the details", "Alt+D", sheetPage::foldDetails));
+        pages.forEach(p -> commands.addAll(p.commands()));
         commands.add(Command.of("Show or hide findings", "Shortcut+J", this::toggleFindings));
-        commands.add(Command.of("Show the selected block's code", "Shortcut+L", this::showCode));
-        commands.add(Command.of("Day or night", "Shortcut+Shift+L", () -> setNight(!theme.night())));
+        commands.add(Command.of("Dark theme", "Shortcut+Shift+L", () -> setNight(!theme.night())));
         commands.add(Command.of("Open a project", "Shortcut+O", this::chooseProject));
         commands.add(Command.of("New project", "", this::newProject));
         commands.add(Command.of("Recover unsaved edits", "", () -> guarded(workspace::recover)));
@@ -164,9 +139,6 @@ public final class Shell extends BorderPane implements AutoCloseable {
                     if (e.getCode() == javafx.scene.input.KeyCode.F12) {
                         session.stopAll(workspace.project().name());
                         e.consume();
-                    } else if (e.getCode() == javafx.scene.input.KeyCode.S && !e.isShortcutDown() && !e.isAltDown() && benchPage.isVisible()
-                            && benchPage.traces().isFocused()) {
-                        benchPage.traces().snap();
                     }
                 });
             }
@@ -175,7 +147,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
 
     private void palette() {
         var window = getScene().getWindow();
-        Chooser.show(window, window.getX() + window.getWidth() / 2 - 215, window.getY() + 90, 430, "palette", "What do you want to do?",
+        Chooser.show(window, window.getX() + window.getWidth() / 2 - 215, window.getY() + 90, 430, "palette", "Type a command",
                 text -> commands.stream().filter(c -> c.name().toLowerCase(Locale.ROOT).contains(text.toLowerCase(Locale.ROOT))).toList(),
                 c -> new Chooser.Reading(c.name(), c.keyText()), c -> c.action().run());
     }
@@ -186,11 +158,9 @@ public final class Shell extends BorderPane implements AutoCloseable {
             workspace.open(folder);
             session.forget();
             sweeps.forget();
-            navigator.open("");
-            runsPage.refresh();
-            String last = memory.page(folder);
-            show(pages.containsKey(last) ? last : "Sheet");
-            status.say("");
+            pages.forEach(Page::opened);
+            show(memory.page(folder));
+            status.showMessage("");
         });
     }
 
@@ -198,7 +168,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
         try {
             action.run();
         } catch (FindingException e) {
-            status.say(e.findings().getFirst().toString());
+            status.showMessage(e.findings().getFirst().toString());
         }
     }
 
@@ -219,7 +189,7 @@ public final class Shell extends BorderPane implements AutoCloseable {
             return;
         }
         if (Files.exists(folder.toPath().resolve("project.json"))) {
-            status.say("There is a project in this folder already; open it instead.");
+            status.showMessage("There is a project in this folder already; open it instead.");
             return;
         }
         guarded(() -> {
@@ -233,108 +203,58 @@ public final class Shell extends BorderPane implements AutoCloseable {
     private void save(Runnable how) {
         guarded(() -> {
             how.run();
-            status.say("Saved.");
+            status.showMessage("Saved.");
         });
     }
 
     private void undo() {
-        workspace.undoName().ifPresent(name -> status.say("Undid: " + name));
+        workspace.undoName().ifPresent(name -> status.showMessage("Undid: " + name));
         workspace.undo();
     }
 
     private void redo() {
-        workspace.redoName().ifPresent(name -> status.say("Did again: " + name));
+        workspace.redoName().ifPresent(name -> status.showMessage("Redid: " + name));
         workspace.redo();
     }
 
-    /** Turns to a page by name. */
+    /** Brings the page with this name to the front, or the first one where there is none. */
     public void show(String name) {
-        pages.forEach((n, p) -> p.setVisible(n.equals(name)));
-        rail.get(name).setSelected(true);
-        switch (name) {
-            case "Patch" -> patchPage.refresh();
-            case "Build" -> buildPage.refresh();
-            case "Runs" -> runsPage.refresh();
-            case "Trials" -> trialsPage.refresh();
-            default -> { }
-        }
-        workspace.folder().ifPresent(f -> memory.page(f, name));
+        show(pages.stream().filter(p -> p.name().equals(name)).findFirst().orElse(pages.getFirst()));
     }
 
-    private void rigChanged() {
-        if (buildPage != null) {
-            buildPage.refresh();
-        }
+    @Override
+    public void show(Page page) {
+        pages.forEach(p -> p.node().setVisible(p == page));
+        rail.get(page).setSelected(true);
+        page.shown();
+        workspace.folder().ifPresent(f -> memory.page(f, page.name()));
+    }
+
+    @Override
+    public void show(Place place) {
+        pages.stream().filter(p -> p.owns(place)).findFirst().ifPresent(p -> {
+            show(p);
+            p.show(place);
+        });
+    }
+
+    /** The page of a class; for tests, pictures and measurements. */
+    public <T extends Page> T page(Class<T> type) {
+        return pages.stream().filter(type::isInstance).map(type::cast).findFirst().orElseThrow();
     }
 
     private void workspaceChanged() {
-        long patch = workspace.findings().stream().filter(f -> f.place().startsWith("patch")).count();
-        long bench = workspace.findings().stream().filter(f -> f.place().startsWith("bench")).count();
-        long build = workspace.findings().stream().filter(f -> f.place().startsWith("rig") || f.place().startsWith("build")).count();
-        count("Sheet", workspace.findings().size() - patch - bench - build);
-        count("Build", build);
         session.compareBuild(workspace.review());
-        count("Patch", patch);
-        count("Bench", bench);
-    }
-
-    private void count(String page, long findings) {
-        rail.get(page).setText(findings == 0 ? page : page + "  " + findings);
+        rail.forEach((page, button) -> {
+            long own = workspace.findings().stream().filter(f -> page.owns(f.place())).count();
+            button.setText(own == 0 ? page.name() : page.name() + "  " + own);
+        });
     }
 
     private void toggleFindings() {
         if (!bottom.getChildren().remove(findings)) {
             bottom.getChildren().addFirst(findings);
         }
-    }
-
-    private void showPlace(String place) {
-        if (place.startsWith("patch")) {
-            show("Patch");
-        } else if (place.startsWith("rig") || place.startsWith("build")) {
-            show("Build");
-        } else if (place.startsWith("bench")) {
-            show("Bench");
-        } else {
-            show("Sheet");
-            navigator.show(place);
-        }
-    }
-
-    private void pinWire() {
-        var wires = sheetPage.canvas().selectedWires();
-        var sheet = navigator.sheet();
-        if (wires.size() != 1 || sheet.isEmpty()) {
-            status.say("Select one wire inside a part first.");
-            return;
-        }
-        String tap = edits.pin(sheet.get(), wires.iterator().next());
-        status.say("'" + tap + "' shows the wire's value while a rig runs" + (session.isBusy() ? ", from the next start on." : "."));
-    }
-
-    private void sendToBench() {
-        var ids = sheetPage.canvas().selection();
-        var node = ids.size() == 1 ? sheetPage.canvas().shown().node(ids.iterator().next()).orElse(null) : null;
-        if (node == null) {
-            status.say("Select one block first.");
-            return;
-        }
-        int sent = benchPage.send(navigator.path() + "/" + node.title());
-        status.say(sent == 0 ? node.title() + " has no tunable and no tap." : node.title() + " is on the bench.");
-        if (sent > 0) {
-            show("Bench");
-        }
-    }
-
-    private void showCode() {
-        var ids = sheetPage.canvas().selection();
-        var node = ids.size() == 1 ? sheetPage.canvas().shown().node(ids.iterator().next()).orElse(null) : null;
-        if (node == null) {
-            status.say("Select one block first.");
-            return;
-        }
-        show("Build");
-        buildPage.showPlace(navigator.path() + "/" + node.title());
     }
 
     /** Changes between the day and the night colours. */
@@ -344,48 +264,57 @@ public final class Shell extends BorderPane implements AutoCloseable {
         if (night) {
             getStyleClass().add("night");
         }
-        sheetPage.canvas().paint();
-        benchPage.repaint();
-        runsPage.repaint();
-        trialsPage.repaint();
-        patchPage.refresh();
+        pages.forEach(Page::repaint);
     }
 
-    /** Shows a short message in the status line. */
-    public void say(String text) {
-        status.say(text);
+    @Override
+    public void showMessage(String text) {
+        status.showMessage(text);
     }
 
+    @Override
     public Workspace workspace() {
         return workspace;
     }
 
+    @Override
     public RigSession session() {
         return session;
     }
 
+    @Override
     public Navigator navigator() {
         return navigator;
     }
 
-    public SheetPage sheetPage() {
-        return sheetPage;
-    }
-
-    public RunsPage runsPage() {
-        return runsPage;
-    }
-
-    public TrialsPage trialsPage() {
-        return trialsPage;
-    }
-
+    @Override
     public SweepSession sweeps() {
         return sweeps;
     }
 
-    public BenchPage benchPage() {
-        return benchPage;
+    @Override
+    public SheetEdits edits() {
+        return edits;
+    }
+
+    @Override
+    public Theme theme() {
+        return theme;
+    }
+
+    @Override
+    public String rig() {
+        return runBar.rig();
+    }
+
+    @Override
+    public ExecutorService background() {
+        return background;
+    }
+
+    @Override
+    public ExecutorService drawing() {
+        return drawing;
     }
 
     /** Chooses a rig and starts it. */

@@ -48,7 +48,7 @@ final class StatusLine extends HBox {
     }
 
     /** Shows a short message. */
-    void say(String text) {
+    void showMessage(String text) {
         message.setText(text);
     }
 
@@ -57,9 +57,9 @@ final class StatusLine extends HBox {
         long errors = all.stream().filter(Finding::isError).count();
         findings.setText(all.isEmpty() ? "No findings" : Figures.count(all.size(), "finding")
                 + (errors > 0 ? ", " + Figures.count(errors, "error") : ""));
-        findings.getStyleClass().removeAll("bad", "doubtful");
+        findings.getStyleClass().removeAll("bad", "warning");
         if (!all.isEmpty()) {
-            findings.getStyleClass().add(errors > 0 ? "bad" : "doubtful");
+            findings.getStyleClass().add(errors > 0 ? "bad" : "warning");
         }
         boolean preparing = session.phase() == RigSession.Phase.PREPARING;
         work.setVisible(preparing);
@@ -76,7 +76,7 @@ final class StatusLine extends HBox {
     private String device() {
         var run = session.run().orElse(null);
         if (run == null) {
-            return "nothing runs";
+            return "no rig running";
         }
         String where = run.rig().places().values().stream().filter(p -> p.mode() == Rig.Mode.DEVICE).findFirst()
                 .flatMap(p -> Boards.of(run.review().project()).find(p.device())).map(b -> b.title() + " (stand-in)")

@@ -20,7 +20,7 @@ final class ViewMemory {
     }
 
     String page(Path project) {
-        return known.getProperty(key(project), "Sheet");
+        return known.getProperty(key(project), "");
     }
 
     void page(Path project, String name) {

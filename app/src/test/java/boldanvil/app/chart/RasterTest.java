@@ -2,7 +2,7 @@ package boldanvil.app.chart;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import javafx.scene.paint.Color;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.extension.ExtendWith;

@@ -2,7 +2,7 @@ package boldanvil.app.chart;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.app.shell.Theme;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Decoder;
 import boldanvil.core.diagram.BenchLayout.Kind;
@@ -66,7 +66,7 @@ class TraceViewTest {
         return p;
     }
 
-    /** A picture that was moved many times equals one that is drawn anew. */
+    /** A picture that was moved many times equals one that is drawn again. */
     @ParameterizedTest
     @ValueSource(doubles = {0.5, 2, 5})
     void movingThePictureGivesWhatDrawingItGives(double span, FxRobot robot) {

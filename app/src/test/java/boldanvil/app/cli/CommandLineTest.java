@@ -4,10 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
 import boldanvil.app.model.OtherProcess;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectWriter;
-import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.testing.PartBuilder;
 import java.io.IOException;
 import java.io.PrintWriter;
@@ -105,7 +105,7 @@ class CommandLineTest {
         System.setProperty(DeviceRegistry.FOLDER, file("devices"));
         try {
             assertThat(run("devices")).isZero();
-            assertThat(out).contains("No device answers");
+            assertThat(out).contains("No device responds");
             assertThat(run("deploy", demo, "--rig", "swage", "--fault", "controller=brown-out")).isEqualTo(2);
             assertThat(err).contains("rig swage · controller: The device fell silent");
             assertThat(run("deploy", demo, "--rig", "swage", "--fault", "controller=moths")).isEqualTo(2);
@@ -123,7 +123,7 @@ class CommandLineTest {
             assertThat(run("devices", "--stop", Long.toString(process))).isZero();
             assertThat(run("devices", "--stop", "1")).isEqualTo(2);
             assertThat(run("run", demo, "--rig", "code", "--attach", "--for", "0.1s")).isEqualTo(2);
-            assertThat(err).contains("goes on nowhere by itself");
+            assertThat(err).contains("not running standalone");
         } finally {
             DeviceRegistry.entries().forEach(e -> ProcessHandle.of(e.pid()).ifPresent(ProcessHandle::destroyForcibly));
             if (before == null) {
@@ -214,7 +214,7 @@ class CommandLineTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"check", "run", "generate", "build", "compare", "shots", "open", "blocks"})
+    @ValueSource(strings = {"check", "run", "generate", "build", "compare", "open", "blocks"})
     void everyCommandHasItsHelp(String command) {
         assertThat(run(command, "--help")).isZero();
         assertThat(out).contains("Usage: bold-anvil " + command);
@@ -223,7 +223,7 @@ class CommandLineTest {
     @Test
     void theRootHelpListsAllCommands() {
         assertThat(run("--help")).isZero();
-        assertThat(out).contains("check", "run", "generate", "build", "compare", "shots", "open");
+        assertThat(out).contains("check", "run", "generate", "build", "compare", "open");
     }
 
     @Test
@@ -321,7 +321,7 @@ class CommandLineTest {
         assertThat(run("runs", demo, "--json")).isZero();
         assertThat(new JsonMapper().readTree(out).get(0).path("note").path("name").asString("")).isEqualTo("b.csv");
         assertThat(run("runs", demo, "--find", "nothing like it")).isZero();
-        assertThat(out).contains("No run was found");
+        assertThat(out).contains("No runs found");
     }
 
     @Test

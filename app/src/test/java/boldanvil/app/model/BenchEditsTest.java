@@ -61,7 +61,7 @@ class BenchEditsTest {
         assertThat(edits.send("drive/speed")).isEqualTo(1);
         assertThat(edits.layout().charts()).anyMatch(c -> c.taps().equals(List.of("drive.speed")) && c.unit().equals("m/s") && c.title().equals("Speed 2"));
         assertThat(edits.send("controller/current loop/off")).isZero();
-        assertThat(workspace.findings()).noneMatch(f -> f.place().startsWith("bench"));
+        assertThat(workspace.findings()).noneMatch(f -> f.place().text().startsWith("bench"));
     }
 
     @Test

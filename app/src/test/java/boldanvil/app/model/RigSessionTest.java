@@ -5,10 +5,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import boldanvil.app.Demo;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.build.Review;
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
-import boldanvil.core.link.DeviceFault;
 import boldanvil.core.runs.RunShelf;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -151,8 +151,8 @@ class RigSessionTest {
 
     @Test
     void whatGoesOnNowhereCannotBeTakenUp() throws Exception {
-        session.takeUp(project.withVariables(project.variables()), folder.resolve("elsewhere"), "asbuilt");
+        session.reconnect(project.withVariables(project.variables()), folder.resolve("elsewhere"), "asbuilt");
         await(() -> session.phase() == RigSession.Phase.IDLE && !session.findings().isEmpty());
-        assertThat(session.findings().getFirst().cause()).contains("goes on nowhere by itself");
+        assertThat(session.findings().getFirst().cause()).contains("not running standalone");
     }
 }

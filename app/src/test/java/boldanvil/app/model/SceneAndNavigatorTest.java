@@ -3,6 +3,7 @@ package boldanvil.app.model;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
+import boldanvil.core.finding.Place;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.program.Type;
 import java.io.IOException;
@@ -77,12 +78,12 @@ class SceneAndNavigatorTest {
     }
 
     @Test
-    void troubleShowsAtTheBlockAndAtWhatItIsWithin() {
+    void aFindingShowsAtTheBlockAndAtWhatItIsWithin() {
         w.edit("break", p -> p.change(new SheetRef("controller", "position-loop"), s -> s.change("b3", b -> b.with("k", "nope"))));
-        assertThat(node(scene(""), "Paddle controller").trouble()).isTrue();
-        assertThat(node(scene("controller"), "position loop").trouble()).isTrue();
-        assertThat(node(scene("controller"), "current loop").trouble()).isFalse();
-        assertThat(node(scene("controller/position loop"), "scale").trouble()).isTrue();
+        assertThat(node(scene(""), "Paddle controller").flagged()).isTrue();
+        assertThat(node(scene("controller"), "position loop").flagged()).isTrue();
+        assertThat(node(scene("controller"), "current loop").flagged()).isFalse();
+        assertThat(node(scene("controller/position loop"), "scale").flagged()).isTrue();
     }
 
     @Test
@@ -128,7 +129,7 @@ class SceneAndNavigatorTest {
 
     @Test
     void aFindingsPlaceOpensItsSheetAndNamesItsBlock() {
-        nav.show("controller/position loop/scale · k");
+        nav.show(Place.sheet("controller/position loop/scale", "k"));
         assertThat(nav.path()).isEqualTo("controller/position loop");
         assertThat(nav.takeWanted()).isEqualTo("scale");
         assertThat(nav.takeWanted()).isEmpty();

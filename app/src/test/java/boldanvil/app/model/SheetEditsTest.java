@@ -50,7 +50,7 @@ class SheetEditsTest {
         });
         assertThat(sheet(LOOP).block(second).orElseThrow().name()).isEqualTo("Gain 2");
         assertThat(w.undoName()).hasValue("add Gain");
-        assertThat(w.findings()).extracting(f -> f.place()).contains("controller/current loop/Gain · u");
+        assertThat(w.findings()).extracting(f -> f.place().text()).contains("controller/current loop/Gain · u");
     }
 
     @Test
@@ -131,7 +131,7 @@ class SheetEditsTest {
         edits.rename(MAIN, named(MAIN, "shaft").id(), "motor shaft");
         assertThat(w.project().wires()).anyMatch(x -> x.toPort().equals("motor shaft"));
         // Only the patch still speaks of the old name.
-        assertThat(w.findings()).filteredOn(f -> !f.place().startsWith("rig clinker")).allMatch(f -> f.place().startsWith("patch"));
+        assertThat(w.findings()).filteredOn(f -> !f.place().text().startsWith("rig clinker")).allMatch(f -> f.place().text().startsWith("patch"));
     }
 
     @Test

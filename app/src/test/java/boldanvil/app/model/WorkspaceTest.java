@@ -104,7 +104,7 @@ class WorkspaceTest {
         List<Runnable> waiting = new ArrayList<>();
         var slow = new Workspace(waiting::add, Runnable::run);
         slow.edit("break", p -> p.withVariables(List.of(new Variable("a", "nonsense +", ""))));
-        slow.edit("mend", p -> p.withVariables(List.of(new Variable("a", "1", ""))));
+        slow.edit("fix", p -> p.withVariables(List.of(new Variable("a", "1", ""))));
         waiting.get(1).run();
         assertThat(slow.findings()).isEmpty();
         waiting.get(0).run();
@@ -175,12 +175,12 @@ class WorkspaceTest {
     @Test
     void workBesideTheWindowTellsHowItWent() {
         var w = new Workspace(Runnable::run, Runnable::run);
-        List<String> told = new ArrayList<>();
-        w.inBackground(() -> told.add("work"), () -> told.add("done"), f -> told.add("refused"));
+        List<String> calls = new ArrayList<>();
+        w.inBackground(() -> calls.add("work"), () -> calls.add("done"), f -> calls.add("refused"));
         w.inBackground(() -> {
             throw FindingException.of("here", "No.", "Yes.");
-        }, () -> told.add("done"), f -> told.add("refused"));
-        assertThat(told).containsExactly("work", "done", "refused");
+        }, () -> calls.add("done"), f -> calls.add("refused"));
+        assertThat(calls).containsExactly("work", "done", "refused");
     }
 
     /** Another program that opens the project, as far as this one can see. */

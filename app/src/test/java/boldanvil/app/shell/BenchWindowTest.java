@@ -4,7 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.app.Demo;
+import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
+import boldanvil.app.pages.RunsPage;
+import boldanvil.app.sheet.SheetPage;
 import boldanvil.core.diagram.BenchLayout.Control;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.runs.RunData;
@@ -168,7 +171,7 @@ class BenchWindowTest extends WindowFixture {
         // The profile's own steps are over.
         await(() -> now() > 1.3);
         robot.interact(() -> {
-            shell.benchPage().traces().setSpan(0.1);
+            shell.page(BenchPage.class).traces().setSpan(0.1);
             robot.lookup("#span").<ComboBox<String>>query().setValue("0.1 s");
         });
         robot.clickOn("#trigger");
@@ -182,11 +185,11 @@ class BenchWindowTest extends WindowFixture {
         double before = now();
         enterStep(robot);
         await(() -> robot.lookup("#trigger-state").queryAs(Label.class).getText().isEmpty());
-        double end = shell.benchPage().traces().end();
+        double end = shell.page(BenchPage.class).traces().end();
         assertThat(end).isBetween(before, now() + 0.1);
         await(() -> now() > end + 0.5);
         // A single trigger stays.
-        assertThat(shell.benchPage().traces().end()).isEqualTo(end);
+        assertThat(shell.page(BenchPage.class).traces().end()).isEqualTo(end);
         var store = shell.session().run().orElseThrow().store();
         int demand = store.indexOf("controller.speed_loop.speed_demand");
         // A fifth of the span lies before the edge.
@@ -203,10 +206,10 @@ class BenchWindowTest extends WindowFixture {
         run(robot, "desk");
         await(() -> now() > 0.5);
         robot.clickOn("#hold");
-        double end = shell.benchPage().traces().end();
+        double end = shell.page(BenchPage.class).traces().end();
         double seconds = now();
         await(() -> now() > seconds + 0.6);
-        assertThat(shell.benchPage().traces().end()).isEqualTo(end);
+        assertThat(shell.page(BenchPage.class).traces().end()).isEqualTo(end);
         robot.clickOn("#stop");
         awaitPhase(RigSession.Phase.ENDED);
         await(() -> !new RunShelf(folder.resolve("runs")).list().isEmpty());
@@ -217,7 +220,7 @@ class BenchWindowTest extends WindowFixture {
     void wheelAndDragZoomAndPanAndHold(FxRobot robot) throws Exception {
         run(robot, "desk");
         await(() -> now() > 0.5);
-        var traces = shell.benchPage().traces();
+        var traces = shell.page(BenchPage.class).traces();
         var bounds = traces.localToScreen(traces.getBoundsInLocal());
         robot.moveTo(new Point2D(bounds.getCenterX(), bounds.getCenterY()));
         double span = traces.span();
@@ -241,19 +244,19 @@ class BenchWindowTest extends WindowFixture {
         run(robot, "desk");
         await(() -> now() > 1.6);
         robot.clickOn("#hold").clickOn("#cursors").clickOn("#measure");
-        robot.interact(() -> shell.benchPage().traces().setCursors(1.3, 1.5));
+        robot.interact(() -> shell.page(BenchPage.class).traces().setCursors(1.3, 1.5));
         await(() -> robot.lookup("#measure-range").queryAs(Label.class).getText().contains("Between the cursors"));
         await(() -> row(robot, "speed demand") != null && Math.abs(Double.parseDouble(cell(robot, "speed demand", 2)) - 0.6) < 1e-6);
         assertThat(Double.parseDouble(cell(robot, "phase A", 2))).isCloseTo(0, within(1.0));
         // The speed demand went from 0.2 to 0.6 near 1.1 s.
         robot.interact(() -> {
-            shell.benchPage().traces().view().show(0.9, 1.4);
-            shell.benchPage().traces().setCursors(1.0, 1.3);
-            shell.benchPage().traces().requestFocus();
+            shell.page(BenchPage.class).traces().view().show(0.9, 1.4);
+            shell.page(BenchPage.class).traces().setCursors(1.0, 1.3);
+            shell.page(BenchPage.class).traces().requestFocus();
         });
         keys(robot, KeyCode.S);
-        assertThat(shell.benchPage().traces().cursorA()).isCloseTo(1.11, within(0.05));
-        assertThat(shell.benchPage().traces().measured()[1]).isCloseTo(1.3, within(1e-9));
+        assertThat(shell.page(BenchPage.class).traces().cursorA()).isCloseTo(1.11, within(0.05));
+        assertThat(shell.page(BenchPage.class).traces().measured()[1]).isCloseTo(1.3, within(1e-9));
     }
 
     private static Object row(FxRobot robot, String signal) {
@@ -288,7 +291,7 @@ class BenchWindowTest extends WindowFixture {
         }
         page(robot, "runs");
         await(() -> robot.lookup("#runs").<ListView<?>>query().getItems().size() == 1);
-        robot.interact(() -> shell.runsPage().list().getSelectionModel().select(0));
+        robot.interact(() -> shell.page(RunsPage.class).list().getSelectionModel().select(0));
         await(() -> robot.lookup("#run-made").queryAs(Label.class).getText().contains("lost"));
     }
 
@@ -306,7 +309,7 @@ class BenchWindowTest extends WindowFixture {
         // A block of the sheet comes to the bench by one action.
         page(robot, "sheet");
         open(robot, "controller/position loop");
-        robot.interact(() -> shell.sheetPage().canvas().select(java.util.Set.of(shell.sheetPage().canvas().shown().nodes().stream()
+        robot.interact(() -> shell.page(SheetPage.class).canvas().select(java.util.Set.of(shell.page(SheetPage.class).canvas().shown().nodes().stream()
                 .filter(n -> n.title().equals("speed controller")).findFirst().orElseThrow().id())));
         keys(robot, KeyCode.SHORTCUT, KeyCode.E);
         await(() -> shows(robot, "control-controller.position_loop.speed_controller.kp"));
@@ -360,20 +363,20 @@ class BenchWindowTest extends WindowFixture {
             awaitPhase(RigSession.Phase.ENDED);
         }
         page(robot, "runs");
-        await(() -> shell.runsPage().list().getItems().size() == 2);
-        robot.interact(() -> shell.runsPage().list().getSelectionModel().select(1));
+        await(() -> shell.page(RunsPage.class).list().getItems().size() == 2);
+        robot.interact(() -> shell.page(RunsPage.class).list().getSelectionModel().select(1));
         robot.clickOn("#run-name");
         robot.clickOn("#ask").write("Reference").clickOn("#ask-ok");
-        await(() -> shell.runsPage().list().getItems().stream().anyMatch(e -> e.note().name().equals("Reference")));
+        await(() -> shell.page(RunsPage.class).list().getItems().stream().anyMatch(e -> e.note().name().equals("Reference")));
         robot.clickOn("#run-star");
-        await(() -> shell.runsPage().list().getItems().getFirst().note().starred());
+        await(() -> shell.page(RunsPage.class).list().getItems().getFirst().note().starred());
         robot.clickOn("#run-search").write("reference");
-        await(() -> shell.runsPage().list().getItems().size() == 1);
-        robot.interact(() -> shell.runsPage().list().getSelectionModel().select(0));
+        await(() -> shell.page(RunsPage.class).list().getItems().size() == 1);
+        robot.interact(() -> shell.page(RunsPage.class).list().getSelectionModel().select(0));
         robot.clickOn("#run-delete");
-        await(() -> shell.runsPage().list().getItems().isEmpty());
+        await(() -> shell.page(RunsPage.class).list().getItems().isEmpty());
         robot.clickOn("#run-undelete");
-        await(() -> shell.runsPage().list().getItems().size() == 1);
+        await(() -> shell.page(RunsPage.class).list().getItems().size() == 1);
         assertThat(new RunShelf(folder.resolve("runs")).list()).anyMatch(e -> e.note().title().equals("Reference") && e.note().starred());
     }
 
@@ -384,22 +387,22 @@ class BenchWindowTest extends WindowFixture {
         robot.clickOn("#stop");
         awaitPhase(RigSession.Phase.ENDED);
         page(robot, "runs");
-        await(() -> shell.runsPage().list().getItems().size() == 1);
-        robot.interact(() -> shell.runsPage().list().getSelectionModel().select(0));
-        await(() -> shell.runsPage().verdict().startsWith("One run"));
+        await(() -> shell.page(RunsPage.class).list().getItems().size() == 1);
+        robot.interact(() -> shell.page(RunsPage.class).list().getSelectionModel().select(0));
+        await(() -> shell.page(RunsPage.class).verdict().startsWith("One run"));
         for (String kind : List.of("CSV", "HDF5", "VCD", "PNG", "SVG", "PDF")) {
             Path file = folder.resolve("out." + (kind.equals("HDF5") ? "h5" : kind.toLowerCase(java.util.Locale.ROOT)));
-            robot.interact(() -> shell.runsPage().export(kind, file));
-            await(() -> shell.runsPage().verdict().equals("Wrote " + file.getFileName() + "."));
+            robot.interact(() -> shell.page(RunsPage.class).export(kind, file));
+            await(() -> shell.page(RunsPage.class).verdict().equals("Wrote " + file.getFileName() + "."));
             assertThat(Files.size(file)).isGreaterThan(1_000);
         }
         assertThat(RunImport.open(folder.resolve("out.h5")).series(0)).isEqualTo(RunImport.open(folder.resolve("out.csv")).series(0));
-        robot.interact(() -> shell.runsPage().export("CSV", folder.resolve("none/out.csv")));
-        await(() -> shell.runsPage().verdict().contains("cannot be written"));
+        robot.interact(() -> shell.page(RunsPage.class).export("CSV", folder.resolve("none/out.csv")));
+        await(() -> shell.page(RunsPage.class).verdict().contains("cannot be written"));
         Path other = Files.writeString(folder.resolve("other.csv"), "time;speed [rpm]\n0;60\n1;120\n");
-        robot.interact(() -> shell.runsPage().importFile(other));
+        robot.interact(() -> shell.page(RunsPage.class).importFile(other));
         robot.clickOn("#import-go");
-        await(() -> shell.runsPage().list().getItems().size() == 2);
+        await(() -> shell.page(RunsPage.class).list().getItems().size() == 2);
         var imported = new RunShelf(folder.resolve("runs")).list().stream().filter(e -> e.note().rig().equals("imported")).findFirst().orElseThrow();
         assertThat(imported.open().series(0).name()).isEqualTo("imported.speed");
         assertThat(imported.open().series(0).values()[0]).isCloseTo(60 * Math.PI * 2 / 60, within(1e-9));
@@ -420,16 +423,16 @@ class BenchWindowTest extends WindowFixture {
         awaitPhase(RigSession.Phase.ENDED);
         page(robot, "runs");
         // The run lays itself over the one of the other rig.
-        await(() -> shell.runsPage().verdict().contains("no deviation at all"));
-        assertThat(shell.runsPage().traces().layers()).hasSize(2);
+        await(() -> shell.page(RunsPage.class).verdict().contains("no deviation"));
+        assertThat(shell.page(RunsPage.class).traces().layers()).hasSize(2);
         robot.clickOn("#runs-steps");
         await(() -> robot.lookup("#steps").<TableView<?>>query().getItems().size() >= 4);
         robot.clickOn("#run-difference");
-        await(() -> shell.runsPage().traces().charts().size() == 6);
+        await(() -> shell.page(RunsPage.class).traces().charts().size() == 6);
         robot.clickOn("#runs-made-by");
         await(() -> robot.lookup("#origins").<TableView<?>>query().getItems().stream().anyMatch(r -> r.toString().contains("what=rig")));
         robot.interact(() -> robot.lookup("#run-align").<ChoiceBox<String>>query().setValue("by best fit"));
-        await(() -> shell.runsPage().verdict().contains("no deviation at all"));
+        await(() -> shell.page(RunsPage.class).verdict().contains("no deviation"));
     }
 
     @Test
@@ -441,9 +444,9 @@ class BenchWindowTest extends WindowFixture {
         Path torn = Files.createDirectories(folder.resolve("runs/20270101-torn"));
         Files.writeString(torn.resolve("run.json"), "{");
         page(robot, "runs");
-        await(() -> shell.runsPage().list().getItems().size() == 1);
+        await(() -> shell.page(RunsPage.class).list().getItems().size() == 1);
         await(() -> robot.lookup("#run-made").queryAs(Label.class).getText().contains("cannot be read"));
-        robot.interact(() -> shell.runsPage().list().getSelectionModel().select(0));
-        await(() -> shell.runsPage().verdict().contains("damaged or no HDF5 file"));
+        robot.interact(() -> shell.page(RunsPage.class).list().getSelectionModel().select(0));
+        await(() -> shell.page(RunsPage.class).verdict().contains("damaged or not an HDF5 file"));
     }
 }

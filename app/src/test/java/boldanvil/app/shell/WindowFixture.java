@@ -2,7 +2,8 @@ package boldanvil.app.shell;
 
 import boldanvil.app.Demo;
 import boldanvil.app.model.RigSession;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.app.widget.Theme;
+import boldanvil.core.control.DeviceRegistry;
 import java.nio.file.Path;
 import java.util.concurrent.Callable;
 import java.util.concurrent.TimeUnit;

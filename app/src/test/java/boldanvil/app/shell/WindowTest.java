@@ -4,14 +4,18 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.app.Demo;
+import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetScene;
 import boldanvil.app.pages.BoardOutline;
+import boldanvil.app.pages.RunsPage;
+import boldanvil.app.pages.TrialsPage;
+import boldanvil.app.sheet.SheetPage;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.files.ProjectReader;
-import boldanvil.core.link.DeviceRegistry;
 import boldanvil.core.runs.RunShelf;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -54,22 +58,22 @@ class WindowTest extends WindowFixture {
     private static final SheetRef LOOP = new SheetRef("controller", "current-loop");
 
     private SheetScene.Node node(String title) {
-        return shell.sheetPage().canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
+        return shell.page(SheetPage.class).canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
     }
 
     private Point2D middle(String title) {
         var n = node(title);
-        return shell.sheetPage().canvas().onScreen(n.x() + n.width() / 2, n.y() + 12);
+        return shell.page(SheetPage.class).canvas().onScreen(n.x() + n.width() / 2, n.y() + 12);
     }
 
     private Point2D output(String title, int port) {
         var n = node(title);
-        return shell.sheetPage().canvas().onScreen(n.outputX(), n.outputY(port));
+        return shell.page(SheetPage.class).canvas().onScreen(n.outputX(), n.outputY(port));
     }
 
     private Point2D input(String title, String port) {
         var n = node(title);
-        return shell.sheetPage().canvas().onScreen(n.inputX(), n.inputY(n.inputs().indexOf(port)));
+        return shell.page(SheetPage.class).canvas().onScreen(n.inputX(), n.inputY(n.inputs().indexOf(port)));
     }
 
     private void drag(FxRobot robot, Point2D from, Point2D to) {
@@ -82,21 +86,21 @@ class WindowTest extends WindowFixture {
         Path boat = Demo.copyTo(temporary.resolve("boat" + count++), "workboat");
         robot.interact(() -> shell.open(boat));
         open(robot, "helm");
-        robot.interact(() -> shell.sheetPage().canvas().select(Set.of(node("allocation").id())));
+        robot.interact(() -> shell.page(SheetPage.class).canvas().select(Set.of(node("allocation").id())));
         robot.clickOn("#edit-text");
         TextArea area = robot.lookup("#text-area").query();
         assertThat(area.isVisible()).isTrue();
         assertThat(area.getText()).contains("VAR_INPUT");
         robot.interact(() -> area.setText(area.getText().replace("t1 := thrust[1] * scale;", "t1 := thrust[9] * scale;")));
         robot.clickOn("#text-check");
-        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().contains("The index 9 lies outside")));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation") && f.cause().contains("The index 9 is outside")));
         robot.interact(() -> shell.workspace().undo());
         await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         Path file = Files.writeString(temporary.resolve("block.st"), area.getText().replace("FOR k := 1 TO N DO", "FOR k := 1 TO DO"));
-        robot.interact(() -> shell.sheetPage().loadText(file));
-        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("helm/allocation") && f.cause().startsWith("Line ")));
+        robot.interact(() -> shell.page(SheetPage.class).loadText(file));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation") && f.cause().startsWith("Line ")));
         Path binary = Files.write(temporary.resolve("block.bin"), new byte[] {(byte) 0xC3, 0x28});
-        robot.interact(() -> shell.sheetPage().loadText(binary));
+        robot.interact(() -> shell.page(SheetPage.class).loadText(binary));
         assertThat(robot.lookup("#text-said").queryLabeled().getText()).contains("not a text in UTF-8");
         robot.interact(() -> shell.workspace().undo());
         await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
@@ -108,7 +112,7 @@ class WindowTest extends WindowFixture {
     void aSweepIsPlannedRunShownAndSaved(FxRobot robot) throws Exception {
         robot.clickOn("#page-trials");
         var plan = robot.lookup("#sweep-plan").queryAs(Label.class);
-        assertThat(plan.getText()).contains("Nothing is varied yet");
+        assertThat(plan.getText()).contains("No varied value is chosen");
         robot.interact(() -> robot.lookup("#vary-name-1").<javafx.scene.control.ComboBox<String>>query().setValue("controller.position_loop.target"));
         enter(robot, "vary-values-1", "[0.1, 0.2");
         assertThat(plan.getText()).contains("Write a list");
@@ -124,9 +128,9 @@ class WindowTest extends WindowFixture {
         await(() -> table.getItems().size() == 6);
         assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("controller.position_loop.target", "Kp_x", "last [A]");
         Path csv = temporary.resolve("sweep.csv");
-        robot.interact(() -> shell.trialsPage().save(csv.toFile()));
+        robot.interact(() -> shell.page(TrialsPage.class).save(csv.toFile()));
         assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target,Kp_x,");
-        robot.interact(() -> shell.trialsPage().save(temporary.resolve("no such/sweep.csv").toFile()));
+        robot.interact(() -> shell.page(TrialsPage.class).save(temporary.resolve("no such/sweep.csv").toFile()));
         assertThat(robot.lookup("#sweep-said").queryAs(Label.class).getText()).contains("cannot be written");
     }
 
@@ -136,9 +140,9 @@ class WindowTest extends WindowFixture {
         for (var type : boldanvil.core.stock.Stock.all()) {
             robot.interact(() -> {
                 String id = new boldanvil.app.model.SheetEdits(shell.workspace()).add(new SheetRef("controller", "bridge"), type, 700, 300);
-                shell.sheetPage().canvas().select(Set.of(id));
+                shell.page(SheetPage.class).canvas().select(Set.of(id));
             });
-            // A review that comes in meanwhile has the details shown anew, so they are looked at where that happens.
+            // A review that comes in in the meantime has the details shown again, so they are looked at where that happens.
             List<String> texts = new ArrayList<>();
             robot.interact(() -> robot.lookup("#details .label").queryAllAs(Label.class).forEach(l -> texts.add(l.getText())));
             assertThat(texts).as(type.id()).contains(type.help());
@@ -148,7 +152,7 @@ class WindowTest extends WindowFixture {
 
     @Test
     void aPartIsOpenedByDoubleClickAndLeftByItsCrumb(FxRobot robot) throws Exception {
-        assertThat(shell.sheetPage().canvas().shown().nodes()).hasSize(4);
+        assertThat(shell.page(SheetPage.class).canvas().shown().nodes()).hasSize(4);
         robot.doubleClickOn(middle("Paddle controller"));
         await(() -> shell.navigator().path().equals("controller"));
         robot.doubleClickOn(middle("current loop"));
@@ -162,7 +166,7 @@ class WindowTest extends WindowFixture {
         open(robot, "controller/current loop");
         // Type to find, Enter to take.
         robot.clickOn("#stock-search").write("gain").push(KeyCode.ENTER);
-        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().equals("controller/current loop/Gain · u")));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("controller/current loop/Gain · u")));
         assertThat(robot.lookup("#findings-button").queryLabeled().getText()).isEqualTo("1 finding, 1 error");
         assertThat(robot.lookup("#run").queryButton().isDisabled()).isTrue();
         drag(robot, output("demand", 0), input("Gain", "u"));
@@ -189,11 +193,11 @@ class WindowTest extends WindowFixture {
         assertThat(node("off").x()).isEqualTo(x);
         keys(robot, KeyCode.SHORTCUT, KeyCode.C);
         keys(robot, KeyCode.SHORTCUT, KeyCode.V);
-        await(() -> shell.sheetPage().canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("off 2")));
+        await(() -> shell.page(SheetPage.class).canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("off 2")));
         keys(robot, KeyCode.DELETE);
-        await(() -> shell.sheetPage().canvas().shown().nodes().stream().noneMatch(n -> n.title().equals("off 2")));
+        await(() -> shell.page(SheetPage.class).canvas().shown().nodes().stream().noneMatch(n -> n.title().equals("off 2")));
         keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
-        await(() -> shell.sheetPage().canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("off 2")));
+        await(() -> shell.page(SheetPage.class).canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("off 2")));
         keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
         keys(robot, KeyCode.SHORTCUT, KeyCode.Z);
         await(() -> !shell.workspace().isDirty());
@@ -217,7 +221,7 @@ class WindowTest extends WindowFixture {
     @Test
     void aBlockIsDraggedFromTheStockToItsPlace(FxRobot robot) throws Exception {
         open(robot, "controller/bridge");
-        var canvas = shell.sheetPage().canvas();
+        var canvas = shell.page(SheetPage.class).canvas();
         Point2D target = canvas.localToScreen(canvas.getWidth() / 2, canvas.getHeight() - 60);
         Node cell = robot.lookup("Sine").query();
         var from = cell.localToScreen(cell.getBoundsInLocal());
@@ -240,11 +244,11 @@ class WindowTest extends WindowFixture {
     void theSystemSheetOffersPartsAndThePanelsFold(FxRobot robot) throws Exception {
         robot.clickOn("#stock-search").write("plant").push(KeyCode.ENTER);
         await(() -> shell.workspace().project().part("plant").isPresent());
-        assertThat(shell.sheetPage().canvas().selection()).containsExactly("plant");
-        double before = shell.sheetPage().canvas().getWidth();
+        assertThat(shell.page(SheetPage.class).canvas().selection()).containsExactly("plant");
+        double before = shell.page(SheetPage.class).canvas().getWidth();
         keys(robot, KeyCode.ALT, KeyCode.S);
         await(() -> !shows(robot, "stock-search"));
-        await(() -> shell.sheetPage().canvas().getWidth() > before);
+        await(() -> shell.page(SheetPage.class).canvas().getWidth() > before);
         keys(robot, KeyCode.ALT, KeyCode.S);
         await(() -> robot.lookup("#stock-search").tryQuery().isPresent());
     }
@@ -252,10 +256,10 @@ class WindowTest extends WindowFixture {
     @Test
     void doubleClickOnPaperOffersBlocks(FxRobot robot) throws Exception {
         open(robot, "controller/bridge");
-        robot.doubleClickOn(shell.sheetPage().canvas().localToScreen(60, 60));
+        robot.doubleClickOn(shell.page(SheetPage.class).canvas().localToScreen(60, 60));
         await(() -> robot.lookup("#quick-add").tryQuery().isPresent());
         robot.write("tap").push(KeyCode.ENTER);
-        await(() -> shell.sheetPage().canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("Tap")));
+        await(() -> shell.page(SheetPage.class).canvas().shown().nodes().stream().anyMatch(n -> n.title().equals("Tap")));
     }
 
     @Test
@@ -265,7 +269,7 @@ class WindowTest extends WindowFixture {
         robot.clickOn("#findings-button");
         robot.clickOn("#findings .list-cell");
         await(() -> shell.navigator().path().equals("controller/current loop"));
-        assertThat(shell.sheetPage().canvas().selection()).containsExactly(node("current controller").id());
+        assertThat(shell.page(SheetPage.class).canvas().selection()).containsExactly(node("current controller").id());
         assertThat(robot.lookup("#page-sheet").queryAs(ToggleButton.class).getText()).contains("1");
     }
 
@@ -288,13 +292,13 @@ class WindowTest extends WindowFixture {
         page(robot, "patch");
         assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().equals("62.06")).tryQuery()).isPresent();
         robot.interact(() -> robot.lookup("#channel-reset").<ChoiceBox<String>>query().setValue("IO.E13"));
-        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Pin E13 is taken by terminal 'enable'")));
-        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isPresent();
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("Pin E13 is used by terminal 'enable'")));
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("used by terminal")).tryQuery()).isPresent();
         robot.clickOn("#proposal-reset-0");
         await(() -> noError());
         assertThat(patch().row("reset").orElseThrow().peripheral()).startsWith("IO.").isNotEqualTo("IO.E13");
         assertThat(shell.workspace().undoName().orElseThrow()).startsWith("Move 'reset' to IO.");
-        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("taken by terminal")).tryQuery()).isEmpty();
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("used by terminal")).tryQuery()).isEmpty();
     }
 
     private boolean noError() {
@@ -313,14 +317,14 @@ class WindowTest extends WindowFixture {
         await(() -> patch().row("leg A").orElseThrow().pin().equals("N3"));
         assertThat(patch().row("leg B").orElseThrow().pin()).isEqualTo("N1");
         drag(robot, outline.localToScreen(outline.placeOf("W3")), outline.localToScreen(outline.placeOf("E16")));
-        await(() -> robot.lookup("#patch-notice").queryAs(Label.class).getText().contains("'shunt A' cannot come out at pin E16"));
+        await(() -> robot.lookup("#patch-notice").queryAs(Label.class).getText().contains("'shunt A' cannot use pin E16"));
         robot.interact(() -> shell.workspace().edit("clear", p -> p.withPatch("controller", patch().withRows(patch().rows().subList(0, 3)))));
         await(() -> !noError());
         robot.clickOn("#find-places");
         await(() -> noError() && patch().rows().size() == 8);
         enter(robot, "clock-core", "84 MHz");
         await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().startsWith("crystal 12.0 MHz /")).tryQuery().isPresent() && patch().clock().get("core").equals("84 MHz"));
-        assertThat(robot.lookup("#verdict").queryAs(Label.class).getText()).contains("keeps up");
+        assertThat(robot.lookup("#verdict").queryAs(Label.class).getText()).contains("within limits");
     }
 
     @Test
@@ -350,7 +354,7 @@ class WindowTest extends WindowFixture {
         assertThat(shell.session().run()).isEmpty();
         robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("verify failure"));
         robot.clickOn("#run");
-        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("Verifying failed") && l.getText().contains("Download again")).tryQuery().isPresent());
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("Verification failed") && l.getText().contains("Download again")).tryQuery().isPresent());
         awaitPhase(RigSession.Phase.IDLE);
         assertThat(shell.session().steps().getLast()).isEqualTo(new RigSession.Step("Verify swage32", true, true));
         robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("none"));
@@ -366,7 +370,7 @@ class WindowTest extends WindowFixture {
         robot.clickOn("#leave");
         awaitPhase(RigSession.Phase.ENDED);
         double left = before.seconds();
-        robot.clickOn("#take-up");
+        robot.clickOn("#reconnect");
         awaitPhase(RigSession.Phase.RUNNING);
         await(() -> shell.session().run().orElseThrow().seconds() > left);
         WaitForAsyncUtils.asyncFx(() -> DeviceRegistry.devices().forEach(d -> ProcessHandle.of(d.process().pid()).ifPresent(ProcessHandle::destroyForcibly)));
@@ -397,7 +401,7 @@ class WindowTest extends WindowFixture {
         int position = run.store().indexOf("drive.position");
         await(() -> Math.abs(run.store().latest(position) - goal) < 0.002);
         // A run younger than the span begins at the left.
-        assertThat(shell.benchPage().traces().end()).isCloseTo(Math.max(run.seconds(), shell.benchPage().traces().span()), within(1.0));
+        assertThat(shell.page(BenchPage.class).traces().end()).isCloseTo(Math.max(run.seconds(), shell.page(BenchPage.class).traces().span()), within(1.0));
     }
 
     @Test
@@ -456,11 +460,11 @@ class WindowTest extends WindowFixture {
         }
         page(robot, "runs");
         await(() -> robot.lookup("#runs").<ListView<?>>query().getItems().size() == 2);
-        robot.interact(() -> shell.runsPage().list().getSelectionModel().selectAll());
-        await(() -> shell.runsPage().verdict().contains("no deviation at all in 14 taps"));
+        robot.interact(() -> shell.page(RunsPage.class).list().getSelectionModel().selectAll());
+        await(() -> shell.page(RunsPage.class).verdict().contains("no deviation in 14 taps"));
         assertThat(robot.lookup("#comparison").<TableView<?>>query().getItems()).hasSize(14);
         enter(robot, "tolerance", "2 furlongs");
-        await(() -> shell.runsPage().verdict().startsWith("Tolerance"));
+        await(() -> shell.page(RunsPage.class).verdict().startsWith("Tolerance"));
     }
 
     @Test
@@ -494,9 +498,9 @@ class WindowTest extends WindowFixture {
     void everyCommandIsInThePalette(FxRobot robot) throws Exception {
         keys(robot, KeyCode.SHORTCUT, KeyCode.K);
         await(() -> robot.lookup("#palette").tryQuery().isPresent());
-        robot.write("night").push(KeyCode.ENTER);
+        robot.write("dark").push(KeyCode.ENTER);
         await(() -> shell.getStyleClass().contains("night"));
         keys(robot, KeyCode.ALT, KeyCode.DIGIT4);
-        await(() -> shell.benchPage().isVisible());
+        await(() -> shell.page(BenchPage.class).isVisible());
     }
 }

@@ -1,7 +1,7 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.link.ControlClient;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.control.ControlClient;
+import boldanvil.core.control.DeviceRegistry;
 
 /** A bench process that was there before this one. Closing it leaves it to itself. */
 final class AttachedBench implements BenchLink {

@@ -1,7 +1,7 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.control.ControlClient;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.ControlClient;
 import java.util.Map;
 
 /** A bench process as a run holds it: one of its own, or one that was there before. */
@@ -14,7 +14,7 @@ interface BenchLink extends AutoCloseable {
     /** Ends the process at once, as pulling the plug would. */
     void kill();
 
-    /** Lets the process go on by itself. */
+    /** Leaves the process running. */
     default void leave() {
         try {
             control().ask("detach", Map.of());

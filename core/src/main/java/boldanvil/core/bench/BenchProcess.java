@@ -1,8 +1,10 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.control.BenchHost;
+import boldanvil.core.control.ControlClient;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.ControlClient;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.finding.Place;
 import boldanvil.core.user.UserFolder;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -36,6 +38,8 @@ final class BenchProcess implements BenchLink {
      * @param onLost called when the process ends without being closed
      */
     BenchProcess(Runnable onLost) {
+        var host = BenchHost.installed().orElseThrow(() -> FindingException.of(Place.bench(""), "The stand-ins are not installed.",
+                "Check the installation; models run without them."));
         byte[] secret = new byte[16];
         new SecureRandom().nextBytes(secret);
         token = HexFormat.of().formatHex(secret);
@@ -49,12 +53,12 @@ final class BenchProcess implements BenchLink {
                     command.add("-D" + own + "=" + System.getProperty(own));
                 }
             }
-            command.addAll(List.of("-cp", System.getProperty(CLASS_PATH, System.getProperty("java.class.path")), "boldanvil.standin.BenchMain"));
+            command.addAll(List.of("-cp", System.getProperty(CLASS_PATH, System.getProperty("java.class.path")), host.mainClass()));
             process = new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.DISCARD).start();
             process.getOutputStream().write((token + "\n").getBytes(StandardCharsets.UTF_8));
             process.getOutputStream().flush();
         } catch (IOException e) {
-            throw FindingException.of("bench", "The bench process cannot be started: " + e.getMessage() + ".",
+            throw FindingException.of(Place.bench(""), "The bench process cannot be started: " + e.getMessage() + ".",
                     "Check the installation.");
         }
         process.onExit().thenRun(() -> {
@@ -88,7 +92,7 @@ final class BenchProcess implements BenchLink {
             // Told below, like an early end.
         }
         process.destroyForcibly();
-        throw FindingException.of("bench", "The bench process did not come up.", "Check the installation, then try again.");
+        throw FindingException.of(Place.bench(""), "The bench process did not start.", "Check the installation, then try again.");
     }
 
     @Override

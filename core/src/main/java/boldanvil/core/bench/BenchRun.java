@@ -2,12 +2,16 @@ package boldanvil.core.bench;
 
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
+import boldanvil.core.control.FindingMessage;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.XcpClient;
-import boldanvil.core.program.Layout;
+import boldanvil.core.finding.Place;
+import boldanvil.core.link.DeviceLink;
+import boldanvil.core.link.Endpoint;
+import boldanvil.core.link.LinkProtocol;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
 import boldanvil.core.runs.SampleStore;
 import boldanvil.core.simulate.Addresses;
@@ -41,9 +45,10 @@ public final class BenchRun implements LiveRun {
     private final Map<String, Image> images;
     private final TapList taps;
     private final SampleStore store;
-    private final Map<String, XcpClient> links = new LinkedHashMap<>();
-    private final Map<String, Layout> layouts = new LinkedHashMap<>();
+    private final Map<String, DeviceLink> links = new LinkedHashMap<>();
     private final List<Change> changes = new CopyOnWriteArrayList<>();
+    private static final Place LINK = Place.named("link");
+
     private final List<Finding> findings = new CopyOnWriteArrayList<>();
     private final CountDownLatch over = new CountDownLatch(1);
     private final boolean taken;
@@ -58,9 +63,8 @@ public final class BenchRun implements LiveRun {
     private volatile int overruns;
     private volatile Map<String, Instructions> instructions = Map.of();
 
-    /** @param ports XCP ports by part */
-    BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images,
-            Map<String, Integer> ports) {
+    /** @param endpoints where the program of each part is measured */
+    BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images, Map<String, Endpoint> endpoints) {
         this.review = review;
         this.rig = rig;
         this.options = options;
@@ -69,17 +73,17 @@ public final class BenchRun implements LiveRun {
         this.images = Map.copyOf(images);
         changes.addAll(options.changes());
         taps = TapList.of(review.system());
-        List<Plan> plans = new ArrayList<>();
-        ports.keySet().forEach(part -> plans.addAll(plan(part)));
-        store = new SampleStore(taps.columns(), plans.stream().map(Plan::columns).toList(), plans.stream().mapToDouble(Plan::period).toArray(), options.sampleLimit());
-        ports.forEach((part, port) -> {
-            var link = new XcpClient(part, port, process.token());
+        List<Track> tracks = new ArrayList<>();
+        endpoints.keySet().forEach(part -> tracks.addAll(tracks(part)));
+        store = new SampleStore(taps.columns(), tracks.stream().map(Track::columns).toList(), tracks.stream().mapToDouble(Track::period).toArray(), options.sampleLimit());
+        endpoints.forEach((part, at) -> {
+            var link = LinkProtocol.of(at).connect(at, Place.rig(rig.name(), part), process.token(), review.system().program(part).orElseThrow());
             link.onLost(this::lost);
             links.put(part, link);
-            var mine = plans.stream().filter(p -> p.part().equals(part)).toList();
-            int first = mine.isEmpty() ? 0 : plans.indexOf(mine.getFirst());
-            link.measure(mine.stream().map(Plan::list).toList(), (list, nanos, values) -> {
-                store.add(first + list, nanos / 1e9, (to, at) -> System.arraycopy(values, 0, to, at, values.length));
+            var mine = tracks.stream().filter(p -> p.part().equals(part)).toList();
+            int first = mine.isEmpty() ? 0 : tracks.indexOf(mine.getFirst());
+            link.subscribe(mine.stream().map(Track::group).toList(), (group, nanos, values) -> {
+                store.add(first + group, nanos / 1e9, (to, from) -> System.arraycopy(values, 0, to, from, values.length));
                 seconds = Math.max(seconds, nanos / 1e9);
                 rows.increment();
             });
@@ -92,31 +96,16 @@ public final class BenchRun implements LiveRun {
      * @param columns of the store
      * @param period in seconds
      */
-    private record Plan(String part, XcpClient.MeasureList list, int[] columns, double period) {}
+    private record Track(String part, TapGroup group, int[] columns, double period) {}
 
-    private List<Plan> plan(String part) {
+    private List<Track> tracks(String part) {
         var program = review.system().program(part).orElseThrow();
-        var layout = Layout.of(program);
-        layouts.put(part, layout);
-        List<Plan> plans = new ArrayList<>();
+        List<Track> tracks = new ArrayList<>();
         for (TapGroup g : TapGroup.of(program)) {
-            var variables = g.taps().stream().map(t -> new XcpClient.Variable(layout.offset(t.slot()), t.slot().type())).toList();
             int[] columns = g.taps().stream().mapToInt(t -> taps.entries().indexOf(new TapList.Entry(part, t))).toArray();
-            plans.add(new Plan(part, new XcpClient.MeasureList(event(g, program), 1, variables), columns, g.periodTicks() * program.tickSeconds()));
+            tracks.add(new Track(part, g, columns, g.periodTicks() * program.tickSeconds()));
         }
-        return plans;
-    }
-
-    private static int event(TapGroup g, Program program) {
-        if (g.continuous()) {
-            return 0;
-        }
-        for (int i = 0; i < program.tasks().size(); i++) {
-            if (program.tasks().get(i).periodTicks() == g.periodTicks()) {
-                return 1 + i;
-            }
-        }
-        throw new IllegalStateException(g.taps().getFirst().name());
+        return tracks;
     }
 
     /** Called when the bench process or a link to it is gone. */
@@ -127,8 +116,8 @@ public final class BenchRun implements LiveRun {
             }
             state = State.LOST;
         }
-        findings.add(Finding.error("rig " + rig.name(), "The connection was lost at " + seconds + " s. " + left(),
-                "Check the cable and the power, then take the device up again, or start the rig anew. What was recorded until then is kept."));
+        findings.add(Finding.error(Place.rig(rig.name()), "The connection was lost at " + seconds + " s. " + left(),
+                "Check the cable and the power, then reconnect to the device, or start the rig again. What was recorded so far is kept."));
         over.countDown();
     }
 
@@ -137,26 +126,26 @@ public final class BenchRun implements LiveRun {
         List<String> words = new ArrayList<>();
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                words.add(review.patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes into its safe state." : place.device() + " goes on by itself.");
+                words.add(review.patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes to its safe state." : place.device() + " keeps running.");
             }
         });
         return words.isEmpty() ? "" : String.join(" ", words);
     }
 
-    /** Lets the rig go on by itself, without this run; it can be taken up again. */
+    /** Disconnects and leaves the rig running; it can be connected again. */
     public void leave() {
         synchronized (this) {
             if (state != State.RUNNING && state != State.PAUSED) {
-                throw FindingException.of("rig " + rig.name(), "The rig does not run.", "Start it first.");
+                throw FindingException.of(Place.rig(rig.name()), "The rig is not running.", "Start it first.");
             }
             state = State.ENDED;
         }
         over.countDown();
-        links.values().forEach(XcpClient::close);
+        links.values().forEach(DeviceLink::close);
         process.leave();
     }
 
-    /** Starts the programs of the devices anew. */
+    /** Restarts the programs of the devices. */
     public void reset() {
         process.control().ask("reset", Map.of());
     }
@@ -164,7 +153,7 @@ public final class BenchRun implements LiveRun {
     /** Cuts the lines to the bench process, which lives on; to see what happens. */
     public void cut() {
         process.control().close();
-        links.values().forEach(XcpClient::drop);
+        links.values().forEach(DeviceLink::drop);
         lost();
     }
 
@@ -189,7 +178,7 @@ public final class BenchRun implements LiveRun {
             while (state == State.RUNNING || state == State.PAUSED) {
                 if (System.nanoTime() - alive > KEEP_ALIVE_NANOS) {
                     alive = System.nanoTime();
-                    links.values().forEach(XcpClient::keepAlive);
+                    links.values().forEach(DeviceLink::keepAlive);
                 }
                 JsonNode s = process.control().ask("status", Map.of());
                 note(s);
@@ -216,13 +205,12 @@ public final class BenchRun implements LiveRun {
         driven = List.copyOf(now);
         seconds = Math.max(seconds, s.path("time").asDouble(0));
         for (JsonNode f : s.path("findings")) {
-            var severity = f.path("error").asBoolean(false) ? Finding.Severity.ERROR : Finding.Severity.DOUBT;
-            findings.add(new Finding(severity, f.path("place").asString(""), f.path("cause").asString(""), f.path("cure").asString("")));
+            findings.add(FindingMessage.read(f));
         }
-        long dropped = s.path("dropped").asLong(0) + links.values().stream().mapToLong(XcpClient::lost).sum() + store.lost();
+        long dropped = s.path("dropped").asLong(0) + links.values().stream().mapToLong(DeviceLink::lost).sum() + store.lost();
         note(s.path("health"), dropped);
-        if (dropped > 0 && findings.stream().noneMatch(f -> f.place().equals("link"))) {
-            findings.add(Finding.doubt("link", "The link was too slow for all measured values; " + dropped
+        if (dropped > 0 && findings.stream().noneMatch(f -> f.place().equals(LINK))) {
+            findings.add(Finding.warning(LINK, "The link is too slow for all measured values; " + dropped
                     + " rows are missing in the run so far.", "Tap fewer signals, or record them at a slower rate."));
         }
     }
@@ -256,7 +244,7 @@ public final class BenchRun implements LiveRun {
 
     /** Waits for what is still on the line. */
     private void finish() {
-        links.values().forEach(XcpClient::drain);
+        links.values().forEach(DeviceLink::drain);
         synchronized (this) {
             if (state == State.LOST) {
                 return;
@@ -343,11 +331,10 @@ public final class BenchRun implements LiveRun {
 
     @Override
     public void set(Map<String, Double> values) {
-        Map<String, List<XcpClient.Write>> writes = new LinkedHashMap<>();
+        Map<String, Map<Slot, Double>> writes = new LinkedHashMap<>();
         values.forEach((address, v) -> {
             var found = Addresses.tunable(review.system(), address, v);
-            var slot = found.tunable().slot();
-            writes.computeIfAbsent(found.part(), _ -> new ArrayList<>()).add(new XcpClient.Write(layouts.get(found.part()).offset(slot), slot.type(), v));
+            writes.computeIfAbsent(found.part(), _ -> new LinkedHashMap<>()).put(found.tunable().slot(), v);
         });
         going("values");
         writes.forEach((part, all) -> links.get(part).write(all));
@@ -385,6 +372,16 @@ public final class BenchRun implements LiveRun {
         return Math.clamp(v, -Double.MAX_VALUE, Double.MAX_VALUE);
     }
 
+    private void safeStop() {
+        links.values().stream().filter(l -> l.capabilities().contains(DeviceLink.Capability.SAFE_STOP)).forEach(l -> {
+            try {
+                l.safeStop();
+            } catch (FindingException e) {
+                // A model has no outputs, and a device that does not answer ends with its process.
+            }
+        });
+    }
+
     /** Ends the run at once. A bench process that does not obey in time is ended itself. */
     @Override
     public void halt() {
@@ -396,7 +393,8 @@ public final class BenchRun implements LiveRun {
                     return;
                 }
             } catch (FindingException e) {
-                // It does not answer.
+                // It does not answer; the devices may still.
+                safeStop();
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
             }
@@ -408,17 +406,15 @@ public final class BenchRun implements LiveRun {
     @Override
     public void set(String address, double value) {
         var found = Addresses.tunable(review.system(), address, value);
-        var t = found.tunable();
         going(address);
-        links.get(found.part()).write(layouts.get(found.part()).offset(t.slot()), t.slot().type(), value);
+        links.get(found.part()).write(Map.of(found.tunable().slot(), value));
         changes.add(new Change(address, value, Math.round(seconds * 1e9)));
     }
 
     @Override
     public double get(String address) {
         var found = Addresses.tunable(review.system(), address);
-        var slot = found.tunable().slot();
-        return links.get(found.part()).read(layouts.get(found.part()).offset(slot), slot.type());
+        return links.get(found.part()).read(found.tunable().slot());
     }
 
     @Override
@@ -449,7 +445,7 @@ public final class BenchRun implements LiveRun {
             }
         }
         over.countDown();
-        links.values().forEach(XcpClient::close);
+        links.values().forEach(DeviceLink::close);
         process.close();
     }
 }

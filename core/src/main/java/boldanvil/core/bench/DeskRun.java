@@ -1,13 +1,14 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.BoardTerminals;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.program.Instance;
 import boldanvil.core.runs.SampleStore;
 import boldanvil.core.simulate.Addresses;
@@ -62,7 +63,7 @@ final class DeskRun implements LiveRun {
         if (findings.size() < 20) {
             findings.addAll(conductor.takeFaults());
         }
-        loop.failure().ifPresent(e -> findings.add(RunFailure.of("rig " + rig.name(), e, loop.nowNanos())));
+        loop.failure().ifPresent(e -> findings.add(RunFailure.of(Place.rig(rig.name()), e, loop.nowNanos())));
     }
 
     @Override

@@ -10,7 +10,7 @@ import java.util.Map;
  * @param overruns how often the machine fell behind the wall clock, or a device missed a step
  * @param lostRows rows of measured values that did not arrive; they are missing in the run
  * @param rowsPerSecond rows of measured values that arrive
- * @param drift by how much virtual time is ahead of the wall clock since the start, in seconds; below 0 when behind
+ * @param drift by how much simulated time is ahead of the wall clock since the start, in seconds; below 0 when behind
  */
 public record Health(List<Part> parts, long overruns, long lostRows, double rowsPerSecond, double drift) {
     public static final Health NONE = new Health(List.of(), 0, 0, 0, 0);

@@ -36,7 +36,7 @@ public interface LiveRun extends AutoCloseable {
 
     State state();
 
-    /** Virtual time reached, in seconds. */
+    /** Simulated time reached, in seconds. */
     double seconds();
 
     /**
@@ -95,7 +95,7 @@ public interface LiveRun extends AutoCloseable {
     /** Limits that end the run, from now on, in place of those before. */
     void guard(List<Guard> guards);
 
-    /** Ends the run at once: devices go into their safe state first. */
+    /** Ends the run at once: devices go to their safe state first. */
     void halt();
 
     Health health();
@@ -106,7 +106,7 @@ public interface LiveRun extends AutoCloseable {
     /** Changes made so far, planned and live. */
     List<Change> changes();
 
-    /** What went wrong or is doubtful so far. */
+    /** Errors and warnings so far. */
     List<Finding> findings();
 
     /** Images in use, by part. */

@@ -1,6 +1,6 @@
 package boldanvil.core.bench;
 
-/** Is told how a longer piece of work goes on, on the thread that does it. */
+/** Is informed of the progress of longer work, on the thread that does it. */
 public interface Progress {
     /** A step begins; the one before it has succeeded. */
     void step(String name);

@@ -1,19 +1,22 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Review;
 import boldanvil.core.build.Sources;
 import boldanvil.core.build.Target;
+import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.DeviceRegistry;
+import boldanvil.core.finding.Place;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.link.Endpoint;
+import boldanvil.core.link.LinkProtocol;
 import boldanvil.core.program.Program;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.simulate.Addresses;
@@ -70,7 +73,7 @@ public final class RigStarter {
      */
     public static List<Guard> guards(List<BenchLayout.Limit> limits) {
         return limits.stream().map(l -> {
-            var unit = Units.find(l.unit()).orElseThrow(() -> FindingException.of("bench · limit on " + l.tap(), "'" + l.unit() + "' is not a unit.",
+            var unit = Units.find(l.unit()).orElseThrow(() -> FindingException.of(Place.bench("limit on " + l.tap()), "'" + l.unit() + "' is not a unit.",
                     "Correct the limit on the Bench page."));
             return new Guard(l.tap(), Double.isNaN(l.least()) ? Double.NEGATIVE_INFINITY : unit.toSi(l.least()),
                     Double.isNaN(l.most()) ? Double.POSITIVE_INFINITY : unit.toSi(l.most()),
@@ -82,7 +85,7 @@ public final class RigStarter {
     public static Image build(Review review, Rig rig, String part, Path buildFolder, Progress progress) {
         var program = review.system().program(part).orElseThrow();
         Target target = rig.place(part).mode() == Rig.Mode.EMULATED
-                ? Target.bareArm(Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device()).emulator().flags()) : Target.HOST;
+                ? Target.bareArm(Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device()).emulator().flags()) : Target.HOST;
         return new Builder(buildFolder.resolve(rig.name()).resolve(part), target, progress::log, progress::cancelled)
                 .build(program, sources(review, rig, part));
     }
@@ -91,12 +94,12 @@ public final class RigStarter {
     public static Sources sources(Review review, Rig rig, String part) {
         Program program = review.system().program(part).orElseThrow();
         if (rig.place(part).mode() == Rig.Mode.EMULATED) {
-            return Sources.emulated(program, Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device()));
+            return Sources.emulated(program, Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device()));
         }
         if (rig.place(part).mode() != Rig.Mode.DEVICE) {
             return Sources.of(program);
         }
-        var board = Boards.of(review.project()).require("rig " + rig.name(), rig.place(part).device());
+        var board = Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device());
         return Sources.of(new BoardSetup(board, review.patch(part, board.name()), program));
     }
 
@@ -136,7 +139,7 @@ public final class RigStarter {
 
     private void step(String name) {
         if (progress.cancelled()) {
-            throw FindingException.of("rig " + rigName, "Starting was cancelled before '" + name + "'.", "Start again.");
+            throw FindingException.of(Place.rig(rigName), "Starting was cancelled before '" + name + "'.", "Start again.");
         }
         progress.step(name);
     }
@@ -154,12 +157,12 @@ public final class RigStarter {
         options.faults().forEach((part, fault) -> control.ask("fault", Map.of("part", part, "kind", fault.label())));
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                new Deployer("rig " + rigName + " · " + part, place.device(), process.token(), progress).deploy(boot.path(part).asInt(0), images.get(part));
+                new Deployer(Place.rig(rigName, part), place.device(), process.token(), progress).deploy(Endpoint.local(LinkProtocol.OF_STAND_INS, boot.path(part).asInt(0)), images.get(part));
                 control.ask("built", Map.of("part", part, "sources", images.get(part).sources()));
             }
         });
         step("Prepare to run");
-        // What is loaded must be what was built, wherever it has been meanwhile.
+        // What is loaded must be what was built, wherever it has been in the meantime.
         Map<String, Object> code = new LinkedHashMap<>();
         rig.places().forEach((part, place) -> {
             if (place.mode() != Rig.Mode.MODEL) {
@@ -167,7 +170,7 @@ public final class RigStarter {
             }
         });
         JsonNode answer = control.ask("prepare", Map.of("images", code, "lossless", Double.isInfinite(options.speed())));
-        return new BenchRun(review, rig, options, process, images, ports(answer));
+        return new BenchRun(review, rig, options, process, images, endpoints(answer));
     }
 
     /** What a device is to run, or what one that was found should be running. */
@@ -182,7 +185,7 @@ public final class RigStarter {
     }
 
     /**
-     * Takes up a rig that runs by itself, without touching it.
+     * Reconnects to a rig that runs without a window, without touching it.
      *
      * @param process where it runs
      * @throws FindingException when the process runs another rig, or its devices run other builds than the project would make
@@ -193,28 +196,28 @@ public final class RigStarter {
         var link = new AttachedBench(process);
         try {
             JsonNode answer = link.control().ask("attach", Map.of());
-            String place = "rig " + rigName;
+            Place place = Place.rig(rigName);
             if (!answer.path("rig").asString("").equals(rigName) || !answer.path("project").asString("").equals(project.name())) {
-                throw FindingException.of(place, "The process runs the rig '" + answer.path("rig").asString("") + "' of '" + answer.path("project").asString("") + "'.",
-                        "Choose that rig, or start this one anew.");
+                throw FindingException.of(place, "The process is running the rig '" + answer.path("rig").asString("") + "' of '" + answer.path("project").asString("") + "'.",
+                        "Choose that rig, or restart this one.");
             }
             builds(review, rig).forEach((part, wanted) -> {
                 if (!answer.path("builds").path(part).asString("").equals(wanted)) {
-                    throw FindingException.of(place + " · " + part, "The device runs an older build than the project would make now.",
-                            "Start the rig to put the new build on it, or open the project as it was.");
+                    throw FindingException.of(Place.rig(rigName, part), "The device runs an older build than that of the present project.",
+                            "Start the rig to deploy the new build, or open the older project.");
                 }
             });
-            return new BenchRun(review, rig, options, link, Map.of(), ports(answer));
+            return new BenchRun(review, rig, options, link, Map.of(), endpoints(answer));
         } catch (FindingException e) {
             link.leave();
             throw e;
         }
     }
 
-    private static Map<String, Integer> ports(JsonNode answer) {
-        Map<String, Integer> ports = new LinkedHashMap<>();
-        answer.path("xcp").properties().forEach(e -> ports.put(e.getKey(), e.getValue().asInt()));
-        return ports;
+    private static Map<String, Endpoint> endpoints(JsonNode answer) {
+        Map<String, Endpoint> endpoints = new LinkedHashMap<>();
+        answer.path("xcp").properties().forEach(e -> endpoints.put(e.getKey(), Endpoint.local(LinkProtocol.OF_STAND_INS, e.getValue().asInt())));
+        return endpoints;
     }
 
     /** The project as it is now, saved or not, for the other process to read. */

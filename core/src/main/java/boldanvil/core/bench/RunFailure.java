@@ -1,14 +1,16 @@
 package boldanvil.core.bench;
 
+import boldanvil.core.finding.Place;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.finding.FindingException;
 
 /** What ended a run before its time, as a finding. */
 public final class RunFailure {
     private RunFailure() {}
 
-    /** @param nanos virtual time that was reached */
-    public static Finding of(String place, Throwable e, long nanos) {
+    /** @param nanos simulated time that was reached */
+    public static Finding of(Place place, Throwable e, long nanos) {
         String when = " The run ended at " + nanos / 1e9 + " s, before its time.";
         if (e instanceof FindingException f) {
             var first = f.findings().getFirst();

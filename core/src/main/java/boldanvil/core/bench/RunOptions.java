@@ -1,6 +1,6 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.link.DeviceFault;
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
 import java.util.List;
@@ -9,7 +9,7 @@ import java.util.Map;
 /**
  * How a rig is run.
  *
- * @param endNanos virtual time at which it ends; {@link Long#MAX_VALUE} for when it is stopped
+ * @param endNanos simulated time at which it ends; {@link Long#MAX_VALUE} for when it is stopped
  * @param speed virtual seconds per wall second; {@link Double#POSITIVE_INFINITY} for as fast as it can
  * @param changes changes planned beforehand
  * @param buildFolder where generated files and images go

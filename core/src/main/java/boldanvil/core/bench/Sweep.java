@@ -7,6 +7,7 @@ import boldanvil.core.diagram.Variable;
 import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
@@ -64,7 +65,7 @@ public final class Sweep {
                     double to = Formula.evaluate(ends[1], variables);
                     double n = ends.length < 3 ? 2 : Formula.evaluate(ends[2], variables);
                     if (n != Math.rint(n) || n < 1 || n > MOST_POINTS || ends.length > 3) {
-                        throw FindingException.of(name, "'" + text.strip() + "' gives no number of values from 1 to " + MOST_POINTS + ".", cure);
+                        throw FindingException.of(name, "'" + text.strip() + "' has no number of values from 1 to " + MOST_POINTS + ".", cure);
                     }
                     for (int i = 0; i < n; i++) {
                         all.add(n == 1 ? from : from + i * (to - from) / (n - 1));
@@ -74,7 +75,7 @@ public final class Sweep {
                 throw FindingException.of(name, "'" + text.strip() + "': " + e.getMessage(), cure);
             }
             if (all.isEmpty()) {
-                throw FindingException.of(name, "It gives no value.", cure);
+                throw FindingException.of(name, "It has no value.", cure);
             }
             return new Axis(name, all);
         }
@@ -221,20 +222,20 @@ public final class Sweep {
     }
 
     private static FindingException tooMany(double n) {
-        return FindingException.of("sweep", String.format(Locale.ROOT, "%.0f", n) + " runs are more than " + MOST_POINTS + ".", "Take fewer values on each axis.");
+        return FindingException.of("sweep", String.format(Locale.ROOT, "%.0f", n) + " runs are more than " + MOST_POINTS + ".", "Use fewer values on each axis.");
     }
 
     /**
      * Runs all points.
      *
-     * @param endNanos virtual time of each run
+     * @param endNanos simulated time of each run
      * @return outcomes in the order of the points; fewer when it was cancelled
      * @throws FindingException when the rig cannot be swept at all
      */
     public static List<Outcome> run(Project project, String rigName, long endNanos, List<Map<String, Double>> points, int threads, Listener listener) {
         Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.", "Choose one of the project's rigs."));
         if (!isAllModels(rig)) {
-            throw FindingException.of("rig " + rigName, "A sweep runs models, but this rig has code or devices.", "Choose a rig in which everything is "
+            throw FindingException.of(Place.rig(rigName), "A sweep runs models, but this rig has code or devices.", "Choose a rig in which everything is "
                     + "simulated.");
         }
         var done = new AtomicInteger();

@@ -65,14 +65,14 @@ public final class ValueFiles {
         } catch (IllegalArgumentException e) {
             throw FindingException.of(file + ":1", "A column has no heading, or two have the same.", "Name the columns 'tunable' and 'value'.");
         } catch (JacksonException e) {
-            throw FindingException.of(file.toString(), "The file is no JSON.", "Export the set again.");
+            throw FindingException.of(file.toString(), "The file is not JSON.", "Export the set again.");
         }
     }
 
     private static ValueSet readJson(Path file, String text) {
         JsonNode n = MAPPER.readTree(text);
         if (n.path("format").asInt(0) != 1 || !n.path("values").isObject()) {
-            throw FindingException.of(file.toString(), "The file holds no set of values of format 1.", "Export the set again.");
+            throw FindingException.of(file.toString(), "The file does not contain a set of values of format 1.", "Export the set again.");
         }
         Map<String, Double> values = new LinkedHashMap<>();
         n.path("values").properties().forEach(e -> {
@@ -92,7 +92,7 @@ public final class ValueFiles {
         Map<String, Double> values = new LinkedHashMap<>();
         try (var csv = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get().parse(new StringReader(text))) {
             if (!csv.getHeaderNames().contains("tunable") || !csv.getHeaderNames().contains("value")) {
-                throw FindingException.of(file + ":1", "The columns are " + csv.getHeaderNames() + ", not 'tunable' and 'value'.", "Name them so.");
+                throw FindingException.of(file + ":1", "The columns are " + csv.getHeaderNames() + ", not 'tunable' and 'value'.", "Use these names.");
             }
             for (var r : csv) {
                 String place = file + ":" + (r.getRecordNumber() + 1);

@@ -45,10 +45,10 @@ public final class Values {
      * The project with a tunable's value taken over from the device. Where the parameter is just a variable, the variable
      * gets the value: it is its home.
      */
-    public static Project takeBack(Project project, Review review, String address, double value) {
+    public static Project copyToProject(Project project, Review review, String address, double value) {
         var t = Addresses.tunable(review.system(), address).tunable();
         var place = Places.find(project, t.path()).orElseThrow(() -> FindingException.of(address,
-                "Its block is no more on the sheet.", "Undo its deletion, or start the rig again."));
+                "Its block is no longer on the sheet.", "Undo its deletion, or start the rig again."));
         var block = place.block();
         String text = block.settings().getOrDefault(t.parameter(), "");
         String number = text(value, t.slot().unit(), t.slot().type() == boldanvil.core.program.Type.BOOL);

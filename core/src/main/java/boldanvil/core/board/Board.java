@@ -1,6 +1,5 @@
 package boldanvil.core.board;
 
-import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -16,7 +15,7 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
         List<Converter> converters, List<Timer> timers, List<AnalogOutput> analogOutputs, List<SerialPort> serialPorts, List<Bus> buses,
         List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator) {
     /** Prefix of the channels that are a pin by itself. */
-    private static final String PIN_CHANNEL = "IO.";
+    public static final String PIN_CHANNEL = "IO.";
 
     /**
      * The processor.
@@ -45,7 +44,7 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      * A program of this machine that runs images for the board's processor, instruction by instruction.
      *
      * @param machine what it calls the machine
-     * @param flags what the cross compiler must be told of the processor
+     * @param flags what the cross compiler must know of the processor
      * @param serialAddress where that machine has its serial port
      * @param timerHertz frequency of its system timer
      */
@@ -63,7 +62,7 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
     }
 
     /**
-     * @param dmaStreams transfers that can go on beside the processor
+     * @param dmaStreams transfers that can continue beside the processor
      * @param priorities of interrupts
      * @param interruptLines pins share these: a pin's position modulo their number
      */
@@ -112,7 +111,7 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      *
      * @param uses what it can do: pwm, three-phase, pulse, encoder, capture, counter
      * @param deadTime null when it makes none
-     * @param filterNanos shortest pulses its inputs can be told to take
+     * @param filterNanos shortest pulses its inputs can be set to accept
      * @param trip pins that shut its outputs off
      * @param index pins for an encoder's index track
      */
@@ -201,74 +200,6 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
 
     static <T> List<T> copy(List<T> list) {
         return list == null ? List.of() : List.copyOf(list);
-    }
-
-    /** The channel with an id that serves a kind of terminal. */
-    public Optional<Channel> channel(String id, TerminalKind kind) {
-        return channels(kind).stream().filter(c -> c.id().equals(id)).findFirst();
-    }
-
-    /** Every way this board has to serve a kind of terminal. */
-    public List<Channel> channels(TerminalKind kind) {
-        List<Channel> all = new ArrayList<>();
-        switch (kind) {
-            case ANALOG_IN -> converters.forEach(c -> c.channels().forEach(x -> all.add(new Channel(c.name() + "." + x.id(), kind, c.name(), x.pins()))));
-            case ANALOG_OUT -> analogOutputs.forEach(o -> all.add(new Channel(o.name(), kind, o.name(), o.pins())));
-            case PWM_OUT -> timers("pwm").forEach(t -> t.channels().forEach(x -> all.add(new Channel(t.name() + "." + x.id(), kind, t.name(), x.pins()))));
-            case PWM_PAIR_OUT -> timers("pwm").filter(t -> t.deadTime() != null).forEach(t -> t.channels().stream().filter(x -> !x.complements().isEmpty())
-                    .forEach(x -> all.add(new Channel(t.name() + "." + x.id(), kind, t.name(), ways(List.of(x.pins(), x.complements()))))));
-            case THREE_PHASE_OUT -> timers("three-phase").filter(t -> t.deadTime() != null && t.channels().size() >= 3).forEach(t -> {
-                List<List<String>> legs = new ArrayList<>();
-                t.channels().subList(0, 3).forEach(x -> {
-                    legs.add(x.pins());
-                    legs.add(x.complements());
-                });
-                all.add(new Channel(t.name(), kind, t.name(), ways(legs)));
-            });
-            case TRIP_IN -> timers.stream().filter(t -> !t.trip().isEmpty()).forEach(t -> all.add(new Channel(t.name() + ".trip", kind, t.name(), t.trip())));
-            case PULSE_OUT -> timers("pulse").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
-            case ENCODER_IN -> timers("encoder").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), pairs(t))));
-            case INDEXED_ENCODER_IN -> timers("encoder").filter(t -> !t.index().isEmpty()).forEach(t -> all.add(new Channel(t.name(), kind, t.name(),
-                    ways(List.of(pairs(t), t.index())))));
-            case CAPTURE_IN -> timers("capture").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
-            case DELAY_IN -> timers("capture").filter(t -> t.channels().size() > 1).forEach(t -> all.add(new Channel(t.name(), kind, t.name(), pairs(t))));
-            case COUNTER_IN -> timers("counter").forEach(t -> all.add(new Channel(t.name(), kind, t.name(), t.channels().getFirst().pins())));
-            case DIGITAL_IN, DIGITAL_OUT, EDGE_IN -> pins.stream().filter(Pin::digital)
-                    .forEach(p -> all.add(new Channel(PIN_CHANNEL + p.name(), kind, PIN_CHANNEL + p.name(), List.of(p.name()))));
-            case PACKET_OUT -> serialPorts.forEach(s -> all.add(new Channel(s.name() + ".out", kind, s.name(), s.out())));
-            case PACKET_IN -> serialPorts.forEach(s -> all.add(new Channel(s.name() + ".in", kind, s.name(), s.in())));
-            case I2C_IN, SPI_IN -> buses.stream().filter(b -> b.kind().equals(kind == TerminalKind.I2C_IN ? "I2C" : "SPI"))
-                    .forEach(b -> all.add(new Channel(b.name(), kind, b.name(), b.pins())));
-            case FRAME_OUT, FRAME_IN -> cans.forEach(c -> all.add(new Channel(c.name(), kind, c.name(), c.pins())));
-            case HEALTH, WATCHDOG -> { }
-        }
-        return all;
-    }
-
-    private java.util.stream.Stream<Timer> timers(String use) {
-        return timers.stream().filter(t -> t.uses().contains(use));
-    }
-
-    /** Pins of the first two channels; alternatives belong together by their place in the lists. */
-    private static List<String> pairs(Timer t) {
-        List<String> pairs = new ArrayList<>();
-        var a = t.channels().getFirst().pins();
-        var b = t.channels().size() > 1 ? t.channels().get(1).pins() : List.<String>of();
-        for (int i = 0; i < Math.min(a.size(), b.size()); i++) {
-            pairs.add(a.get(i) + "," + b.get(i));
-        }
-        return pairs;
-    }
-
-    /** Every choice of one pin from each list, joined by commas. */
-    private static List<String> ways(List<List<String>> choices) {
-        List<String> ways = List.of("");
-        for (List<String> pins : choices) {
-            List<String> next = new ArrayList<>();
-            ways.forEach(w -> pins.forEach(p -> next.add(w.isEmpty() ? p : w + "," + p)));
-            ways = next;
-        }
-        return ways;
     }
 
     public Optional<Timer> timer(String timerName) {

@@ -87,7 +87,7 @@ final class BoardReader {
         for (int i = 0; i < board.pins().size(); i++) {
             var p = board.pins().get(i);
             if (!names.add(p.name())) {
-                wrong("/pins/" + i, "Pin '" + p.name() + "' is there twice.", "Name each pin once, as it is printed.");
+                wrong("/pins/" + i, "Pin '" + p.name() + "' exists twice.", "Name each pin once, as it is printed.");
             }
             if (!positions.add(p.position())) {
                 wrong("/pins/" + i, "Pin '" + p.name() + "' has position " + p.position() + " like another.", "Number each pin of the package once.");
@@ -100,8 +100,8 @@ final class BoardReader {
         for (int i = 0; i < board.clock().domains().size(); i++) {
             var d = board.clock().domains().get(i);
             if (!d.from().isEmpty() && !before.contains(d.from())) {
-                wrong("/clock/domains/" + i, "Clock domain '" + d.name() + "' comes from '" + d.from() + "', which does not stand before it.",
-                        "Put domains in the order in which they are divided.");
+                wrong("/clock/domains/" + i, "Clock domain '" + d.name() + "' comes from '" + d.from() + "', which is not defined before it.",
+                        "List the domains in the order of division.");
             }
             before.add(d.name());
             rising("/clock/domains/" + i + "/dividers", "dividers", d.dividers());
@@ -113,7 +113,7 @@ final class BoardReader {
                     new Limit("inHertz", p.inHertz().getFirst(), p.inHertz().getLast()),
                     new Limit("voltageControlledHertz", p.voltageControlledHertz().getFirst(), p.voltageControlledHertz().getLast()))) {
                 if (l.least() > l.greatest()) {
-                    wrong("/clock/pll/" + l.name(), "The least value of '" + l.name() + "' is above its greatest.", "Write the least one first.");
+                    wrong("/clock/pll/" + l.name(), "The minimum of '" + l.name() + "' is above its maximum.", "Write the minimum first.");
                 }
             }
             if ((p.divide().getLast() - p.divide().getFirst() + 1.0) * (p.multiply().getLast() - p.multiply().getFirst() + 1.0) * p.post().size() > 1e6) {
@@ -148,10 +148,10 @@ final class BoardReader {
         }
         for (Unit u : units) {
             if (!names.add(u.name())) {
-                wrong(u.pointer(), "Two peripherals are called '" + u.name() + "'.", "Give each its own name.");
+                wrong(u.pointer(), "Two peripherals are called '" + u.name() + "'.", "Give each a different name.");
             }
             if (!domains.contains(u.clock())) {
-                wrong(u.pointer(), "'" + u.name() + "' runs on the clock '" + u.clock() + "', which the board has not.",
+                wrong(u.pointer(), "'" + u.name() + "' runs on the clock '" + u.clock() + "', which the board does not have.",
                         "Clocks are: " + String.join(", ", domains.stream().sorted().toList()) + ".");
             }
         }
@@ -163,12 +163,12 @@ final class BoardReader {
         known(pointer + "/trip", t.trip());
         known(pointer + "/index", t.index());
         if (t.uses().contains("encoder") && t.channels().size() < 2) {
-            wrong(pointer, "'" + t.name() + "' counts encoders, but has only one channel.", "Give it channels A and B, or take the use away.");
+            wrong(pointer, "'" + t.name() + "' is an encoder counter, but has only one channel.", "Add channels A and B, or remove the use.");
         }
         if (t.uses().contains("three-phase") && (t.deadTime() == null || t.channels().size() < 3
                 || t.channels().stream().limit(3).anyMatch(c -> c.complements().isEmpty()))) {
-            wrong(pointer, "'" + t.name() + "' is said to drive three phases, but lacks dead time, a third channel or a complement.",
-                    "Add them, or take the use away.");
+            wrong(pointer, "'" + t.name() + "' is declared for three phases, but lacks dead time, a third channel or a complementary output.",
+                    "Add them, or remove the use.");
         }
     }
 
@@ -178,7 +178,7 @@ final class BoardReader {
             var c = channels.get(i);
             String at = pointer + "/channels/" + i;
             if (!ids.add(c.id())) {
-                wrong(at, "Channel '" + unit + "." + c.id() + "' is there twice.", "Give its ways out as several pins of one channel.");
+                wrong(at, "Channel '" + unit + "." + c.id() + "' exists twice.", "List its outputs as several pins of one channel.");
             }
             known(at, c.pins());
             known(at, c.complements());
@@ -191,7 +191,7 @@ final class BoardReader {
             for (String way : all.get(i)) {
                 List<String> pins = List.of(way.split(","));
                 if (count > 0 && pins.size() != count) {
-                    wrong("/" + list + "/" + i, "'" + way + "' names " + pins.size() + " pins where " + count + " are wanted.", "Name them with commas between.");
+                    wrong("/" + list + "/" + i, "'" + way + "' names " + pins.size() + " pins where " + count + " are needed.", "Separate them by commas.");
                 }
                 known("/" + list + "/" + i, pins);
             }
@@ -201,7 +201,7 @@ final class BoardReader {
     private void known(String pointer, List<String> pins) {
         for (String pin : pins) {
             if (!board.hasPin(pin.strip())) {
-                wrong(pointer, "A peripheral comes out at pin '" + pin.strip() + "', which the board has not.", "Correct it, or add the pin.");
+                wrong(pointer, "A peripheral uses pin '" + pin.strip() + "', which the board does not have.", "Correct it, or add the pin.");
             }
         }
     }
@@ -209,7 +209,7 @@ final class BoardReader {
     private void rising(String pointer, String what, List<Integer> numbers) {
         for (int i = 1; i < numbers.size(); i++) {
             if (numbers.get(i) <= numbers.get(i - 1)) {
-                wrong(pointer, "The " + what + " do not rise.", "Sort them.");
+                wrong(pointer, "The " + what + " are not in ascending order.", "Sort them in ascending order.");
                 return;
             }
         }

@@ -3,6 +3,7 @@ package boldanvil.core.board;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
@@ -40,9 +41,9 @@ public final class Boards {
             try {
                 Board b = BoardReader.read(text, place);
                 if (!b.name().equals(file)) {
-                    findings.add(Finding.error(place, "The file says it describes the board '" + b.name() + "'.", "Name the file after its board."));
+                    findings.add(Finding.error(place, "The file describes the board '" + b.name() + "'.", "Name the file after its board."));
                 } else if (boards.putIfAbsent(file, b) != null) {
-                    findings.add(Finding.error(place, "A board that ships with the product has the name '" + file + "' already.", "Give this one another name."));
+                    findings.add(Finding.error(place, "A board of the product already has the name '" + file + "'.", "Rename this board."));
                 }
             } catch (FindingException e) {
                 findings.addAll(e.findings());
@@ -74,7 +75,7 @@ public final class Boards {
     }
 
     /** A board by name, or a finding that says which there are. */
-    public Board require(String place, String name) {
+    public Board require(Place place, String name) {
         return find(name).orElseThrow(() -> FindingException.of(place, "There is no board '" + name + "'.",
                 "Boards are: " + String.join(", ", names()) + "."));
     }

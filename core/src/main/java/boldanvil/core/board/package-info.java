@@ -1,9 +1,5 @@
 /**
- * Boards and what follows from a patch. {@link boldanvil.core.board.Board} is read from an open file; a
- * {@link boldanvil.core.board.BoardSetup} is a board set up for one part: clocks solved ({@link boldanvil.core.board.ClockSetting}), a
- * {@link boldanvil.core.board.Channel} for each terminal, and its settings, which all come from {@link boldanvil.core.board.PinMath}.
- * {@link boldanvil.core.board.PinModel} is what hardware does between a wire and a register, the same for simulation and stand-in.
- * {@link boldanvil.core.board.PatchCheck} finds conflicts and ways out, {@link boldanvil.core.board.AutoPatch} places,
- * {@link boldanvil.core.board.PinSwap} and {@link boldanvil.core.board.BoardChange} plan moves; patches themselves are immutable.
+ * Boards as their files describe them: {@link boldanvil.core.board.Board}, read and checked by {@code BoardReader}, and clock trees with the
+ * search for their settings ({@link boldanvil.core.board.ClockSetting}). What peripherals make of a board is in {@code peripheral}.
  */
 package boldanvil.core.board;

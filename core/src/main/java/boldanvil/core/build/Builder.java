@@ -1,8 +1,9 @@
 package boldanvil.core.build;
 
-import boldanvil.core.c.CFile;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
+import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import boldanvil.core.user.UserKey;
@@ -47,10 +48,10 @@ public final class Builder {
     }
 
     /** Writes files into a folder, leaving alone those whose text is the same. */
-    public static void write(List<CFile> files, Path folder) {
+    public static void write(List<GeneratedFile> files, Path folder) {
         try {
             Files.createDirectories(folder);
-            for (CFile f : files) {
+            for (GeneratedFile f : files) {
                 Path file = folder.resolve(f.name());
                 if (Files.isSymbolicLink(file)) {
                     // A link in a project must not lead a build out of its folder.
@@ -163,14 +164,14 @@ public final class Builder {
         if (outcome.status() != 0) {
             var findings = new ArrayList<>(CompilerMessages.findings(outcome.output(), sources.files()).stream().filter(Finding::isError).toList());
             if (findings.isEmpty()) {
-                findings.add(Finding.error("build · " + folder.getFileName(), command.getFirst() + " ended with status " + outcome.status() + ": "
-                        + outcome.output().lines().findFirst().orElse("it said nothing") + ".", "Read the build log; if the generated code is at fault, please report the sheet."));
+                findings.add(Finding.error(Place.build(folder.getFileName().toString()), command.getFirst() + " ended with status " + outcome.status() + ": "
+                        + outcome.output().lines().findFirst().orElse("it printed nothing") + ".", "Read the build log; if the generated code is wrong, please report the sheet."));
             }
             throw new FindingException(findings);
         }
     }
 
-    /** What the tool {@code size} and the call graphs tell of the objects. */
+    /** What the tool {@code size} and the call graphs report of the objects. */
     private Image.Sizes measured(Sources sources) throws IOException {
         long[] sum = new long[3];
         if (Toolchain.find(target.size()).isPresent()) {
@@ -200,7 +201,7 @@ public final class Builder {
         return new Image.Sizes(Long.parseLong(n[0]), Long.parseLong(n[1]), Long.parseLong(n[2]), Long.parseLong(n[3]));
     }
 
-    /** A stamp is a tag of this user's key: what came with a project, or was put there by somebody else, is compiled again. */
+    /** A stamp is a tag of this user's key: what came with a project, or was put there by someone else, is compiled again. */
     private static String tag(String purpose, String what) {
         return UserKey.get().tag("build " + purpose, what.getBytes(StandardCharsets.UTF_8));
     }

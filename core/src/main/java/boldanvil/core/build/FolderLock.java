@@ -1,6 +1,7 @@
 package boldanvil.core.build;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.channels.FileLock;
@@ -33,11 +34,11 @@ final class FolderLock implements AutoCloseable {
             while (taken(channel) == null) {
                 if (!waits) {
                     waits = true;
-                    log.accept("Another build uses " + folder + "; waiting for it to end.");
+                    log.accept("Another build uses " + folder + "; waiting until it ends.");
                 }
                 if (cancelled.getAsBoolean()) {
                     channel.close();
-                    throw FindingException.of("build · " + folder.getFileName(), "The build was cancelled while it waited for another one.", "Start again.");
+                    throw FindingException.of(Place.build(folder.getFileName().toString()), "The build was cancelled while it waited for another one.", "Start again.");
                 }
                 Thread.sleep(LOOK_MILLIS);
             }
@@ -46,7 +47,7 @@ final class FolderLock implements AutoCloseable {
             throw FindingException.of(folder.toString(), "Files of the build cannot be written: " + e.getMessage() + ".", "Check the disk and the folder's permissions.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
-            throw FindingException.of("build · " + folder.getFileName(), "The build was cancelled while it waited for another one.", "Start again.");
+            throw FindingException.of(Place.build(folder.getFileName().toString()), "The build was cancelled while it waited for another one.", "Start again.");
         }
     }
 

@@ -1,22 +1,18 @@
 package boldanvil.core.build;
 
+import boldanvil.core.peripheral.Line;
+import boldanvil.core.peripheral.Peripherals;
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.Lines;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Tap;
 import boldanvil.core.program.Terminal;
-import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 
 /** What is asked of the ways out of a board: measuring all taps at their tasks' rates, packets, buses. */
 public final class LinkBudget {
-    /** Bits a byte takes on a serial line. */
-    private static final double SERIAL_BITS = 10;
-
     /**
      * A link.
      *
@@ -42,16 +38,18 @@ public final class LinkBudget {
         Map<String, Row> lines = new LinkedHashMap<>();
         double tick = setup.program().tickSeconds();
         for (Terminal t : setup.program().terminals()) {
-            var rate = Lines.isLine(t.kind()) ? setup.rate(t) : Optional.<Double>empty();
             var channel = setup.channel(t);
-            if (rate.isEmpty() || channel.isEmpty()) {
+            if (!(Peripherals.of(t) instanceof Line line) || channel.isEmpty()) {
                 continue;
             }
-            boolean serial = t.kind() == TerminalKind.PACKET_IN || t.kind() == TerminalKind.PACKET_OUT;
-            // On a serial line each direction has the whole rate; a bus is shared, and each byte costs what its frame costs.
-            String name = serial ? channel.get().id() : channel.get().unit();
-            double bytes = Lines.codec(t).bytes();
-            double possible = serial ? rate.get() / SERIAL_BITS : bytes / Lines.seconds(t, rate.get());
+            var rate = line.rate(setup, t);
+            if (rate.isEmpty()) {
+                continue;
+            }
+            // Point to point, each direction has the whole rate; a bus is shared, and each byte costs what its frame costs.
+            String name = line.isPointToPoint() ? channel.get().id() : channel.get().unit();
+            double bytes = line.codec(t).bytes();
+            double possible = line.possible(t, rate.get());
             lines.merge(name, new Row(name, "a transfer in each step", bytes / tick, possible),
                     (a, b) -> new Row(name, a.what(), a.asked() + b.asked(), (a.asked() + b.asked()) / (a.asked() / a.possible() + b.asked() / b.possible())));
         }

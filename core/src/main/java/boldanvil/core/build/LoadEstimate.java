@@ -1,8 +1,8 @@
 package boldanvil.core.build;
 
+import boldanvil.core.peripheral.Fact;
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.PatchNumbers;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Function;
 import boldanvil.core.program.Procedure;
@@ -92,12 +92,12 @@ public final class LoadEstimate {
         return rows.stream().mapToDouble(Row::load).sum();
     }
 
-    /** What is said of a board that cannot keep up; empty where every task ends in time. */
+    /** What is said of a board that is too slow; empty where every task ends in time. */
     public static Optional<String> lateness(List<Row> rows, Board board) {
         return rows.stream().filter(r -> !r.isInTime()).findFirst().map(r -> board.title() + " is too slow: the task '" + r.name() + "' takes about "
-                + PatchNumbers.sig(r.seconds() * 1e6) + " µs of its " + PatchNumbers.sig(r.periodSeconds() * 1e6) + " µs"
-                + (r.seconds() <= r.periodSeconds() ? " and waits for others" : "") + "; the load is "
-                + PatchNumbers.sig(load(rows) * 100) + " %.");
+                + Fact.sig(r.seconds() * 1e6) + " µs of its " + Fact.sig(r.periodSeconds() * 1e6) + " µs"
+                + (r.seconds() <= r.periodSeconds() ? " and waits for other tasks" : "") + "; the load is "
+                + Fact.sig(load(rows) * 100) + " %.");
     }
 
     /** The time from release to end of a task that takes {@code own}, with faster tasks in between; infinite when it never ends. */

@@ -1,15 +1,17 @@
 package boldanvil.core.build;
 
+import boldanvil.core.c.CNames;
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
-import boldanvil.core.board.PatchCheck;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.patch.PatchCheck;
+import boldanvil.core.peripheral.BoardSetup;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -25,7 +27,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         findings = List.copyOf(findings);
     }
 
-    /** What is known of a project whose review is still going on: nothing of its parts, so that it cannot be run yet. */
+    /** What is known of a project whose review is in progress: nothing of its parts, so that it cannot be run yet. */
     public static Review pending(Project project) {
         return new Review(project, LoweredSystem.of(Project.empty(project.name())),
                 List.of(Finding.error("project", "The project is being checked.", "Wait until the check is done.")));
@@ -46,14 +48,16 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         project.patches().forEach((part, patch) -> {
             boolean required = PatchCheck.onDevice(project, part);
             if (project.part(part).isEmpty()) {
-                findings.add(Finding.doubt("patch · " + part, "There is no part '" + part + "'.", "Remove its patch rows."));
+                findings.add(Finding.warning(Place.patch(part), "There is no part '" + part + "'.", "Remove its patch rows."));
             }
             system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required && isChosen(project, part, patch.board()))));
         });
+        project.parts().stream().filter(p -> !CNames.isFreeForPart(p.id())).forEach(p -> findings.add(Finding.error(Place.sheet(p.id()),
+                "The id '" + p.id() + "' is a name of the C language or of a file beside the part.", "Choose another id for the part.")));
         for (Rig rig : project.rigs()) {
             bodies(project, rig, findings);
             rig.places().forEach((part, place) -> {
-                String at = "rig " + rig.name() + " · " + part;
+                var at = new Place.Rig(rig.name(), part);
                 if (project.part(part).isEmpty()) {
                     findings.add(Finding.error(at, "There is no part '" + part + "'.", "Remove it from the rig."));
                 } else if (place.mode() == Rig.Mode.EMULATED) {
@@ -78,27 +82,27 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
     }
 
     /** What is wrong with a part on a device: no patch to it, or, where it is not the patch in use, what is wrong with that. */
-    private static void device(Project project, LoweredSystem system, Boards boards, String part, String device, String at, List<Finding> findings) {
+    private static void device(Project project, LoweredSystem system, Boards boards, String part, String device, Place.Rig at, List<Finding> findings) {
         var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(device));
         if (patch.isEmpty()) {
-            findings.add(Finding.error(at, "The part is not patched to " + device + ".", "Patch its terminals to that board on the patch sheet."));
+            findings.add(Finding.error(at, "The part has no patch for " + device + ".", "Assign its terminals to that board on the patch sheet."));
             return;
         }
         var program = system.program(part);
         if (program.isPresent() && boards.find(device).isPresent()) {
             if (!patch.get().board().equals(project.patches().get(part).board())) {
-                PatchCheck.check(boards, program.get(), patch.get(), true).forEach(f -> findings.add(new Finding(f.severity(), at + " · " + f.place(), f.cause(), f.cure())));
+                PatchCheck.check(boards, program.get(), patch.get(), true).forEach(f -> findings.add(f.at(new Place.Rig(at.name(), part + " · " + f.place().text()))));
             }
             var rows = LoadEstimate.of(new BoardSetup(boards.require(at, device), patch.get(), program.get()));
-            LoadEstimate.lateness(rows, boards.require(at, device)).ifPresent(cause -> findings.add(Finding.doubt(at, cause,
-                    "Choose longer sample times, a faster board, or float32; it can be tried all the same.")));
+            LoadEstimate.lateness(rows, boards.require(at, device)).ifPresent(cause -> findings.add(Finding.warning(at, cause,
+                    "Choose longer sample times, a faster board, or float32; it can still be run for a test.")));
         }
     }
 
     /** The patch of a part to a board; a finding where there is none. */
     public Patch patch(String part, String board) {
-        return Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(board)).orElseThrow(() -> FindingException.of("patch · " + part,
-                "The part is not patched to " + board + ".", "Patch its terminals to that board on the patch sheet."));
+        return Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(board)).orElseThrow(() -> FindingException.of(Place.patch(part),
+                "The part has no patch for " + board + ".", "Assign its terminals to that board on the patch sheet."));
     }
 
     /** A part's board set up as a rig has it: the rig's device, else the board it is patched to; empty where there is none. */
@@ -113,11 +117,11 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         if (rig.bodies().isEmpty()) {
             return;
         }
-        project.strayBodies(rig).forEach(path -> findings.add(Finding.error("rig " + rig.name() + " · " + path, "There is no subsystem at this path.",
-                "Correct the path, or take it out of the rig's bodies.")));
+        project.strayBodies(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path), "There is no subsystem at this path.",
+                "Correct the path, or remove it from the rig's bodies.")));
         for (Finding f : LoweredSystem.of(project.as(rig)).findings()) {
             if (!findings.contains(f)) {
-                findings.add(new Finding(f.severity(), "rig " + rig.name() + " · " + f.place(), f.cause(), f.cure()));
+                findings.add(f.at(Place.rig(rig.name(), f.place().text())));
             }
         }
     }
@@ -125,7 +129,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
     private static void bench(Project project, LoweredSystem system, List<Finding> findings) {
         for (var c : project.bench().controls()) {
             if (!exists(c.tunable(), system, true)) {
-                findings.add(Finding.doubt("bench · " + c.title(), "There is no tunable '" + c.tunable() + "'.",
+                findings.add(Finding.warning(Place.bench(c.title()), "There is no tunable '" + c.tunable() + "'.",
                         "Choose an existing tunable, or remove the control."));
             }
         }
@@ -136,14 +140,14 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         project.bench().drawings().forEach(d -> d.bindings().forEach(x -> tap(d.title(), x.tap(), system, findings, "remove the binding of '" + x.element() + "'")));
         project.bench().limits().forEach(l -> tap("limit on " + l.tap(), l.tap(), system, findings, "remove the limit"));
         for (var set : project.bench().sets()) {
-            set.values().keySet().stream().filter(a -> !exists(a, system, true)).forEach(a -> findings.add(Finding.doubt("bench · set " + set.name(),
-                    "There is no tunable '" + a + "'.", "Take the value out of the set, or save the set anew.")));
+            set.values().keySet().stream().filter(a -> !exists(a, system, true)).forEach(a -> findings.add(Finding.warning(Place.bench("set " + set.name()),
+                    "There is no tunable '" + a + "'.", "Remove the value from the set, or save the set again.")));
         }
     }
 
     private static void tap(String place, String tap, LoweredSystem system, List<Finding> findings, String otherwise) {
         if (!exists(tap, system, false)) {
-            findings.add(Finding.doubt("bench · " + place, "There is no tap '" + tap + "'.", "Choose an existing tap, or " + otherwise + "."));
+            findings.add(Finding.warning(Place.bench(place), "There is no tap '" + tap + "'.", "Choose an existing tap, or " + otherwise + "."));
         }
     }
 
@@ -168,7 +172,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
 
     /** The rig with a name, or a finding that says which there are. */
     public Rig rig(String name) {
-        return project.rig(name).orElseThrow(() -> FindingException.of("rig " + name, "The project has no rig '" + name + "'.",
+        return project.rig(name).orElseThrow(() -> FindingException.of(Place.rig(name), "The project has no rig '" + name + "'.",
                 "Rigs are: " + String.join(", ", project.rigs().stream().map(Rig::name).toList()) + "."));
     }
 }

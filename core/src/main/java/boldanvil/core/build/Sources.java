@@ -1,15 +1,17 @@
 package boldanvil.core.build;
 
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
-import boldanvil.core.board.Lines;
-import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
-import boldanvil.core.c.CText;
 import boldanvil.core.c.IntegratorGuide;
 import boldanvil.core.escape.Escape;
 import boldanvil.core.frame.CanMessage;
 import boldanvil.core.frame.Dbc;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.output.CodeText;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.Frame;
+import boldanvil.core.peripheral.Peripherals;
+import boldanvil.core.peripheral.Registers;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.TerminalKind;
@@ -29,7 +31,7 @@ import java.util.Optional;
  * @param files all files
  * @param compiled names of the C files that make the image
  */
-public record Sources(List<CFile> files, List<String> compiled) {
+public record Sources(List<GeneratedFile> files, List<String> compiled) {
     /** Flags of every compilation; contraction would change results. */
     public static final List<String> FLAGS = List.of("-std=c99", "-O2", "-Wall", "-Wextra", "-Wpedantic", "-Wconversion",
             "-Werror", "-ffp-contract=off");
@@ -48,7 +50,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
 
     /** The part alone, for the rig <em>code</em> or for whoever integrates it. */
     public static Sources of(Program program) {
-        List<CFile> files = new ArrayList<>(CGenerator.generate(program));
+        List<GeneratedFile> files = new ArrayList<>(CGenerator.C99.generate(program));
         List<String> compiled = List.of(program.name() + ".c");
         files.add(makefile(program, compiled));
         files.add(cmake(program, compiled));
@@ -59,7 +61,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
     /** The part with the file of its board and the interface a porter implements. */
     public static Sources of(BoardSetup setup) {
         Program program = setup.program();
-        List<CFile> files = new ArrayList<>(CGenerator.generate(program));
+        List<GeneratedFile> files = new ArrayList<>(CGenerator.C99.generate(program));
         files.add(BoardFile.of(setup));
         files.add(resource("board_io.h"));
         files.add(resource("board_io_standin.c"));
@@ -73,7 +75,7 @@ public record Sources(List<CFile> files, List<String> compiled) {
 
     /** The part as a bare image that runs on an emulator and exchanges its inputs and memory over a serial line. */
     public static Sources emulated(Program program, Board board) {
-        List<CFile> files = new ArrayList<>(CGenerator.generate(program));
+        List<GeneratedFile> files = new ArrayList<>(CGenerator.C99.generate(program));
         var memory = board.memory();
         files.add(resource("loop_start.c"));
         files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS", Integer.toString(Layout.of(program).inputBytes()),
@@ -85,22 +87,22 @@ public record Sources(List<CFile> files, List<String> compiled) {
     }
 
     /** The messages a part sends and receives, as a DBC file; empty where there are none. */
-    private static Optional<CFile> dbc(Program program) {
+    private static Optional<GeneratedFile> dbc(Program program) {
         Map<Long, CanMessage> messages = new LinkedHashMap<>();
-        program.terminals().stream().filter(t -> t.kind() == TerminalKind.FRAME_OUT || t.kind() == TerminalKind.FRAME_IN).map(Lines::message).forEach(m -> messages.putIfAbsent(m.id(), m));
-        return messages.isEmpty() ? Optional.empty() : Optional.of(new CFile(program.name() + ".dbc", Dbc.write(List.copyOf(messages.values())), Map.of()));
+        program.terminals().stream().filter(t -> Peripherals.of(t) instanceof Frame).map(Frame::message).forEach(m -> messages.putIfAbsent(m.id(), m));
+        return messages.isEmpty() ? Optional.empty() : Optional.of(new GeneratedFile(program.name() + ".dbc", Dbc.write(List.copyOf(messages.values())), Map.of()));
     }
 
-    private static CFile filled(String name, Map<String, String> values) {
+    private static GeneratedFile filled(String name, Map<String, String> values) {
         String text = resource(name).text();
         for (var v : values.entrySet()) {
             text = text.replace("@" + v.getKey() + "@", v.getValue());
         }
-        return new CFile(name, text, Map.of());
+        return new GeneratedFile(name, text, Map.of());
     }
 
-    private static CFile makefile(Program program, List<String> compiled) {
-        var t = new CText();
+    private static GeneratedFile makefile(Program program, List<String> compiled) {
+        var t = new CodeText();
         t.line("# Builds " + Escape.hashComment(program.title()) + ".").line("CC ?= gcc")
                 .line("CFLAGS ?= " + String.join(" ", FLAGS) + " -fPIC")
                 .line("SOURCES = " + String.join(" ", compiled)).line("OBJECTS = $(SOURCES:.c=.o)").line("")
@@ -110,8 +112,8 @@ public record Sources(List<CFile> files, List<String> compiled) {
         return t.file("Makefile");
     }
 
-    private static CFile cmake(Program program, List<String> compiled) {
-        var t = new CText();
+    private static GeneratedFile cmake(Program program, List<String> compiled) {
+        var t = new CodeText();
         t.line("# Builds " + Escape.hashComment(program.title()) + ".").line("cmake_minimum_required(VERSION 3.13)").line("project(" + program.name() + " C)")
                 .line("link_libraries(m)").line("add_library(part_" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
                 .line("set_target_properties(part_" + program.name() + " PROPERTIES OUTPUT_NAME " + program.name() + " PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
@@ -120,9 +122,9 @@ public record Sources(List<CFile> files, List<String> compiled) {
     }
 
     /** A file that lies beside this class. */
-    static CFile resource(String name) {
+    static GeneratedFile resource(String name) {
         try (InputStream in = Sources.class.getResourceAsStream(name)) {
-            return new CFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("@WORDS@", Integer.toString(Registers.WORDS)), Map.of());
+            return new GeneratedFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("@WORDS@", Integer.toString(Registers.WORDS)), Map.of());
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

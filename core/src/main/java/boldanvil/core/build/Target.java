@@ -1,6 +1,7 @@
 package boldanvil.core.build;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -8,7 +9,7 @@ import java.util.List;
  * What images are made for.
  *
  * @param compiler program name of the C compiler
- * @param size program that tells sizes
+ * @param size program that prints sizes
  * @param cure how to get them
  * @param compile flags of each compilation, after {@link Sources#FLAGS}
  * @param linking flags of linking, before the objects
@@ -20,13 +21,13 @@ public record Target(String compiler, String size, String cure, List<String> com
     public static final String BARE_ARM = "arm-none-eabi-gcc";
 
     /** This machine: a library that stand-ins and code rigs load. */
-    public static final Target HOST = new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs in which all parts are models work without.",
+    public static final Target HOST = new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs with models only do not need it.",
             List.of("-fPIC"), List.of("-shared"), List.of("-lm"), ".so");
 
     /**
      * A bare Arm processor.
      *
-     * @param processor what the compiler must be told of it
+     * @param processor what the compiler must know of it
      */
     public static Target bareArm(List<String> processor) {
         List<String> compile = new ArrayList<>(processor);
@@ -46,7 +47,7 @@ public record Target(String compiler, String size, String cure, List<String> com
     /** This target, or a finding that says how to get its compiler. */
     public Target orThrow() {
         if (Toolchain.find(compiler).isEmpty()) {
-            throw FindingException.of("build", "There is no " + compiler + " on this machine.", cure);
+            throw FindingException.of(Place.build(""), "There is no " + compiler + " on this machine.", cure);
         }
         return this;
     }

@@ -1,6 +1,7 @@
 package boldanvil.core.build;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -46,7 +47,7 @@ public final class Toolchain {
                 while (!p.waitFor(20, TimeUnit.MILLISECONDS)) {
                     if (cancelled.getAsBoolean() || System.nanoTime() > end) {
                         p.destroyForcibly().waitFor();
-                        throw FindingException.of("build", cancelled.getAsBoolean() ? "The build was cancelled."
+                        throw FindingException.of(Place.build(""), cancelled.getAsBoolean() ? "The build was cancelled."
                                 : "The compiler took longer than " + LIMIT_SECONDS + " s.", "Build again.");
                     }
                 }
@@ -55,11 +56,11 @@ public final class Toolchain {
                 Files.deleteIfExists(log);
             }
         } catch (IOException e) {
-            throw FindingException.of("build", "'" + command.getFirst() + "' cannot be run: " + e.getMessage() + ".",
+            throw FindingException.of(Place.build(""), "'" + command.getFirst() + "' cannot be run: " + e.getMessage() + ".",
                     "Check that it is installed.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
-            throw FindingException.of("build", "The build was interrupted.", "Build again.");
+            throw FindingException.of(Place.build(""), "The build was interrupted.", "Build again.");
         }
     }
 }

@@ -54,7 +54,7 @@ final class CExpressions {
 
     String slot(Slot s) {
         String argument = arguments.get(s);
-        return argument != null ? argument : s.inMemory() ? "c->" + member(s) : s.name();
+        return argument != null ? argument : s.inMemory() ? "c->" + member(s) : CNames.of(s);
     }
 
     static String literal(Type t, double v) {
@@ -69,7 +69,7 @@ final class CExpressions {
 
     /** Where a slot lies in the context struct. */
     static String member(Slot s) {
-        return Layout.Group.of(s).field() + "." + (s.member() == null ? s.name() : s.member().struct() + "." + s.member().name());
+        return Layout.Group.of(s).field() + "." + (s.member() == null ? CNames.of(s) : CNames.of(s.member().struct()) + "." + CNames.of(s.member().name()));
     }
 
     /** NAN and INFINITY are of type float. */
@@ -95,7 +95,7 @@ final class CExpressions {
             case Expr.Wrap w -> "(" + type(w.type()) + ")" + (w.type().isSigned() ? "(uint32_t)" : "") + text(w.a());
             case Expr.Bits b -> bits(b);
             case Expr.Apply a -> apply(a);
-            case Expr.Element t -> t.table().name() + "[" + index(t.index(), t.table().size()) + "]";
+            case Expr.Element t -> CNames.of(t.table().name()) + "[" + index(t.index(), t.table().size()) + "]";
             case Expr.At a -> element(a.array(), a.index());
         };
     }
@@ -114,7 +114,7 @@ final class CExpressions {
 
     private String apply(Expr.Apply a) {
         String first = a.function().canFault() ? fault + ", " : "";
-        return a.function().name() + "(" + first + a.arguments().stream().map(this::bare).collect(Collectors.joining(", ")) + ")";
+        return CNames.of(a.function().name()) + "(" + first + a.arguments().stream().map(this::bare).collect(Collectors.joining(", ")) + ")";
     }
 
     private String bits(Expr.Bits b) {

@@ -1,5 +1,10 @@
 package boldanvil.core.c;
 
+import boldanvil.core.escape.Escape;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.output.CodeText;
+import boldanvil.core.output.SharedGroups;
+import boldanvil.core.output.CodeGenerator;
 import boldanvil.core.program.Declarations;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
@@ -19,184 +24,11 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
-import java.util.TreeMap;
 import java.util.TreeSet;
 
 /** Writes a program as a C99 header and source. */
 public final class CGenerator {
-    private static final TreeMap<String, String> HELPERS = new TreeMap<>();
-
-    static {
-        HELPERS.put("ba_raise", """
-                /* Notes a fault: its kind, and the place of a new kind unless another place is noted. */
-                static void ba_raise(int32_t *fault, uint32_t kind, int32_t place)
-                {
-                    uint32_t f = (uint32_t)*fault;
-                    if ((f & (1U << kind)) == 0U) {
-                        if ((f >> 12) == 0U) {
-                            f |= (kind << 12) | ((uint32_t)place << 16);
-                        }
-                        *fault = (int32_t)(f | (1U << kind));
-                    }
-                }
-                """);
-        HELPERS.put("ba_to_int32", """
-                /* Truncates and saturates; what is no number becomes 0 and raises fault bit 2. */
-                static int32_t ba_to_int32(double v, int32_t *fault, int32_t place)
-                {
-                    if (v != v) {
-                        ba_raise(fault, 1U, place);
-                        return 0;
-                    }
-                    if (v >= 2147483647.0) {
-                        return INT32_MAX;
-                    }
-                    if (v <= -2147483648.0) {
-                        return INT32_MIN;
-                    }
-                    return (int32_t)v;
-                }
-                """);
-        HELPERS.put("ba_to_uint32", """
-                static uint32_t ba_to_uint32(double v, int32_t *fault, int32_t place)
-                {
-                    if (v != v) {
-                        ba_raise(fault, 1U, place);
-                        return 0U;
-                    }
-                    if (v >= 4294967295.0) {
-                        return UINT32_MAX;
-                    }
-                    return v <= 0.0 ? 0U : (uint32_t)v;
-                }
-                """);
-        HELPERS.put("ba_saturate", """
-                static int32_t ba_saturate(int32_t v, int32_t least, int32_t greatest)
-                {
-                    return v < least ? least : (v > greatest ? greatest : v);
-                }
-                """);
-        HELPERS.put("ba_saturate_unsigned", """
-                static uint32_t ba_saturate_unsigned(uint32_t v, uint32_t greatest)
-                {
-                    return v > greatest ? greatest : v;
-                }
-                """);
-        HELPERS.put("ba_positive", """
-                static uint32_t ba_positive(int32_t v)
-                {
-                    return v < 0 ? 0U : (uint32_t)v;
-                }
-                """);
-        HELPERS.put("ba_divide", """
-                /* Division by zero yields 0 and raises fault bit 1; the one quotient that overflows wraps. */
-                static int32_t ba_divide(int32_t a, int32_t b, int32_t *fault, int32_t place)
-                {
-                    if (b == 0) {
-                        ba_raise(fault, 0U, place);
-                        return 0;
-                    }
-                    return b == -1 ? (int32_t)(0U - (uint32_t)a) : a / b;
-                }
-                """);
-        HELPERS.put("ba_divide_unsigned", """
-                static uint32_t ba_divide_unsigned(uint32_t a, uint32_t b, int32_t *fault, int32_t place)
-                {
-                    if (b == 0U) {
-                        ba_raise(fault, 0U, place);
-                        return 0U;
-                    }
-                    return a / b;
-                }
-                """);
-        HELPERS.put("ba_remainder", """
-                static int32_t ba_remainder(int32_t a, int32_t b, int32_t *fault, int32_t place)
-                {
-                    if (b == 0) {
-                        ba_raise(fault, 0U, place);
-                        return 0;
-                    }
-                    return b == -1 ? 0 : a % b;
-                }
-                """);
-        HELPERS.put("ba_remainder_unsigned", """
-                static uint32_t ba_remainder_unsigned(uint32_t a, uint32_t b, int32_t *fault, int32_t place)
-                {
-                    if (b == 0U) {
-                        ba_raise(fault, 0U, place);
-                        return 0U;
-                    }
-                    return a % b;
-                }
-                """);
-        HELPERS.put("ba_shift_left", """
-                static uint32_t ba_shift_left(uint32_t v, uint32_t n)
-                {
-                    return n > 31U ? 0U : v << n;
-                }
-                """);
-        HELPERS.put("ba_shift_right", """
-                /* Keeps the sign. */
-                static int32_t ba_shift_right(int32_t v, uint32_t n)
-                {
-                    uint32_t k = n > 31U ? 31U : n;
-                    return v < 0 ? (int32_t)~(~(uint32_t)v >> k) : (int32_t)((uint32_t)v >> k);
-                }
-                """);
-        HELPERS.put("ba_shift_right_unsigned", """
-                static uint32_t ba_shift_right_unsigned(uint32_t v, uint32_t n)
-                {
-                    return n > 31U ? 0U : v >> n;
-                }
-                """);
-        HELPERS.put("ba_index", """
-                static int32_t ba_index(int32_t i, int32_t size)
-                {
-                    return i < 0 ? 0 : (i >= size ? size - 1 : i);
-                }
-                """);
-        HELPERS.put("ba_float32_to_uint32", """
-                static uint32_t ba_float32_to_uint32(float v)
-                {
-                    uint32_t bits;
-                    memcpy(&bits, &v, sizeof bits);
-                    return bits;
-                }
-                """);
-        HELPERS.put("ba_uint32_to_float32", """
-                static float ba_uint32_to_float32(uint32_t bits)
-                {
-                    float v;
-                    memcpy(&v, &bits, sizeof v);
-                    return v;
-                }
-                """);
-        HELPERS.put("ba_high_of_float64", """
-                static uint32_t ba_high_of_float64(double v)
-                {
-                    uint64_t bits;
-                    memcpy(&bits, &v, sizeof bits);
-                    return (uint32_t)(bits >> 32);
-                }
-                """);
-        HELPERS.put("ba_low_of_float64", """
-                static uint32_t ba_low_of_float64(double v)
-                {
-                    uint64_t bits;
-                    memcpy(&bits, &v, sizeof bits);
-                    return (uint32_t)(bits & 0xFFFFFFFFU);
-                }
-                """);
-        HELPERS.put("ba_halves_to_float64", """
-                static double ba_halves_to_float64(uint32_t high, uint32_t low)
-                {
-                    uint64_t bits = ((uint64_t)high << 32) | low;
-                    double v;
-                    memcpy(&v, &bits, sizeof v);
-                    return v;
-                }
-                """);
-    }
+    private static final Map<String, String> HELPERS = CodeText.sections(CGenerator.class, "operations.c");
 
     private final Program program;
     private final Layout layout;
@@ -214,11 +46,19 @@ public final class CGenerator {
         this.expressions = new CExpressions(helpers, FaultPlaces.of(program));
     }
 
-    /** The header and the source of a program, in this order. */
-    public static List<CFile> generate(Program program) {
-        var g = new CGenerator(program);
-        return List.of(g.header(), g.source());
-    }
+    /** C99: the header and the source of a program, in this order. */
+    public static final CodeGenerator C99 = new CodeGenerator() {
+        @Override
+        public String language() {
+            return "C99";
+        }
+
+        @Override
+        public List<GeneratedFile> generate(Program program) {
+            var g = new CGenerator(program);
+            return List.of(g.header(), g.source());
+        }
+    };
 
     /** The C type of the context struct. */
     public static String contextType(Program program) {
@@ -235,10 +75,10 @@ public final class CGenerator {
         return context + "." + CExpressions.member(s);
     }
 
-    private CFile header() {
-        var t = new CText();
+    private GeneratedFile header() {
+        var t = new CodeText();
         String guard = program.name().toUpperCase(java.util.Locale.ROOT) + "_H";
-        t.line("/*").line(" * " + CText.comment(program.title()) + ": interface of the generated code.")
+        t.line("/*").line(" * " + Escape.cComment(program.title()) + ": interface of the generated code.")
                 .line(" *").line(" * Set the members of `in`, call sample, step and advance once per tick of "
                         + program.tickNanos() / 1000.0 + " us, read `out`.")
                 .line(" * Call init first. Several instances may run side by side; there is no other memory.")
@@ -256,13 +96,13 @@ public final class CGenerator {
         t.close("} " + contextType(program) + ";").line("");
         for (Procedure p : program.procedures()) {
             if (isPublic(p)) {
-                t.line("/* " + CText.comment(p.purpose()) + " */").line(signature(p) + ";").line("");
+                t.line("/* " + Escape.cComment(p.purpose()) + " */").line(signature(p) + ";").line("");
             }
         }
         return t.line("#endif").file(program.name() + ".h");
     }
 
-    private void struct(CText t, Layout.Group g) {
+    private void struct(CodeText t, Layout.Group g) {
         if (layout.group(g).isEmpty()) {
             return;
         }
@@ -270,7 +110,7 @@ public final class CGenerator {
         layout.group(g).stream().filter(s -> s.member() != null).forEach(s -> structs.computeIfAbsent(s.member().struct(), _ -> new ArrayList<>()).add(s));
         structs.forEach((name, members) -> {
             t.open("typedef struct {");
-            members.forEach(s -> declaration(t, s, s.member().name()));
+            members.forEach(s -> declaration(t, s, CNames.of(s.member().name())));
             t.close("} " + bundleType(name) + ";").line("");
         });
         t.open("typedef struct {");
@@ -278,7 +118,7 @@ public final class CGenerator {
             if (s.member() == null) {
                 declaration(t, s, declarator(s));
             } else if (structs.get(s.member().struct()).getFirst() == s) {
-                t.line(bundleType(s.member().struct()) + " " + s.member().struct() + ";");
+                t.line(bundleType(s.member().struct()) + " " + CNames.of(s.member().struct()) + ";");
             }
         }
         t.close("} " + program.name() + "_" + g.field() + "_t;").line("");
@@ -288,9 +128,9 @@ public final class CGenerator {
         return program.name() + "_" + struct + "_bundle_t";
     }
 
-    private void declaration(CText t, Slot s, String declarator) {
+    private void declaration(CodeText t, Slot s, String declarator) {
         t.at(s.path()).line(CExpressions.type(s.type()) + " " + declarator + "; /* "
-                + CText.comment(s.path() + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s)) + " */").at(null);
+                + Escape.cComment(s.path() + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + note(s)) + " */").at(null);
     }
 
     private String note(Slot s) {
@@ -323,16 +163,16 @@ public final class CGenerator {
         return "void " + program.name() + "_" + p.name() + "(" + contextType(program) + " *c)";
     }
 
-    private CFile source() {
-        var bodies = new CText();
+    private GeneratedFile source() {
+        var bodies = new CodeText();
         for (Function f : program.functions()) {
             function(bodies, f);
         }
         // The first pass finds the helpers, the second knows its line numbers.
         shared.functions().forEach(f -> shared(bodies, f));
         program.procedures().forEach(p -> procedure(bodies, p));
-        var t = new CText();
-        t.line("/* " + CText.comment(program.title()) + ": generated from the sheet; see the header. */")
+        var t = new CodeText();
+        t.line("/* " + Escape.cComment(program.title()) + ": generated from the sheet; see the header. */")
                 .line("#include \"" + program.name() + ".h\"").line("").line("#include <math.h>").line("#include <stddef.h>").line("#include <string.h>")
                 .line("");
         t.line("/* Measurement and tuning rely on this memory layout. */");
@@ -348,7 +188,7 @@ public final class CGenerator {
             t.lines(HELPERS.get(h)).line("");
         }
         for (var table : program.tables()) {
-            t.open("static const " + CExpressions.type(table.type()) + " " + table.name() + "[" + table.size() + "] = {");
+            t.open("static const " + CExpressions.type(table.type()) + " " + CNames.of(table.name()) + "[" + table.size() + "] = {");
             for (int i = 0; i < table.size(); i++) {
                 t.line(CExpressions.literal(table.type(), table.value(i)) + ",");
             }
@@ -370,16 +210,16 @@ public final class CGenerator {
     }
 
     private static String declarator(Slot s) {
-        return s.name() + (s.isArray() ? "[" + s.length() + "]" : "");
+        return CNames.of(s) + (s.isArray() ? "[" + s.length() + "]" : "");
     }
 
-    private void function(CText t, Function f) {
+    private void function(CodeText t, Function f) {
         var arguments = new ArrayList<String>();
         if (f.canFault()) {
             arguments.add("int32_t *fault");
         }
-        f.parameters().forEach(p -> arguments.add(CExpressions.type(p.type()) + " " + p.name()));
-        t.line("static " + CExpressions.type(f.result().type()) + " " + f.name() + "(" + String.join(", ", arguments) + ")").open("{");
+        f.parameters().forEach(p -> arguments.add(CExpressions.type(p.type()) + " " + CNames.of(p)));
+        t.line("static " + CExpressions.type(f.result().type()) + " " + CNames.of(f.name()) + "(" + String.join(", ", arguments) + ")").open("{");
         expressions.inFunction(true);
         body(t, f.body(), f.parameters());
         expressions.at(f.name());
@@ -387,9 +227,9 @@ public final class CGenerator {
         expressions.inFunction(false);
     }
 
-    private void procedure(CText t, Procedure p) {
+    private void procedure(CodeText t, Procedure p) {
         lastPlace = null;
-        t.line("/* " + CText.comment(p.purpose()) + " */");
+        t.line("/* " + Escape.cComment(p.purpose()) + " */");
         t.line((isPublic(p) ? "" : "static ") + signature(p)).open("{");
         if (p.name().equals(Program.INIT)) {
             program.slots().forEach(s -> initialise(t, s));
@@ -401,7 +241,7 @@ public final class CGenerator {
         t.close("}").line("");
     }
 
-    private void initialise(CText t, Slot s) {
+    private void initialise(CodeText t, Slot s) {
         if (!s.isArray()) {
             t.line(expressions.slot(s) + " = " + CExpressions.literal(s.type(), s.initial()) + ";");
             return;
@@ -415,7 +255,7 @@ public final class CGenerator {
         }
     }
 
-    private void group(CText t, Stmt.Group g, Declarations locals) {
+    private void group(CodeText t, Stmt.Group g, Declarations locals) {
         var member = shared.of(g);
         if (member == null) {
             statements(t, g.body(), locals);
@@ -432,30 +272,29 @@ public final class CGenerator {
     }
 
     /** Locals whose first assignment lies within a group that became a call. */
-    private void declare(CText t, List<Stmt> body, List<Slot> arguments, Declarations locals) {
+    private void declare(CodeText t, List<Stmt> body, List<Slot> arguments, Declarations locals) {
         for (Stmt s : body) {
             if (s instanceof Stmt.Assign a && locals.declares(a) && arguments.stream().anyMatch(x -> x == a.target())) {
-                t.line(CExpressions.type(a.target().type()) + " " + a.target().name() + " = " + CExpressions.literal(a.target().type(), 0) + ";");
+                t.line(CExpressions.type(a.target().type()) + " " + CNames.of(a.target()) + " = " + CExpressions.literal(a.target().type(), 0) + ";");
             } else if (s instanceof Stmt.Group g) {
                 declare(t, g.body(), arguments, locals);
             }
         }
     }
 
-    private void shared(CText t, SharedGroups.Shared f) {
+    private void shared(CodeText t, SharedGroups.Shared f) {
         var parameters = new ArrayList<String>();
         Map<Slot, String> texts = new IdentityHashMap<>();
         for (var a : f.arguments()) {
             Slot s = a.slot();
             String type = CExpressions.type(s.type());
             boolean pointer = a.written() || s.isArray();
-            parameters.add((s.isArray() && !a.written() ? "const " : "") + type + (pointer ? " *" : " ") + s.name());
-            texts.put(s, a.written() && !s.isArray() ? "*" + s.name() : s.name());
+            parameters.add((s.isArray() && !a.written() ? "const " : "") + type + (pointer ? " *" : " ") + CNames.of(s));
+            texts.put(s, a.written() && !s.isArray() ? "(*" + CNames.of(s) + ")" : CNames.of(s));
         }
         lastPlace = null;
         t.line("/* What several subsystems do alike. */");
         t.line("static void " + f.name() + "(" + (parameters.isEmpty() ? "void" : String.join(", ", parameters)) + ")").open("{");
-        texts.replaceAll((_, text) -> text.startsWith("*") ? "(" + text + ")" : text);
         expressions.arguments(texts);
         inShared = true;
         body(t, f.body(), f.arguments().stream().map(SharedGroups.Argument::slot).toList());
@@ -464,7 +303,7 @@ public final class CGenerator {
         t.close("}").line("");
     }
 
-    private void body(CText t, List<Stmt> body, List<Slot> given) {
+    private void body(CodeText t, List<Stmt> body, List<Slot> given) {
         loops = 0;
         var locals = new Declarations(body, given);
         locals.early().stream().filter(s -> inShared || !shared.isMoved(s)).forEach(s -> t.line(CExpressions.type(s.type()) + " " + declarator(s) + " = "
@@ -472,11 +311,11 @@ public final class CGenerator {
         statements(t, body, locals);
     }
 
-    private void statements(CText t, List<Stmt> body, Declarations locals) {
+    private void statements(CodeText t, List<Stmt> body, Declarations locals) {
         for (Stmt s : body) {
             if (!s.origin().path().equals(lastPlace)) {
                 lastPlace = s.origin().path();
-                t.at(lastPlace).line("/* " + CText.comment(lastPlace) + " */");
+                t.at(lastPlace).line("/* " + Escape.cComment(lastPlace) + " */");
             }
             t.at(s.origin().path());
             expressions.at(s.origin().path());
@@ -485,7 +324,7 @@ public final class CGenerator {
         }
     }
 
-    private void statement(CText t, Stmt s, Declarations locals) {
+    private void statement(CodeText t, Stmt s, Declarations locals) {
         switch (s) {
             case Stmt.Assign a -> t.line((locals.declares(a) ? CExpressions.type(a.target().type()) + " " : "")
                     + expressions.slot(a.target()) + " = " + expressions.bare(a.value()) + ";");

@@ -1,6 +1,8 @@
 package boldanvil.core.c;
 
 import boldanvil.core.escape.Escape;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.output.CodeText;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Layout;
@@ -16,7 +18,7 @@ import java.util.stream.Stream;
 public final class IntegratorGuide {
     private final Program program;
     private final Layout layout;
-    private final CText t = new CText();
+    private final CodeText t = new CodeText();
 
     private IntegratorGuide(Program program) {
         this.program = program;
@@ -24,11 +26,11 @@ public final class IntegratorGuide {
     }
 
     /** The guide as Markdown. */
-    public static CFile of(Program program) {
+    public static GeneratedFile of(Program program) {
         return new IntegratorGuide(program).write();
     }
 
-    private CFile write() {
+    private GeneratedFile write() {
         String n = program.name();
         double tick = program.tickNanos() / 1000.0;
         t.line("# " + Escape.markdown(program.title())).line("").line("How to call `" + n + ".c`; the names are those of the diagram.").line("");

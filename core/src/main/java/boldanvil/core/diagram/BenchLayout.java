@@ -40,8 +40,8 @@ public record BenchLayout(List<Control> controls, int columns, List<Chart> chart
      * @param maximum greatest value
      * @param rate fastest change in unit/s; 0 for no limit
      * @param step of keys, wheel and stepper; 0 for a hundredth of the range
-     * @param softMinimum below it one goes on purpose only
-     * @param softMaximum above it one goes on purpose only
+     * @param softMinimum below it one continues purpose only
+     * @param softMaximum above it one continues purpose only
      * @param group controls of a group stand together; empty for none
      * @param choices of a {@link Shape#CHOICE}
      */

@@ -12,7 +12,7 @@ import java.util.TreeMap;
  *
  * @param board name of the board
  * @param clock what is asked of the clock tree: {@code source}, and frequencies as text by domain; empty for what the board suggests
- * @param safeOnLinkLoss whether the device goes to its safe state when the link to it is lost; else it goes on
+ * @param safeOnLinkLoss whether the device goes to its safe state when the link to it is lost; else it continues
  * @param others patches of the same part to other boards, which rigs can choose and to which the part can go back
  */
 public record Patch(String board, Map<String, String> clock, boolean safeOnLinkLoss, List<Row> rows, List<Patch> others) {

@@ -4,7 +4,7 @@ import java.util.Optional;
 
 /** Finds what a diagram path names: part, subsystems and block, joined by {@code /}. */
 public final class Places {
-    /** A block together with the sheet it stands on. */
+    /** A block together with the sheet it is on. */
     public record Place(SheetRef sheet, Block block) {}
 
     private Places() {}

@@ -104,7 +104,7 @@ public final class LiveDrawing {
         for (Binding b : bindings) {
             Element e = byId.get(b.element());
             if (e == null) {
-                findings.add(Finding.doubt(place, "The drawing has no element '" + b.element() + "'.", "Give an element that id, or correct the binding."));
+                findings.add(Finding.warning(place, "The drawing has no element '" + b.element() + "'.", "Give an element that id, or correct the binding."));
                 continue;
             }
             Map<String, String> before = new HashMap<>();

@@ -46,7 +46,7 @@ public final class Escape {
         return (out.indexOf("/") == 0 ? " " : "") + out + (!out.isEmpty() && "*/\\".indexOf(out.charAt(out.length() - 1)) >= 0 ? " " : "");
     }
 
-    /** Within a comment of a makefile or of CMake: the text does not go on in the next line. */
+    /** Within a comment of a makefile or of CMake: the text does not continue in the next line. */
     public static String hashComment(String s) {
         String t = line(s);
         return (t.startsWith("[") ? " " : "") + t + (t.endsWith("\\") ? " ." : "");

@@ -73,7 +73,7 @@ public final class JsonFile {
         }
     }
 
-    /** The line, from 1, at which the value with a JSON pointer (RFC 6901) stands in a text; 0 where there is none. */
+    /** The line, from 1, at which the value with a JSON pointer (RFC 6901) is in a text; 0 where there is none. */
     public static int lineOf(String text, String pointer) {
         try (var parser = MAPPER.createParser(text)) {
             for (var token = parser.nextToken(); token != null; token = parser.nextToken()) {
@@ -89,7 +89,7 @@ public final class JsonFile {
 
     private static JsonNode checked(JsonNode root, String place, String schema, Supplier<String> text) {
         if (!root.isObject()) {
-            throw FindingException.of(place, "The file holds no JSON object.", "Restore it from version control.");
+            throw FindingException.of(place, "The file does not contain a JSON object.", "Restore it from version control.");
         }
         String outOfRange = outOfRange(root, "");
         if (outOfRange != null) {
@@ -150,12 +150,12 @@ public final class JsonFile {
     private static JsonNode parse(Path file, String place) {
         try {
             if (Files.exists(file) && !Files.isRegularFile(file)) {
-                throw FindingException.of(place, "This is no regular file.", "Replace it by a file; folders, devices and pipes are not read.");
+                throw FindingException.of(place, "This is not a regular file.", "Replace it by a regular file; folders, devices and pipes are not read.");
             }
             long size = Files.size(file);
             if (size > MAX_BYTES) {
                 throw FindingException.of(place, "The file has " + (size >> 20) + " MiB; " + (MAX_BYTES >> 20)
-                        + " MiB are read at most.", "This is no project file, or it is damaged; restore it.");
+                        + " MiB is the limit.", "This is not a project file, or it is damaged; restore it.");
             }
             try (InputStream in = Files.newInputStream(file)) {
                 return MAPPER.readTree(in);
@@ -172,7 +172,7 @@ public final class JsonFile {
     private static FindingException broken(JacksonException e, String place) {
         var at = e.getLocation();
         String line = at == null ? "" : ":" + at.getLineNr() + ":" + at.getColumnNr();
-        return FindingException.of(place + line, "The file is no valid JSON: " + sentence(firstLine(e.getOriginalMessage())) + ".",
+        return FindingException.of(place + line, "The file is not valid JSON: " + sentence(firstLine(e.getOriginalMessage())) + ".",
                 "Correct it there, or restore the file from version control.");
     }
 

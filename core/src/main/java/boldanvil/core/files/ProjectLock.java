@@ -110,12 +110,12 @@ public final class ProjectLock implements AutoCloseable {
 
     /** Why this process cannot have the right to write, as a sentence without its end. */
     public static String refusal(Path folder) {
-        return Files.isWritable(folder) ? "The project is open for writing in another program (" + owner(folder) + ")" : "The project's folder is read-only";
+        return Files.isWritable(folder) ? "Another program has the project open for writing (" + owner(folder) + ")" : "The project's folder is read-only";
     }
 
     /** What a save that is not allowed ends with. */
     public static FindingException refused(Path folder) {
-        return FindingException.of(folder.toString(), refusal(folder) + "; nothing was saved.", "End the other program, or make the folder writable, then save again.");
+        return FindingException.of(folder.toString(), refusal(folder) + "; nothing was saved.", "Close the other program, or make the folder writable, then save again.");
     }
 
     /** Who has the right to write, in words. */

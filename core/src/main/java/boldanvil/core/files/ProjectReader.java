@@ -104,7 +104,7 @@ public final class ProjectReader {
         Path file = SafeFile.within(folder, "parts/" + id + ".json");
         JsonNode n = json.apply(SafeFile.checked(folder, file), "part");
         if (!text(n, "part", "").equals(id)) {
-            throw FindingException.of(file.toString(), "The file says it holds part '" + text(n, "part", "") + "'.",
+            throw FindingException.of(file.toString(), "The file contains part '" + text(n, "part", "") + "'.",
                     "Name the file after its part, or correct \"part\".");
         }
         var kind = text(n, "kind", "").equals("plant") ? Part.Kind.PLANT : Part.Kind.CONTROLLER;

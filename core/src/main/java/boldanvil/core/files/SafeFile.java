@@ -21,7 +21,7 @@ public final class SafeFile {
     /**
      * The path of a file within a folder.
      *
-     * @throws FindingException when the name is no path, or leads out of the folder
+     * @throws FindingException when the name is not a path, or leads out of the folder
      */
     public static Path within(Path folder, String name) {
         try {
@@ -44,11 +44,11 @@ public final class SafeFile {
     /**
      * A file that is missing, or may be read.
      *
-     * @throws FindingException when it is no regular file, or leads out of the folder
+     * @throws FindingException when it is not a regular file, or leads out of the folder
      */
     public static Path checked(Path folder, Path file) {
         if (Files.exists(file) && !exists(folder, file)) {
-            throw FindingException.of(file.toString(), "This is no regular file of the project's folder.", "Put the file itself there; devices, pipes and links that lead elsewhere "
+            throw FindingException.of(file.toString(), "This is not a regular file of the project's folder.", "Copy the file itself there; devices, pipes and links to other places "
                     + "are not read.");
         }
         return file;
@@ -70,7 +70,7 @@ public final class SafeFile {
      */
     public static byte[] bytes(Path folder, Path file, long most) {
         if (Files.exists(file, LinkOption.NOFOLLOW_LINKS) && !staysWithin(folder, file)) {
-            throw FindingException.of(file.toString(), "The file is a link that leads out of the project's folder.", "Put the file itself into the folder.");
+            throw FindingException.of(file.toString(), "The file is a link to a place outside the project's folder.", "Copy the file itself into the folder.");
         }
         return bytes(file, most);
     }
@@ -83,17 +83,17 @@ public final class SafeFile {
                 throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
             }
             if (!Files.isRegularFile(file)) {
-                throw FindingException.of(place, "This is no regular file.", "Replace it by a file; folders, devices and pipes are not read.");
+                throw FindingException.of(place, "This is not a regular file.", "Replace it by a regular file; folders, devices and pipes are not read.");
             }
             if (Files.size(file) > most) {
-                throw FindingException.of(place, "The file has " + (Files.size(file) >> 20) + " MiB; " + (most >> 20) + " MiB are read at most.",
-                        "It is damaged or of another kind; restore it.");
+                throw FindingException.of(place, "The file has " + (Files.size(file) >> 20) + " MiB; " + (most >> 20) + " MiB is the limit.",
+                        "It is damaged or of another type; restore it.");
             }
             try (var in = Files.newInputStream(file)) {
                 // It may have grown since it was looked at.
                 byte[] all = in.readNBytes((int) Math.min(most + 1, Integer.MAX_VALUE - 8));
                 if (all.length > most) {
-                    throw FindingException.of(place, "The file grows while it is read.", "Wait until it is written, then try again.");
+                    throw FindingException.of(place, "The file is growing while it is read.", "Wait until it is written, then try again.");
                 }
                 return all;
             }

@@ -71,7 +71,7 @@ final class SavedFiles {
         }
     }
 
-    /** Whether there is anything of a save that goes on or was interrupted. */
+    /** Whether there is anything of a save that continues or was interrupted. */
     static boolean isLeft(Path folder) {
         return Files.exists(folder.resolve(FOLDER), LinkOption.NOFOLLOW_LINKS);
     }

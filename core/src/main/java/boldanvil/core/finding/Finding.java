@@ -3,20 +3,31 @@ package boldanvil.core.finding;
 import java.util.Objects;
 
 /**
- * One thing that is wrong or doubtful.
+ * An error or a warning.
  *
  * @param severity how bad it is
- * @param place where it is: a path such as {@code controller/current loop/gain}, or a file with a line
+ * @param place where it is
  * @param cause what is wrong, one sentence
  * @param cure what the reader can do about it, one sentence
  */
-public record Finding(Severity severity, String place, String cause, String cure) {
+public record Finding(Severity severity, Place place, String cause, String cure) {
     /** How bad a finding is. */
     public enum Severity {
         /** It cannot run, build or be read. */
-        ERROR,
+        ERROR("error"),
         /** It runs, but probably not as meant. */
-        DOUBT
+        WARNING("warning");
+
+        private final String label;
+
+        Severity(String label) {
+            this.label = label;
+        }
+
+        /** The word people read. */
+        public String label() {
+            return label;
+        }
     }
 
     public Finding {
@@ -27,22 +38,37 @@ public record Finding(Severity severity, String place, String cause, String cure
     }
 
     /** A finding that stops the work. */
-    public static Finding error(String place, String cause, String cure) {
+    public static Finding error(Place place, String cause, String cure) {
         return new Finding(Severity.ERROR, place, cause, cure);
     }
 
-    /** A finding that lets the work go on. */
-    public static Finding doubt(String place, String cause, String cure) {
-        return new Finding(Severity.DOUBT, place, cause, cure);
+    /** An error at a place that no page shows: a file, an option, a device. */
+    public static Finding error(String place, String cause, String cure) {
+        return error(Place.named(place), cause, cure);
     }
 
-    /** What to say of a failure nobody foresaw, without a trace. */
+    /** A finding that does not stop the work. */
+    public static Finding warning(Place place, String cause, String cure) {
+        return new Finding(Severity.WARNING, place, cause, cure);
+    }
+
+    /** A warning at a place that no page shows: a file, an option, a device. */
+    public static Finding warning(String place, String cause, String cure) {
+        return warning(Place.named(place), cause, cure);
+    }
+
+    /** A sentence about a failure that was not foreseen, without a trace. */
     public static String reason(Throwable failure) {
         return switch (failure) {
             case StackOverflowError _ -> "something is nested too deep";
-            case OutOfMemoryError _ -> "the memory of this program is used up";
+            case OutOfMemoryError _ -> "the program is out of memory";
             default -> failure.getClass().getSimpleName() + (failure.getMessage() == null ? "" : ", " + failure.getMessage());
         };
+    }
+
+    /** The same finding at another place. */
+    public Finding at(Place other) {
+        return new Finding(severity, other, cause, cure);
     }
 
     public boolean isError() {
@@ -51,6 +77,6 @@ public record Finding(Severity severity, String place, String cause, String cure
 
     @Override
     public String toString() {
-        return place + ": " + cause + " " + cure;
+        return place.text() + ": " + cause + " " + cure;
     }
 }

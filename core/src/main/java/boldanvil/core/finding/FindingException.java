@@ -19,6 +19,11 @@ public final class FindingException extends RuntimeException {
         this.findings = List.copyOf(findings);
     }
 
+    public static FindingException of(Place place, String cause, String cure) {
+        return new FindingException(Finding.error(place, cause, cure));
+    }
+
+    /** An error at a place that no page shows: a file, an option, a device. */
     public static FindingException of(String place, String cause, String cure) {
         return new FindingException(Finding.error(place, cause, cure));
     }

@@ -1,5 +1,5 @@
 /**
- * What is wrong or doubtful, told to a person. Every other package reports through {@link boldanvil.core.finding.Finding}:
+ * Errors and warnings for the user. Every other package reports through {@link boldanvil.core.finding.Finding}:
  * a place, a cause and a cure. Nothing else lives here and this package depends on nothing.
  */
 package boldanvil.core.finding;

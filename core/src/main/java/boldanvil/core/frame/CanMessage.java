@@ -43,15 +43,15 @@ public record CanMessage(long id, boolean extended, String name, int bytes, Stri
     public CanMessage {
         signals = List.copyOf(signals);
         if (bytes < 0 || bytes > 8) {
-            throw new FrameException("The message '" + name + "' has " + bytes + " bytes.", "A CAN message has 0 to 8.");
+            throw new FrameException("The message '" + name + "' has " + bytes + " bytes.", "A CAN message has 0 to 8 bytes.");
         }
         boolean[] taken = new boolean[64];
         for (Signal s : signals) {
             if (s.length() < 1 || s.length() > 32) {
-                throw new FrameException("The signal '" + s.name() + "' has " + s.length() + " bits.", "Give it 1 to 32.");
+                throw new FrameException("The signal '" + s.name() + "' has " + s.length() + " bits.", "Use 1 to 32 bits.");
             }
             if (s.factor() == 0) {
-                throw new FrameException("The factor of the signal '" + s.name() + "' is 0.", "Write how many units one count makes.");
+                throw new FrameException("The factor of the signal '" + s.name() + "' is 0.", "Enter the value of one count.");
             }
             for (int i = 0; i < s.length(); i++) {
                 int p = s.place(i);
@@ -59,7 +59,7 @@ public record CanMessage(long id, boolean extended, String name, int bytes, Stri
                     throw new FrameException("The signal '" + s.name() + "' reaches beyond the " + bytes + " bytes of its message.", "Correct its start or length.");
                 }
                 if (taken[p]) {
-                    throw new FrameException("The signal '" + s.name() + "' lies on another one.", "Correct its start or length.");
+                    throw new FrameException("The signal '" + s.name() + "' overlaps another one.", "Correct its start or length.");
                 }
                 taken[p] = true;
             }

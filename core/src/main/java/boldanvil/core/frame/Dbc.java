@@ -24,7 +24,7 @@ public final class Dbc {
      */
     public static List<CanMessage> read(String text) {
         if (text.length() > MOST_CHARACTERS) {
-            throw new FrameException("The text has " + text.length() + " characters; " + MOST_CHARACTERS + " are read at most.", "Take out the messages that are not needed.");
+            throw new FrameException("The text has " + text.length() + " characters; " + MOST_CHARACTERS + " are read at most.", "Remove the messages that are not needed.");
         }
         List<CanMessage> messages = new ArrayList<>();
         String[] lines = text.split("\r?\n", -1);
@@ -32,7 +32,7 @@ public final class Dbc {
             if (lines[i].startsWith("BO_ ")) {
                 var m = MESSAGE.matcher(lines[i]);
                 if (!m.matches()) {
-                    throw wrong(i, "is no message");
+                    throw wrong(i, "is not a message");
                 }
                 int line = i;
                 List<CanMessage.Signal> signals = new ArrayList<>();
@@ -51,7 +51,7 @@ public final class Dbc {
             long number = Long.parseLong(id);
             return new CanMessage(number & ~EXTENDED, (number & EXTENDED) != 0, name, Integer.parseInt(bytes), sender, signals);
         } catch (NumberFormatException e) {
-            throw wrong(line, "holds a number that is too large");
+            throw wrong(line, "contains a number that is too large");
         } catch (FrameException e) {
             throw new FrameException("Line " + (line + 1) + ": " + e.getMessage(), e.cure());
         }
@@ -60,16 +60,16 @@ public final class Dbc {
     private static CanMessage.Signal signal(String line, int number) {
         var s = SIGNAL.matcher(line);
         if (!s.matches()) {
-            throw wrong(number, "is no signal");
+            throw wrong(number, "is not a signal");
         }
         if (s.group(2) != null) {
-            throw wrong(number, "is a multiplexed signal, which is not served");
+            throw wrong(number, "is a multiplexed signal, which is not supported");
         }
         try {
             return new CanMessage.Signal(s.group(1), Integer.parseInt(s.group(3)), Integer.parseInt(s.group(4)), s.group(5).equals("0"), s.group(6).equals("-"), number(s.group(7)),
                     number(s.group(8)), number(s.group(9)), number(s.group(10)), s.group(11));
         } catch (NumberFormatException e) {
-            throw wrong(number, "holds something that is no number");
+            throw wrong(number, "contains something that is not a number");
         }
     }
 
@@ -85,7 +85,7 @@ public final class Dbc {
     public static CanMessage find(String text, String name) {
         var all = read(text);
         return all.stream().filter(m -> name.isEmpty() || m.name().equals(name)).findFirst().orElseThrow(() -> new FrameException(
-                all.isEmpty() ? "The text holds no message." : "There is no message '" + name + "'.", "Messages are: " + String.join(", ", all.stream().map(CanMessage::name).toList()) + "."));
+                all.isEmpty() ? "The text contains no message." : "There is no message '" + name + "'.", "Messages are: " + String.join(", ", all.stream().map(CanMessage::name).toList()) + "."));
     }
 
     /** Messages as a file. */

@@ -97,10 +97,10 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
             }
             Type type = words.length == 1 ? Type.FLOAT32 : Type.labelled(words[1].strip());
             if (type == null) {
-                throw new FrameException("The field '" + name + "' has the type '" + words[1].strip() + "', which there is not.", "Write bool, int8, uint8 … float32 or float64.");
+                throw new FrameException("The field '" + name + "' has the type '" + words[1].strip() + "', which does not exist.", "Write bool, int8, uint8 … float32 or float64.");
             }
             if (all.stream().anyMatch(f -> f.name().equals(name))) {
-                throw new FrameException("Two fields are called '" + name + "'.", "Give each its own name.");
+                throw new FrameException("Two fields are called '" + name + "'.", "Give each a different name.");
             }
             all.add(new Field(name, type));
         }
@@ -111,7 +111,7 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
         for (String word : header.strip().split("\\s+")) {
             if (!word.isEmpty()) {
                 if (!word.matches("[0-9A-Fa-f]{1,2}")) {
-                    throw new FrameException("'" + word + "' is no byte in hexadecimal.", "Write the header like: AA 55.");
+                    throw new FrameException("'" + word + "' is not a hexadecimal byte.", "Write the header like: AA 55.");
                 }
                 head.add(Integer.parseInt(word, 16));
             }
@@ -122,7 +122,7 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
         }
         var layout = new PacketLayout(all, order.equals("high byte first"), head, guard);
         if (layout.bytes() > MOST_BYTES) {
-            throw new FrameException("The packet has " + layout.bytes() + " bytes; " + MOST_BYTES + " are the most.", "Make it two packets.");
+            throw new FrameException("The packet has " + layout.bytes() + " bytes; " + MOST_BYTES + " is the limit.", "Divide it into two packets.");
         }
         return layout;
     }

@@ -102,7 +102,7 @@ public final class GrowingDataset {
         }
     }
 
-    /** Adds this dataset's metadata and tells the address of its header. */
+    /** Adds this dataset's metadata and returns the address of its header. */
     long describe(Metadata to) {
         long index = index(to);
         return to.add(Messages.dataset(type, width, chunkRows, rows, index, attributes));

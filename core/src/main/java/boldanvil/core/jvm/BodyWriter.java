@@ -254,7 +254,7 @@ final class BodyWriter {
         }
     }
 
-    /** Many different numbers would not fit into a class; those beyond the first stand in an array. */
+    /** Many different numbers would not fit into a class; those beyond the first are in an array. */
     private void literal(Expr.Literal l) {
         Integer place = l.type().isFloat() ? pages.constant(l.value()) : null;
         if (place == null) {

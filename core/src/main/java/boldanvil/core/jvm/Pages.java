@@ -17,7 +17,7 @@ import java.util.Set;
 
 /**
  * What does not fit into a class, whose constant pool ends at 65,535 entries, and would be slow to write there: the slots of a
- * large program, and numbers beyond the first few thousand, stand in arrays of the instance.
+ * large program, and numbers beyond the first few thousand, are in arrays of the instance.
  */
 final class Pages {
     /** Programs with no more slots have them as fields, which are a little faster. */
@@ -77,7 +77,7 @@ final class Pages {
                 : code.loadConstant((n & 0xFFFF) >> 1).iconst_1().ishl().loadConstant(n & 1).ior().ior();
     }
 
-    /** Whether a slot stands in an array. */
+    /** Whether a slot is in an array. */
     boolean holds(Slot s) {
         return numbers.getOrDefault(s, 0) < 0;
     }
@@ -86,7 +86,7 @@ final class Pages {
         return ~numbers.get(s);
     }
 
-    /** Where a number stands in the array of constants; null where it is one of the class. */
+    /** Where a number is in the array of constants; null where it is one of the class. */
     Integer constant(double value) {
         return constants.get(value);
     }

@@ -11,6 +11,7 @@ import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.Emitter;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Parameter;
+import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -115,7 +116,7 @@ final class BlockEmitter implements Emitter {
     public Expr param(String name, Type type) {
         var p = f.type().parameter(name);
         if (type.isInteger() && value(name) != Math.rint(value(name)) && !Double.isInfinite(value(name))) {
-            problem("The signal is " + type.label() + ", and " + name + " = " + value(name) + " is no integer.",
+            problem("The signal is " + type.label() + ", and " + name + " = " + value(name) + " is not an integer.",
                     "Enter an integer, or convert the input to real.");
         }
         boolean live = p.live() == Parameter.Live.ALWAYS || p.live() == Parameter.Live.OFFERED && f.block().tunable().contains(name);
@@ -316,8 +317,13 @@ final class BlockEmitter implements Emitter {
     }
 
     @Override
-    public void doubt(String cause, String cure) {
-        writer.doubt(f, cause, cure);
+    public void report(Mistake m) {
+        writer.report(f, m);
+    }
+
+    @Override
+    public void warning(String cause, String cure) {
+        writer.warning(f, cause, cure);
     }
 
     @Override

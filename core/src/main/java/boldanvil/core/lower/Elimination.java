@@ -13,7 +13,7 @@ import java.util.function.BiFunction;
 
 /**
  * Solves a · x = b in IR by Gaussian elimination with row exchange (Golub and Van Loan, Matrix Computations, 2013, section 3.4).
- * Both arrays are used up; x stands in b afterwards. A pivot of zero leaves its unknown at zero.
+ * Both arrays are used up; x is in b afterwards. A pivot of zero leaves its unknown at zero.
  */
 final class Elimination {
     private static final Type INT = Type.INT32;

@@ -115,7 +115,7 @@ final class Events {
         all.add(new Stmt.Repeat(round, MOST_IN_A_ROW, body, origin));
         events.forEach(e -> all.add(raise(Expr.read(e.changed()), e.origin())));
         all.add(new Stmt.Assign(held(), Expr.of(true), origin));
-        return new Procedure(SETTLE, "Lets what remembers thresholds change at the present instant.", all);
+        return new Procedure(SETTLE, "Updates the blocks that remember a threshold, at the present instant.", all);
     }
 
     /** Faults of all events that want to happen at the present instant. */

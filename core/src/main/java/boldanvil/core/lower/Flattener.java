@@ -5,6 +5,7 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.lower.FlatBlock.Source;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -52,8 +53,8 @@ final class Flattener {
     private void tooLarge(String what, int limit) {
         if (!tooLarge) {
             tooLarge = true;
-            findings.add(Finding.error(part.id(), "The part has more than " + limit + " " + what + ".",
-                    "Divide it, or look for subsystems that contain each other many times."));
+            findings.add(Finding.error(Place.sheet(part.id()), "The part has more than " + limit + " " + what + ".",
+                    "Divide it, or look for subsystems that are nested many times."));
         }
     }
 
@@ -88,7 +89,7 @@ final class Flattener {
         private void create() {
             for (Wire w : sheet.wires()) {
                 if (drivers.putIfAbsent(w.to() + "\0" + w.toPort(), w) != null) {
-                    findings.add(Finding.error(path + "/" + nameOf(w.to()) + " · " + w.toPort(),
+                    findings.add(Finding.error(Place.sheet(path + "/" + nameOf(w.to()), w.toPort()),
                             "Two wires drive this input.", "Delete one of them."));
                 }
             }
@@ -96,16 +97,16 @@ final class Flattener {
             Set<String> ids = new HashSet<>();
             for (Block b : sheet.blocks()) {
                 if (!ids.add(b.id())) {
-                    findings.add(Finding.error(place(b), "Another block of this sheet has the id '" + b.id() + "' too.",
+                    findings.add(Finding.error(Place.sheet(place(b)), "Another block of this sheet has the id '" + b.id() + "' too.",
                             "Give one of them another id in the file."));
                     continue;
                 }
                 if (!names.add(Names.address(b.name()))) {
-                    findings.add(Finding.error(place(b), "Another block of this sheet has this name too.", "Rename one of them."));
+                    findings.add(Finding.error(Place.sheet(place(b)), "Another block of this sheet has this name too.", "Rename one of them."));
                 }
                 var type = Stock.find(b.type());
                 if (type.isEmpty()) {
-                    findings.add(Finding.error(place(b), "There is no block type '" + b.type() + "' in the stock.",
+                    findings.add(Finding.error(Place.sheet(place(b)), "There is no block type '" + b.type() + "' in the stock.",
                             "Replace the block, or correct its type in the file."));
                 } else if (type.get().role() == BlockType.Role.SUBSYSTEM) {
                     descend(b);
@@ -114,7 +115,7 @@ final class Flattener {
                     levels.put(f, this);
                     for (Mistake m : type.get().mistakes(f.settings())) {
                         unreadable.add(f);
-                        findings.add(Finding.error(f.path(), m.located(), m.cure()));
+                        findings.add(Finding.error(new Place.Line(f.path(), m.line(), m.column()), m.located(), m.cure()));
                     }
                     f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
@@ -132,7 +133,7 @@ final class Flattener {
         private void fields(FlatBlock bundle) {
             for (Structure.Field field : Structure.fields(bundle.settings().text("fields"))) {
                 if (!field.isKnown()) {
-                    findings.add(Finding.error(bundle.path(), "The field '" + field.name() + "' has the type '" + field.type()
+                    findings.add(Finding.error(Place.sheet(bundle.path()), "The field '" + field.name() + "' has the type '" + field.type()
                             + "', which does not exist.", "Write bool, int8, uint8, int16, uint16, int32, uint32, float32, float64 or real."));
                 }
                 if (bundle.isStruct() || !field.type().isEmpty()) {
@@ -154,18 +155,18 @@ final class Flattener {
             String sheetId = b.settings().getOrDefault("sheet", "");
             var inner = part.sheet(sheetId);
             if (inner.isEmpty()) {
-                findings.add(Finding.error(place(b), "Its sheet '" + sheetId + "' does not exist in this part.",
+                findings.add(Finding.error(Place.sheet(place(b)), "Its sheet '" + sheetId + "' does not exist in this part.",
                         "Choose an existing sheet, or delete the subsystem."));
                 return;
             }
             if (chain.contains(sheetId)) {
-                findings.add(Finding.error(place(b), "The subsystem contains itself: " + String.join(" → ",
+                findings.add(Finding.error(Place.sheet(place(b)), "The subsystem contains itself: " + String.join(" → ",
                         chain.subList(chain.indexOf(sheetId), chain.size())) + " → " + sheetId + ".",
-                        "Take one of these subsystems out of the circle."));
+                        "Remove one of these subsystems from the cycle."));
                 return;
             }
             if (chain.size() > MAX_DEPTH) {
-                findings.add(Finding.error(place(b), "Subsystems are nested deeper than " + MAX_DEPTH + ".", "Flatten the sheets."));
+                findings.add(Finding.error(Place.sheet(place(b)), "Subsystems are nested deeper than " + MAX_DEPTH + ".", "Flatten the sheets."));
                 return;
             }
             var longer = new ArrayList<>(chain);
@@ -187,8 +188,8 @@ final class Flattener {
                     Source s = traced(f, in.name());
                     f.connect(i, s);
                     if (s != null && s.block().type().role() == BlockType.Role.BUNDLE && !f.type().role().isRouting()) {
-                        findings.add(Finding.error(f.path() + " · " + in.name(), "A bundle arrives here, but one signal is wanted.",
-                                "Put a Field block in between."));
+                        findings.add(Finding.error(Place.sheet(f.path(), in.name()), "The input receives a bundle, but needs one signal.",
+                                "Insert a Field block."));
                         s = null;
                     }
                     FlatBlock field = fieldBlock(f, in.name(), s);
@@ -197,7 +198,7 @@ final class Flattener {
                     }
                     boolean wired = drivers.containsKey(entry.getKey() + "\0" + in.name());
                     if (s == null && !wired && !in.optional()) {
-                        findings.add(Finding.error(f.path() + " · " + in.name(), "The input is not connected.",
+                        findings.add(Finding.error(Place.sheet(f.path(), in.name()), "The input is not connected.",
                                 "Draw a wire to it, or delete the block."));
                     }
                 }
@@ -221,23 +222,23 @@ final class Flattener {
                 Source control = w == null ? null : outputOf(w.from(), w.fromPort());
                 inner.group.control(control);
                 if (control == null) {
-                    findings.add(Finding.error(inner.path + " · " + Structure.CONTROL, "The subsystem runs only under a condition, but "
+                    findings.add(Finding.error(Place.sheet(inner.path, Structure.CONTROL), "The subsystem runs only under a condition, but "
                             + "nothing drives its control input.", "Draw a wire to it, or let it run always."));
                 }
             }
             for (FlatBlock f : inner.blocks.values()) {
                 boolean wired = drivers.containsKey(blockId + "\0" + f.block().name());
                 if (f.type().role() == BlockType.Role.INLET && !wired) {
-                    findings.add(Finding.error(inner.path + " · " + f.block().name(), "The input is not connected.",
-                            "Draw a wire to it, or delete the inlet within."));
+                    findings.add(Finding.error(Place.sheet(inner.path, f.block().name()), "The input is not connected.",
+                            "Draw a wire to it, or delete the inlet inside."));
                 }
             }
             inner.connect();
         }
 
         private Finding dangling(Wire w, String end, String port) {
-            return Finding.error(path + "/" + nameOf(end) + " · " + port, "A wire between '" + nameOf(w.from()) + "' and '"
-                    + nameOf(w.to()) + "' ends at a port that is not there.", "Delete the wire, or draw it to an existing port.");
+            return Finding.error(Place.sheet(path + "/" + nameOf(end), port), "A wire between '" + nameOf(w.from()) + "' and '"
+                    + nameOf(w.to()) + "' ends at a port that does not exist.", "Delete the wire, or draw it to an existing port.");
         }
 
         private boolean hasPort(String blockId, String port, boolean input) {
@@ -276,8 +277,8 @@ final class Flattener {
             hops = 0;
             Source s = driverOf(f.block().id(), port);
             if (hops > MAX_DEPTH * 4) {
-                findings.add(Finding.error(f.path() + " · " + port, "The wire runs in a circle through subsystem borders and "
-                        + "never meets a block.", "Break the circle: drive it from a block."));
+                findings.add(Finding.error(Place.sheet(f.path(), port), "The wire forms a cycle through subsystem borders and has no "
+                        + "source block.", "Break the cycle: drive it from a block."));
             }
             return s;
         }
@@ -314,7 +315,7 @@ final class Flattener {
                     return driverOf(other.block().id(), "u");
                 }
             }
-            unresolved(f, "No Named wire block of this sheet is called '" + wanted + "'.", "Enter the name of one.");
+            unresolved(f, "This sheet has no Wire label block with the name '" + wanted + "'.", "Enter the name of one.");
             return null;
         }
 
@@ -327,7 +328,7 @@ final class Flattener {
                 }
                 FlatBlock bundle = s.block();
                 if (bundle.type().role() != BlockType.Role.BUNDLE) {
-                    unresolved(f, "The wire carries no bundle.", "Take the field of a wire that comes from a Bundle block.");
+                    unresolved(f, "The wire does not carry a bundle.", "Connect a wire that comes from a Bundle block.");
                     return null;
                 }
                 if (bundle.face().input(name).isEmpty()) {
@@ -351,7 +352,7 @@ final class Flattener {
         }
 
         private void unresolved(FlatBlock f, String cause, String cure) {
-            var finding = Finding.error(f.path(), cause, cure);
+            var finding = Finding.error(Place.sheet(f.path()), cause, cure);
             if (!findings.contains(finding)) {
                 findings.add(finding);
             }

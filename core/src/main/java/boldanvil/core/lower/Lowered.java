@@ -10,7 +10,7 @@ import java.util.Optional;
  *
  * @param partId which part
  * @param program absent when a finding is an error
- * @param findings everything wrong or doubtful
+ * @param findings all errors and warnings
  * @param blocks the flattened blocks, for sample times and types on the sheet
  */
 public record Lowered(String partId, Optional<Program> program, List<Finding> findings, List<FlatBlock> blocks) {

@@ -5,9 +5,10 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
-import boldanvil.core.program.TerminalKind;
+import boldanvil.core.program.TerminalKind.Pulses;
 import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Variables;
 import java.util.ArrayList;
@@ -48,13 +49,13 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
     public static LoweredSystem of(Project project) {
         List<Finding> findings = new ArrayList<>();
         var variables = Variables.resolve(project.variableTexts());
-        variables.errors().forEach((name, error) -> findings.add(Finding.error("variables · " + name, error,
+        variables.errors().forEach((name, error) -> findings.add(Finding.error(new Place.Variable(name), error,
                 "Correct the value of '" + name + "'.")));
         Map<String, Lowered> parts = new LinkedHashMap<>();
         for (Part p : project.parts()) {
             var lowered = PartLowering.lower(p, variables.values());
             if (parts.putIfAbsent(p.id(), lowered) != null) {
-                findings.add(Finding.error(p.id(), "Two parts have this id.", "Rename one of them."));
+                findings.add(Finding.error(Place.sheet(p.id()), "Two parts have this id.", "Rename one of them."));
             }
             findings.addAll(lowered.findings());
         }
@@ -66,9 +67,9 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
         List<Link> links = new ArrayList<>();
         Set<String> driven = new HashSet<>();
         for (Wire w : project.wires()) {
-            String place = "system · " + w.from() + "." + w.fromPort() + " → " + w.to() + "." + w.toPort();
+            Place place = Place.sheet("", w.from() + "." + w.fromPort() + " → " + w.to() + "." + w.toPort());
             if (!parts.containsKey(w.from()) || !parts.containsKey(w.to())) {
-                findings.add(Finding.error(place, "The wire ends at a part that is not there.", "Delete the wire."));
+                findings.add(Finding.error(place, "The wire ends at a part that does not exist.", "Delete the wire."));
                 continue;
             }
             var a = parts.get(w.from()).program();
@@ -80,23 +81,23 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
             var from = a.get().port(w.fromPort()).filter(p -> !p.isInput() && p.isOnSystemSheet());
             var to = b.get().port(w.toPort()).filter(p -> p.isInput() && p.isOnSystemSheet());
             if (from.isEmpty() || to.isEmpty()) {
-                findings.add(Finding.error(place, "The wire ends at a port that is not there.",
+                findings.add(Finding.error(place, "The wire ends at a port that does not exist.",
                         "Delete the wire, or name the inlet, outlet or terminal as the wire expects."));
             } else if (!driven.add(w.to() + "." + w.toPort())) {
                 findings.add(Finding.error(place, "Two wires drive this input.", "Delete one of them."));
             } else if ((from.get().slot().type() == boldanvil.core.program.Type.BOOL)
                     != (to.get().slot().type() == boldanvil.core.program.Type.BOOL)) {
-                findings.add(Finding.error(place, "A " + from.get().slot().type().label() + " signal meets a "
-                        + to.get().slot().type().label() + " input.", "Put a Compare or Convert block into one of the parts."));
-            } else if (isPwm(from.get().terminal()) && to.get().terminal() == TerminalKind.CAPTURE_IN && to.get().name().equals(to.get().owner())) {
+                findings.add(Finding.error(place, "A " + from.get().slot().type().label() + " signal is connected to a "
+                        + to.get().slot().type().label() + " input.", "Insert a Compare or Type conversion block in one of the parts."));
+            } else if (pulses(from.get()).isGiven() && pulses(to.get()) == Pulses.TAKES && to.get().name().equals(to.get().owner())) {
                 var duty = b.get().port(to.get().owner() + " duty").orElseThrow();
                 driven.add(w.to() + "." + duty.name());
                 links.add(new Link(w.from(), from.get(), w.to(), duty));
                 pulses.add(new PulseLink(w.from(), from.get(), w.to(), to.get(), false));
-            } else if (isPwm(from.get().terminal()) && to.get().terminal() == TerminalKind.DELAY_IN) {
-                if (from.get().terminal() == TerminalKind.PWM_OUT) {
-                    findings.add(Finding.error(place, "'" + from.get().name() + "' is a single output; there is no second edge to measure to.",
-                            "Set its outputs to a complementary pair, or wire a signal in seconds."));
+            } else if (pulses(from.get()).isGiven() && pulses(to.get()) == Pulses.TAKES_DEAD_TIME) {
+                if (pulses(from.get()) == Pulses.GIVES) {
+                    findings.add(Finding.error(place, "'" + from.get().name() + "' is a single output; there is no second edge to measure.",
+                            "Set its outputs to a complementary pair, or connect a signal in seconds."));
                 }
                 pulses.add(new PulseLink(w.from(), from.get(), w.to(), to.get(), true));
             } else {
@@ -106,20 +107,20 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
         }
         parts.forEach((id, part) -> part.program().ifPresent(program -> program.ports().stream()
                 .filter(p -> p.isInput() && p.wire() == Port.Wire.NEEDED && !driven.contains(id + "." + p.name()))
-                .forEach(p -> findings.add(Finding.error("system · " + id + "." + p.name(), "The input is not connected.",
+                .forEach(p -> findings.add(Finding.error(Place.sheet("", id + "." + p.name()), "The input is not connected.",
                         "Draw a wire to it on the system sheet.")))));
         return links;
     }
 
-    private static boolean isPwm(TerminalKind kind) {
-        return kind == TerminalKind.PWM_OUT || kind == TerminalKind.PWM_PAIR_OUT || kind == TerminalKind.THREE_PHASE_OUT;
+    private static Pulses pulses(Port p) {
+        return p.terminal() == null ? Pulses.NONE : p.terminal().pulses();
     }
 
-    private static void units(String place, Port from, Port to, List<Finding> findings) {
+    private static void units(Place place, Port from, Port to, List<Finding> findings) {
         var a = Dimension.of(from.slot().unit());
         var b = Dimension.of(to.slot().unit());
         if (a.isPresent() && b.isPresent() && !a.get().fits(b.get())) {
-            findings.add(Finding.doubt(place, "The wire leads " + from.slot().unit() + " to an input that takes " + to.slot().unit() + ".",
+            findings.add(Finding.warning(place, "The wire carries " + from.slot().unit() + " to an input that takes " + to.slot().unit() + ".",
                     "Correct the unit of one of the ports."));
         }
     }

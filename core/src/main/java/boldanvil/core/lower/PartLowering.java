@@ -2,6 +2,7 @@ package boldanvil.core.lower;
 
 import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Type;
 import boldanvil.core.quantity.Quantity;
@@ -22,18 +23,15 @@ public final class PartLowering {
     public static Lowered lower(Part part, Map<String, Quantity> variables) {
         List<Finding> findings = new ArrayList<>();
         if (!part.id().matches("[a-z][a-z0-9_]{0,40}")) {
-            findings.add(Finding.error(part.id(), "The part's id is no identifier.",
+            findings.add(Finding.error(Place.sheet(part.id()), "The part's id is not an identifier.",
                     "Use small letters, digits and underscores, beginning with a letter."));
         }
-        if (!Names.isFreeForPart(part.id())) {
-            findings.add(Finding.error(part.id(), "The id '" + part.id() + "' is a name of the C language or of a file beside the part.", "Choose another id for the part."));
-        }
         if (Type.labelled(part.real()) == null || !Type.labelled(part.real()).isFloat()) {
-            findings.add(Finding.error(part.id() + " · real", "'" + part.real() + "' is no type of real numbers.",
+            findings.add(Finding.error(Place.sheet(part.id(), "real"), "'" + part.real() + "' is not a type for real numbers.",
                     "Choose float64 or float32."));
         }
         if (Solver.named(part.solver()) == null) {
-            findings.add(Finding.error(part.id() + " · solver", "There is no solver '" + part.solver() + "'.",
+            findings.add(Finding.error(Place.sheet(part.id(), "solver"), "There is no solver '" + part.solver() + "'.",
                     "Choose one of: " + String.join(", ", Solver.names()) + "."));
         }
         if (!findings.isEmpty()) {
@@ -44,8 +42,8 @@ public final class PartLowering {
                 && (f.type().role() == BlockType.Role.INLET || f.type().role() == BlockType.Role.OUTLET));
         for (FlatBlock f : blocks) {
             if (!f.isTop() && f.type().role() == BlockType.Role.TERMINAL) {
-                findings.add(Finding.error(f.path(), "A terminal stands within a subsystem.",
-                        "Move it to the part's own sheet and lead the signal in by an inlet."));
+                findings.add(Finding.error(Place.sheet(f.path()), "A terminal is inside a subsystem.",
+                        "Move it to the part's own sheet and connect it through an inlet."));
             }
         }
         var resolver = new Resolver(part, variables, findings);

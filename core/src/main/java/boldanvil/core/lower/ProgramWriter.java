@@ -2,6 +2,7 @@ package boldanvil.core.lower;
 
 import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Origin;
@@ -16,8 +17,9 @@ import boldanvil.core.program.Tunable;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
-import boldanvil.core.stock.TerminalPin;
 import boldanvil.core.stock.Structure;
+import boldanvil.core.stock.TerminalPin;
+import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
@@ -101,7 +103,7 @@ final class ProgramWriter {
             }
         }
         hasContinuous = !continuous.isEmpty();
-        long step = resolver.nanos(part.id() + " · step", part.step());
+        long step = resolver.nanos(Place.sheet(part.id(), "step"), part.step());
         tickNanos = tasks.isEmpty() ? step : tasks.keySet().stream().reduce(0L, ProgramWriter::gcd);
         declareOutputs(blocks);
         for (FlatBlock f : blocks) {
@@ -140,7 +142,7 @@ final class ProgramWriter {
                 f.type().emit(new BlockEmitter(this, f, out, updates, BlockEmitter.ALL, new HashMap<>()));
             }
         } catch (IllegalArgumentException e) {
-            findings.add(Finding.error(f.path(), e.getMessage() + ".", "Put Convert blocks in front of its inputs so that all "
+            findings.add(Finding.error(Place.sheet(f.path()), e.getMessage() + ".", "Insert Type conversion blocks before its inputs so that all "
                     + "have the part's real type."));
         }
     }
@@ -178,9 +180,9 @@ final class ProgramWriter {
         Expr was = Expr.read(before);
         units(unit.inner(), innerOut, innerUpdates);
         out.add(new Stmt.Assign(condition.runs, switch (g.runs()) {
-            case "on rise" -> control.and(was.not());
-            case "on fall" -> control.not().and(was);
-            case "on change" -> control.compare(Expr.Op.NE, was);
+            case "on rising edge" -> control.and(was.not());
+            case "on falling edge" -> control.not().and(was);
+            case "on any edge" -> control.compare(Expr.Op.NE, was);
             default -> control;
         }, origin));
         Expr runs = Expr.read(condition.runs);
@@ -443,7 +445,7 @@ final class ProgramWriter {
             time();
         }
         solver = new SolverWriter(method, continuousStates, derivativeOf, time, crossings, events, SOLVER, this);
-        procedures.add(new Procedure(Program.INIT, "Sets every member to its beginning.", List.of()));
+        procedures.add(new Procedure(Program.INIT, "Sets every member to its initial value.", List.of()));
         procedures.addAll(loops);
         if (hasContinuous) {
             procedures.add(new Procedure("outputs", "Outputs of the continuous part.", continuousOutputs));
@@ -462,7 +464,7 @@ final class ProgramWriter {
             taskList.add(task);
             procedures.add(new Procedure(task.publish(), "Shows results of the " + rateName(rate) + " task to faster tasks.",
                     body.publish));
-            procedures.add(new Procedure(task.latch(), "Takes over values of faster tasks for the " + rateName(rate) + " task.",
+            procedures.add(new Procedure(task.latch(), "Copies the values of faster tasks for the " + rateName(rate) + " task.",
                     body.latch));
             var all = new ArrayList<>(body.outputs);
             all.addAll(body.updates);
@@ -471,10 +473,10 @@ final class ProgramWriter {
             }
             procedures.add(new Procedure(task.run(), "The " + rateName(rate) + " task.", all));
         });
-        procedures.add(new Procedure(Program.SAMPLE, "At each tick first: time, and outputs of the continuous part.", sample()));
-        procedures.add(new Procedure(Program.STEP, "At each tick second: every task that is due, fastest first.",
+        procedures.add(new Procedure(Program.SAMPLE, "First call of each tick: time, and outputs of the continuous part.", sample()));
+        procedures.add(new Procedure(Program.STEP, "Second call of each tick: every task that is due, fastest first.",
                 schedule(taskList)));
-        procedures.add(new Procedure(Program.ADVANCE, "At each tick last: goes on to the next tick.", advance(step)));
+        procedures.add(new Procedure(Program.ADVANCE, "Last call of each tick: advances to the next tick.", advance(step)));
         var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
         var kept = keptSlots();
         var shared = SharedSlots.share(DeadStores.remove(common, kept), taskList, Set.copyOf(kept));
@@ -613,11 +615,16 @@ final class ProgramWriter {
     }
 
     void problem(FlatBlock f, String cause, String cure) {
-        findings.add(Finding.error(f.path(), cause, cure));
+        findings.add(Finding.error(Place.sheet(f.path()), cause, cure));
     }
 
-    void doubt(FlatBlock f, String cause, String cure) {
-        findings.add(Finding.doubt(f.path(), cause, cure));
+    void report(FlatBlock f, Mistake m) {
+        findings.add(new Finding(m.isWarning() ? Finding.Severity.WARNING : Finding.Severity.ERROR,
+                new Place.Line(f.path(), m.line(), m.column()), m.located(), m.cure()));
+    }
+
+    void warning(FlatBlock f, String cause, String cure) {
+        findings.add(Finding.warning(Place.sheet(f.path()), cause, cure));
     }
 
     void tunable(Tunable t) {

@@ -2,6 +2,7 @@ package boldanvil.core.lower;
 
 import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.program.Type;
 import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Formula;
@@ -83,7 +84,7 @@ public final class Resolver {
                 case CHOICE -> {
                     String given = f.settings().given(p.name());
                     if (!p.choices().contains(given)) {
-                        findings.add(Finding.error(f.path() + " · " + p.name(), "'" + (given.length() > 40 ? given.substring(0, 40) + "…" : given) + "' is not one of its choices.",
+                        findings.add(Finding.error(Place.sheet(f.path(), p.name()), "'" + (given.length() > 40 ? given.substring(0, 40) + "…" : given) + "' is not one of its choices.",
                                 "Choose one of: " + String.join(", ", p.choices()) + "."));
                     }
                 }
@@ -93,7 +94,7 @@ public final class Resolver {
     }
 
     private double[] numbers(FlatBlock f, Parameter p, String text) {
-        String place = f.path() + " · " + p.name();
+        Place place = Place.sheet(f.path(), p.name());
         double[] v;
         try {
             String unit = p.unit(f.settings());
@@ -101,7 +102,7 @@ public final class Resolver {
             boolean own = p.isInOwnUnit();
             v = all.stream().mapToDouble(q -> own && !q.fits(unit) ? q.value() : q.in(unit)).toArray();
             if (own && !all.stream().allMatch(q -> q.fits(unit))) {
-                findings.add(Finding.doubt(place, "It is " + all.getFirst().dimension().label() + ", which does not fit the block's unit; " + unit + " would.",
+                findings.add(Finding.warning(place, "It is " + all.getFirst().dimension().label() + ", which does not match the block's unit; " + unit + " would.",
                         "Correct the block's unit, or that of the value."));
             }
             note(f, p, unit, all);
@@ -149,25 +150,24 @@ public final class Resolver {
         String text = f.inheritedSampleTime();
         if (type.continuousOnly() || text.equals(CONTINUOUS)) {
             if (type.discreteOnly()) {
-                findings.add(Finding.error(f.path(), type.title() + " works from sample to sample, but its surroundings are "
-                        + "continuous.", "Give the block, its subsystem or its part a sample time."));
+                findings.add(Finding.error(Place.sheet(f.path()), type.title() + " needs a sample time, but it is in a continuous part.", "Set a sample time for the block, its subsystem or its part."));
             }
             f.rate(FlatBlock.CONTINUOUS);
             return;
         }
-        f.rate(nanos(f.path() + " · " + SAMPLE_TIME, text));
+        f.rate(nanos(Place.sheet(f.path(), SAMPLE_TIME), text));
     }
 
     /** A time text in whole nanoseconds; 1 ms, with a finding, where it cannot be read. */
-    long nanos(String place, String text) {
+    long nanos(Place place, String text) {
         try {
             double seconds = Formula.evaluate(text, variables, "s");
             long nanos = Math.round(seconds * 1e9);
             if (seconds > LONGEST || nanos < 1_000) {
-                findings.add(Finding.error(place, "A sample time of " + seconds + " s cannot be kept.",
+                findings.add(Finding.error(place, "A sample time of " + seconds + " s is not possible.",
                         "Choose one between 1 µs and one hour."));
             } else if (Math.abs(nanos - seconds * 1e9) > 1e-3) {
-                findings.add(Finding.error(place, "The sample time " + text + " is no whole number of nanoseconds.",
+                findings.add(Finding.error(place, "The sample time " + text + " is not a whole number of nanoseconds.",
                         "Round it to nanoseconds."));
             } else {
                 return nanos;
@@ -269,22 +269,22 @@ public final class Resolver {
             var s = f.source(i);
             int n = s == null ? 1 : s.block().width(s.output());
             if (n > 1 && widest > 1 && n != widest) {
-                findings.add(Finding.error(f.path() + " · " + f.face().inputs().get(i).name(), "A vector of " + n
-                        + " elements meets one of " + widest + ".", "Make both equally long, or pick elements."));
+                findings.add(Finding.error(Place.sheet(f.path(), f.face().inputs().get(i).name()), "A vector of " + n
+                        + " elements is combined with one of " + widest + ".", "Make both the same length, or pick elements."));
             }
             widest = Math.max(widest, n);
         }
         for (Parameter p : f.type().parameters()) {
             int n = p.kind() == Parameter.Kind.REALS && values(f, p.name()) != null ? values(f, p.name()).length : 1;
             if (n > 1 && widest > 1 && n != widest) {
-                findings.add(Finding.error(f.path() + " · " + p.name(), "A list of " + n + " values meets a vector of " + widest
-                        + " elements.", "Give one value, or one for each element."));
+                findings.add(Finding.error(Place.sheet(f.path(), p.name()), "A list of " + n + " values is combined with a vector of " + widest
+                        + " elements.", "Enter one value, or one for each element."));
             }
         }
         var role = f.type().role();
         if (widest > 1 && (role == BlockType.Role.OUTLET || role == BlockType.Role.TERMINAL)) {
-            findings.add(Finding.error(f.path(), "A vector of " + widest + " elements arrives at a port of the part.",
-                    "Split it, and give each element a port of its own."));
+            findings.add(Finding.error(Place.sheet(f.path()), "A vector of " + widest + " elements is connected to a port of the part.",
+                    "Split it, and add a port for each element."));
         }
     }
 
@@ -297,16 +297,15 @@ public final class Resolver {
                 }
                 FlatBlock other = first.putIfAbsent(g, f);
                 if (f.rateNanos() == FlatBlock.CONTINUOUS) {
-                    findings.add(Finding.error(f.path(), "A continuous block stands in a subsystem that runs only at times.",
-                            "Give the subsystem a sample time, or let it run always."));
+                    findings.add(Finding.error(Place.sheet(f.path()), "A continuous block is inside a subsystem that does not run always.",
+                            "Set a sample time for the subsystem, or let it run always."));
                 } else if (other != null && other.rateNanos() != f.rateNanos()) {
-                    findings.add(Finding.error(f.path(), "Its sample time differs from that of '" + other.path() + "', and both stand in "
-                            + "a subsystem that runs only at times.", "Give all blocks of the subsystem one sample time."));
+                    findings.add(Finding.error(Place.sheet(f.path()), "Its sample time differs from that of '" + other.path() + "', and both are inside a subsystem that does not run always.", "Use one sample time for all blocks of the subsystem."));
                 } else if (other == null && g.control() != null) {
                     var s = g.control();
                     if (s.block().outputType(s.output()) != Type.BOOL || s.block().width(s.output()) != 1) {
-                        findings.add(Finding.error(g.path() + " · " + Structure.CONTROL, "It takes a logic value, but the wire carries "
-                                + s.block().outputType(s.output()).label() + ".", "Put a Compare block in between."));
+                        findings.add(Finding.error(Place.sheet(g.path(), Structure.CONTROL), "The input needs a logic value, but the wire carries "
+                                + s.block().outputType(s.output()).label() + ".", "Insert a Compare block."));
                     }
                 }
             }
@@ -322,14 +321,14 @@ public final class Resolver {
             if (t == null) {
                 continue;
             }
-            String place = f.path() + " · " + in.name();
+            Place place = Place.sheet(f.path(), in.name());
             if (!in.takes(t)) {
-                findings.add(Finding.error(place, "It takes " + in.words() + ", but the wire carries " + t.label() + ".",
-                        in.accept() == Accept.LOGIC ? "Put a Compare block in between." : "Put a Convert block in between."));
+                findings.add(Finding.error(place, "The input needs " + in.words() + ", but the wire carries " + t.label() + ".",
+                        in.accept() == Accept.LOGIC ? "Insert a Compare block." : "Insert a Type conversion block."));
             } else if (in.isCommon()) {
                 if (common != null && common != t) {
                     findings.add(Finding.error(place, "It carries " + t.label() + ", but input " + first + " carries "
-                            + common.label() + ".", "Put a Convert block in front of one of them."));
+                            + common.label() + ".", "Insert a Type conversion block before one of them."));
                 } else {
                     common = t;
                     first = in.name();

@@ -147,7 +147,7 @@ final class SolverWriter {
         from = time == null ? null : local("start_time", Type.FLOAT64);
         if (isDivided()) {
             reach = local("reach", type);
-            all.add(new Procedure(EVENTS, "How far what the solver looks for within a step has happened; positive where it has.", reached()));
+            all.add(new Procedure(EVENTS, "Progress of the event that the solver searches within a step; positive once it has happened.", reached()));
         }
         List<Stmt> body = new ArrayList<>();
         body.add(assign(hReal, Expr.read(h).as(type)));
@@ -162,7 +162,7 @@ final class SolverWriter {
         if (isDivided()) {
             body.add(new Stmt.Invoke(EVENTS, origin));
         }
-        all.add(new Procedure(ATTEMPT, "One step from where the solver stands, of the length it tries.", body));
+        all.add(new Procedure(ATTEMPT, "One trial step of the solver.", body));
         return all;
     }
 

@@ -1,6 +1,7 @@
 package boldanvil.core.lower;
 
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Dimension;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -56,7 +57,7 @@ final class UnitCheck {
         boolean shows = f.type().role() == BlockType.Role.TAP || f.type().role() == BlockType.Role.OUTLET;
         Dimension carried = shows ? input(f, 0) : null;
         if (carried != null) {
-            Dimension.of(f.settings().text("unit")).filter(d -> !d.fits(carried)).ifPresent(_ -> findings.add(Finding.doubt(f.path() + " · unit",
+            Dimension.of(f.settings().text("unit")).filter(d -> !d.fits(carried)).ifPresent(_ -> findings.add(Finding.warning(Place.sheet(f.path(), "unit"),
                     "Its unit is " + f.settings().text("unit") + ", but the signal carries " + carried.label() + ".",
                     "Correct the unit, here or where the signal comes from.")));
         }
@@ -132,7 +133,7 @@ final class UnitCheck {
                     first = name;
                 } else if (!common.fits(d)) {
                     report(name, "It carries " + d.label() + ", but " + first + " carries " + common.label() + ".",
-                            "Bring both to one unit, or correct the unit where it is stated.");
+                            "Convert both to one unit, or correct the unit where it is set.");
                 }
             }
             return common;
@@ -148,7 +149,7 @@ final class UnitCheck {
 
         private void report(String name, String cause, String cure) {
             if (reports && reported.add(name)) {
-                findings.add(Finding.doubt(f.path() + " · " + name, cause, cure));
+                findings.add(Finding.warning(Place.sheet(f.path(), name), cause, cure));
             }
         }
     }

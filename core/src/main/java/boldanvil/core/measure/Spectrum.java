@@ -124,7 +124,7 @@ public record Spectrum(double[] frequencies, double[] amplitudes) {
 
     /**
      * Amplitudes of the fundamental and its harmonics over as many whole periods of the fundamental as the signal has; NaN where it has
-     * none. Short signals are fitted by least squares, which is exact for sums of harmonics even where a period is no whole number of
+     * none. Short signals are fitted by least squares, which is exact for sums of harmonics even where a period is not a whole number of
      * samples; in long ones that does not matter.
      *
      * @param fundamental 1/s, above 0

@@ -126,7 +126,7 @@ public record StepMetrics(double start, double from, double to, double riseTime,
 
     /**
      * Changes between two levels that both last. Between them the demand may take a while, as one whose rate is limited does, but no
-     * longer than a quarter of the time for which it then stays; a ramp, a sine or noise is no step.
+     * longer than a quarter of the time for which it then stays; a ramp, a sine or noise is not a step.
      */
     public static List<Step> steps(Series demand) {
         List<Step> steps = new ArrayList<>();

@@ -7,7 +7,7 @@ import java.util.OptionalDouble;
  * Decides which stretch of a run a chart shows while it waits for triggers. Not safe for several threads.
  */
 public final class TriggeredView {
-    /** How a chart goes on. */
+    /** How a chart continues. */
     public enum Mode {
         /** Shows the newest stretch; no trigger. */
         FREE,
@@ -39,7 +39,7 @@ public final class TriggeredView {
         arm();
     }
 
-    /** Waits anew, from what comes now on. */
+    /** Waits again, from what comes now on. */
     public void arm() {
         found = Double.NaN;
         shownEnd = Double.NaN;

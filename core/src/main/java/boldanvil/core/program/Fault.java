@@ -71,20 +71,20 @@ public final class Fault {
     public static String describe(int bits) {
         return (((bits & DIVISION_BY_ZERO) != 0 ? "It divided by zero. " : "")
                 + ((bits & NOT_A_NUMBER) != 0 ? "A value that is not a number was converted to an integer. " : "")
-                + ((bits & ENDLESS_LOOP) != 0 ? "A loop reached its limit and was left. " : "")
+                + ((bits & ENDLESS_LOOP) != 0 ? "A loop reached its limit and was stopped. " : "")
                 + ((bits & NOT_SOLVED) != 0 ? "A loop of equations was not solved. " : "")
-                + ((bits & INDEX) != 0 ? "An index lay outside of its array. " : "")
-                + ((bits & DOMAIN) != 0 ? "A function got an argument outside of its domain. " : "")
-                + ((bits & EVENTS) != 0 ? "Too many events in one step; those that were left happened at its end. " : "")
+                + ((bits & INDEX) != 0 ? "An index was outside its array. " : "")
+                + ((bits & DOMAIN) != 0 ? "A function was called with an argument outside its domain. " : "")
+                + ((bits & EVENTS) != 0 ? "Too many events in one step; the remaining ones were processed at its end. " : "")
                 + ((bits & NOT_FINITE) != 0 ? "Its value became infinite or not a number. " : "")
-                + ((bits & SHORT_STEPS) != 0 ? "The solver needed too many steps; the rest of the tick was computed in one. " : "")).strip();
+                + ((bits & SHORT_STEPS) != 0 ? "The solver needed too many steps; the rest of the tick was computed in one step. " : "")).strip();
     }
 
     /** What to do about it. */
     public static String cure(int bits) {
         return (bits & ENDLESS_LOOP) != 0 ? "Check the condition that ends the loop."
-                : (bits & NOT_SOLVED) != 0 ? "Add a small lag to the loop, or look for a jump in it that has no solution."
-                : (bits & EVENTS) != 0 ? "Move the thresholds apart, or add a lag between the switching and what it measures."
+                : (bits & NOT_SOLVED) != 0 ? "Add a small lag to the loop, or look for a discontinuity that has no solution."
+                : (bits & EVENTS) != 0 ? "Move the thresholds apart, or add a lag between the switch and its measured signal."
                 : (bits & SHORT_STEPS) != 0 ? "Use the solver ros2 for a stiff plant, or look for values that grow without limit."
                 : (bits & NOT_FINITE) != 0 ? "Check the stability of the loop, the size of the step, and its inputs at this instant."
                 : (bits & DOMAIN) != 0 ? "Limit the input to the range for which the function is defined."

@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Map;
 
 /**
- * Where each slot lies in the memory of an instance. Slots stand in groups by role and within a group by size, largest
+ * Where each slot lies in the memory of an instance. Slots are in groups by role and within a group by size, largest
  * first, so that the layout is the same on every target with natural alignment; generated C asserts it when compiled.
  */
 public final class Layout {

@@ -32,7 +32,7 @@ public final class MathFunctions {
     private static final double LN2_LOW = 1.90821492927058770002e-10;
     private static final double[] EXP = {1.66666666666666019037e-01, -2.77777777770155933842e-03, 6.61375632143793436117e-05,
         -1.65339022054652515390e-06, 4.13813679705723846039e-08};
-    /** 2⁵²; a whole number added to it stands in the low bits. */
+    /** 2⁵²; a whole number added to it is in the low bits. */
     private static final double LOW_BITS = 4503599627370496.0;
 
     /** sin x, x in radians. */

@@ -20,7 +20,7 @@ public record Port(String name, Slot slot, String owner, TerminalKind terminal, 
     public enum Wire {
         NEEDED,
         OPTIONAL,
-        /** It is no port of the part: the signal passes between the program and its device. */
+        /** It is not a port of the part: the signal passes between the program and its device. */
         NONE
     }
 

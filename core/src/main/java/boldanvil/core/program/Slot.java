@@ -10,7 +10,7 @@ public final class Slot {
         INPUT,
         /** Read from outside afterwards. */
         OUTPUT,
-        /** Computed anew in each step and visible to measurement. */
+        /** Computed again in each step and visible to measurement. */
         SIGNAL,
         /** Computed and used within one procedure; not visible. */
         LOCAL,

@@ -66,7 +66,7 @@ public sealed interface Stmt {
 
     /**
      * Runs the body while the condition holds, but at most {@code limit} times; then it raises
-     * {@link Fault#ENDLESS_LOOP} and goes on behind the loop.
+     * {@link Fault#ENDLESS_LOOP} and continues behind the loop.
      */
     record While(Expr condition, int limit, List<Stmt> body, Origin origin) implements Stmt {
         public While {

@@ -1,69 +1,68 @@
 package boldanvil.core.program;
 
-/** The peripherals a terminal can stand for. */
-public enum TerminalKind {
-    ANALOG_IN("analog in"),
-    ANALOG_OUT("analog out"),
-    PWM_OUT("PWM out"),
+/**
+ * A kind of peripheral a terminal can stand for. What it is and does is stated in one place, by its {@code Peripheral}; the constants are those
+ * that ship with the product.
+ *
+ * @param label what people read
+ * @param pulses what its wires carry of pulses besides their value
+ */
+public record TerminalKind(String label, Pulses pulses) {
+    /** What a wire can carry of pulses, so that a PWM output can be measured. */
+    public enum Pulses {
+        NONE,
+        /** Gives frequency and duty cycle. */
+        GIVES,
+        /** Gives frequency, duty cycle and the dead time between an output and its complement. */
+        GIVES_DEAD_TIME,
+        /** Takes frequency and duty cycle. */
+        TAKES,
+        /** Takes the dead time. */
+        TAKES_DEAD_TIME;
+
+        public boolean isGiven() {
+            return this == GIVES || this == GIVES_DEAD_TIME;
+        }
+    }
+
+    public static final TerminalKind ANALOG_IN = new TerminalKind("analog in");
+    public static final TerminalKind ANALOG_OUT = new TerminalKind("analog out");
+    public static final TerminalKind PWM_OUT = new TerminalKind("PWM out", Pulses.GIVES);
     /** Complementary outputs of one PWM channel with dead time between them. */
-    PWM_PAIR_OUT("PWM pair out"),
-    THREE_PHASE_OUT("three-phase PWM out"),
+    public static final TerminalKind PWM_PAIR_OUT = new TerminalKind("PWM pair out", Pulses.GIVES_DEAD_TIME);
+    public static final TerminalKind THREE_PHASE_OUT = new TerminalKind("three-phase PWM out", Pulses.GIVES_DEAD_TIME);
     /** The trip input of a PWM terminal's timer. */
-    TRIP_IN("trip in"),
+    public static final TerminalKind TRIP_IN = new TerminalKind("trip in");
     /** Pulses of variable frequency. */
-    PULSE_OUT("pulse out"),
-    ENCODER_IN("encoder in"),
+    public static final TerminalKind PULSE_OUT = new TerminalKind("pulse out");
+    public static final TerminalKind ENCODER_IN = new TerminalKind("encoder in");
     /** An encoder with an index track. */
-    INDEXED_ENCODER_IN("encoder with index in"),
+    public static final TerminalKind INDEXED_ENCODER_IN = new TerminalKind("encoder with index in");
     /** Frequency and duty cycle of pulses. */
-    CAPTURE_IN("capture in"),
+    public static final TerminalKind CAPTURE_IN = new TerminalKind("capture in", Pulses.TAKES);
     /** Time from an edge at one pin to an edge at another. */
-    DELAY_IN("edge delay in"),
-    COUNTER_IN("counter in"),
-    DIGITAL_IN("digital in"),
-    DIGITAL_OUT("digital out"),
+    public static final TerminalKind DELAY_IN = new TerminalKind("edge delay in", Pulses.TAKES_DEAD_TIME);
+    public static final TerminalKind COUNTER_IN = new TerminalKind("counter in");
+    public static final TerminalKind DIGITAL_IN = new TerminalKind("digital in");
+    public static final TerminalKind DIGITAL_OUT = new TerminalKind("digital out");
     /** A pin interrupt. */
-    EDGE_IN("edge in"),
+    public static final TerminalKind EDGE_IN = new TerminalKind("edge in");
     /** Packets over a serial port. */
-    PACKET_OUT("packet out"),
-    PACKET_IN("packet in"),
+    public static final TerminalKind PACKET_OUT = new TerminalKind("packet out");
+    public static final TerminalKind PACKET_IN = new TerminalKind("packet in");
     /** A register of a device on an I²C bus. */
-    I2C_IN("I²C register in"),
+    public static final TerminalKind I2C_IN = new TerminalKind("I²C register in");
     /** A register of a device on an SPI bus. */
-    SPI_IN("SPI register in"),
+    public static final TerminalKind SPI_IN = new TerminalKind("SPI register in");
     /** Messages of a CAN bus. */
-    FRAME_OUT("CAN frame out"),
-    FRAME_IN("CAN frame in"),
-    /** What the device knows of itself; has no pin. */
-    HEALTH("health"),
+    public static final TerminalKind FRAME_OUT = new TerminalKind("CAN frame out");
+    public static final TerminalKind FRAME_IN = new TerminalKind("CAN frame in");
+    /** Diagnostic values of the device; has no pin. */
+    public static final TerminalKind HEALTH = new TerminalKind("health");
     /** Has no pin either. */
-    WATCHDOG("watchdog");
+    public static final TerminalKind WATCHDOG = new TerminalKind("watchdog");
 
-    private final String label;
-
-    TerminalKind(String label) {
-        this.label = label;
-    }
-
-    public String label() {
-        return label;
-    }
-
-    /** Whether it comes out at pins; the others stay within the device and need no place on the patch sheet. */
-    public boolean hasPins() {
-        return this != HEALTH && this != WATCHDOG;
-    }
-
-    /** Whether several terminals of such kinds can share one unit and its pins. */
-    public boolean sharesUnit() {
-        return this == I2C_IN || this == FRAME_IN || this == FRAME_OUT;
-    }
-
-    /** Whether it takes a whole timer, so that no other terminal can use a channel of it. */
-    public boolean takesTimer() {
-        return switch (this) {
-            case THREE_PHASE_OUT, PULSE_OUT, ENCODER_IN, INDEXED_ENCODER_IN, CAPTURE_IN, DELAY_IN, COUNTER_IN -> true;
-            default -> false;
-        };
+    public TerminalKind(String label) {
+        this(label, Pulses.NONE);
     }
 }

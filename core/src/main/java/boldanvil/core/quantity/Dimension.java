@@ -50,7 +50,7 @@ public final class Dimension {
         return all;
     }
 
-    /** The dimension of a unit; empty for an empty text or one that is no unit. */
+    /** The dimension of a unit; empty for an empty text or one that is not a unit. */
     public static Optional<Dimension> of(String unitText) {
         return unitText.isBlank() ? Optional.empty() : Units.find(unitText).map(Unit::dimension);
     }

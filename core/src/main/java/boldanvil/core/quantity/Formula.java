@@ -10,12 +10,12 @@ import java.util.function.DoubleUnaryOperator;
 
 /**
  * An expression in a parameter field. Numbers may carry a unit ({@code 0.9 mH}, {@code 1.65 V}), names are project
- * variables, and the usual operators, functions and brackets apply. A list of values stands in square brackets:
+ * variables, and the usual operators, functions and brackets apply. A list of values is in square brackets:
  * {@code [0, 0.5, 1]}. The result is in SI units and carries its kind: lengths and times cannot be added, and an exponential takes a pure
  * number. A number without a unit takes the kind it meets.
  *
  * <p>A unit directly follows its number. It may be a product or quotient of unit symbols ({@code N·m/A}); it ends where a
- * name is no unit symbol or is a project variable, so {@code 24 V/R} divides by the variable {@code R}.
+ * name is not a unit symbol or is a project variable, so {@code 24 V/R} divides by the variable {@code R}.
  */
 public final class Formula {
     private static final int MAX_LENGTH = 2_000;
@@ -48,7 +48,7 @@ public final class Formula {
      * Evaluates a text to one number in SI, of any kind.
      *
      * @param variables values by name
-     * @throws FormulaException when the text is no expression, names something unknown or joins kinds that do not fit
+     * @throws FormulaException when the text is not an expression, names something unknown or joins kinds that do not fit
      */
     public static double evaluate(String text, Map<String, Quantity> variables) {
         return quantity(text, variables).value();
@@ -67,7 +67,7 @@ public final class Formula {
     public static Quantity quantity(String text, Map<String, Quantity> variables) {
         var list = quantities(text, variables);
         if (list.size() != 1) {
-            throw new FormulaException("One number is wanted here, not a list of " + list.size() + ".", 0);
+            throw new FormulaException("A single number is needed here, not a list of " + list.size() + ".", 0);
         }
         return list.getFirst();
     }
@@ -173,7 +173,7 @@ public final class Formula {
             return a.dimension() == null ? b.dimension() : a.dimension();
         }
         if (!a.dimension().fits(b.dimension()) && !lenient) {
-            throw error("Here meet " + a.dimension().label() + " and " + b.dimension().label() + ", which cannot be added or compared.");
+            throw error("The units differ: " + a.dimension().label() + " and " + b.dimension().label() + ", which cannot be added or compared.");
         }
         return a.dimension();
     }
@@ -256,7 +256,7 @@ public final class Formula {
         int start = at;
         String name = name();
         if (name.isEmpty()) {
-            throw error(at >= text.length() ? "The expression ends too soon." : "'" + text.charAt(at) + "' was not expected.");
+            throw error(at >= text.length() ? "The expression is incomplete." : "'" + text.charAt(at) + "' was not expected.");
         }
         return named(name, start);
     }

@@ -38,7 +38,7 @@ public record Quantity(double value, Dimension dimension) {
             return wanted.get().toSi(value);
         }
         if (!dimension.fits(wanted.get().dimension())) {
-            throw new FormulaException("It is " + dimension.label() + ", but " + wanted.get().dimension().label() + " is wanted.", 0);
+            throw new FormulaException("It is " + dimension.label() + ", but " + wanted.get().dimension().label() + " is needed.", 0);
         }
         return value;
     }

@@ -154,7 +154,7 @@ public final class Units {
         return reader.product(0) == null ? 0 : reader.at;
     }
 
-    /** Reads products and quotients; it stops where no unit goes on. */
+    /** Reads products and quotients; it stops where no unit continues. */
     private static final class Reader {
         private final String text;
         private int at;

@@ -12,7 +12,7 @@ import org.apache.pdfbox.pdmodel.common.PDRectangle;
 import org.apache.pdfbox.pdmodel.font.PDFont;
 import org.apache.pdfbox.pdmodel.font.PDType0Font;
 
-/** Sets a table on pages of A4 across, as wide as its texts need; long texts are broken, headings stand on every page. */
+/** Sets a table on pages of A4 across, as wide as its texts need; long texts are broken, headings are on every page. */
 public final class TablePdf {
     private static final float MARGIN = 40;
     private static final float SIZE = 9;

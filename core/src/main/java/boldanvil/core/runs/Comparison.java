@@ -23,7 +23,7 @@ public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> 
      * @param rms root of the mean square of the difference
      * @param tolerance what was allowed
      * @param missing number of samples that have no counterpart, since the other run begins later or ends earlier
-     * @param beyond first instant at which the difference exceeds the tolerance or one value is no number
+     * @param beyond first instant at which the difference exceeds the tolerance or one value is not a number
      */
     public record Row(String name, String unit, int compared, int missing, double largest, double largestAt, double rms, double tolerance,
             OptionalDouble beyond) {

@@ -44,12 +44,12 @@ public final class Envelope {
         greatest[bin] = higher(greatest[bin], high);
     }
 
-    /** The lower of two values; one that is no number gives way to one that is. */
+    /** The lower of two values; one that is not a number gives way to one that is. */
     static double lower(double a, double b) {
         return b < a || Double.isNaN(a) ? b : a;
     }
 
-    /** The higher of two values; one that is no number gives way to one that is. */
+    /** The higher of two values; one that is not a number gives way to one that is. */
     static double higher(double a, double b) {
         return b > a || Double.isNaN(a) ? b : a;
     }

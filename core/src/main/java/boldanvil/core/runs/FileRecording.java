@@ -10,7 +10,7 @@ import java.util.Locale;
 import java.util.Optional;
 
 /**
- * Writes a run into one file while it goes on, so that what was recorded is there when the program is killed. CSV and HDF5 grow; a value change
+ * Writes a run into one file while it runs, so that what was recorded is there when the program is killed. CSV and HDF5 grow; a value change
  * dump needs the whole run, so an HDF5 file grows beside it until then.
  */
 public final class FileRecording implements AutoCloseable {
@@ -23,7 +23,7 @@ public final class FileRecording implements AutoCloseable {
     private final CsvStream csv;
     private final Thread thread;
     private volatile boolean stopping;
-    private volatile Finding trouble;
+    private volatile Finding failure;
 
     /**
      * Begins; what comes into the store from now on is written.
@@ -58,7 +58,7 @@ public final class FileRecording implements AutoCloseable {
             }
             take();
         } catch (IOException e) {
-            trouble = Finding.error(file.toString(), "Recording has ended: " + e.getMessage() + ". What was recorded until then is kept.", "Make room on the disk, then run again.");
+            failure = Finding.error(file.toString(), "Recording stopped: " + e.getMessage() + ". What was recorded so far is kept.", "Free space on the disk, then run again.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         }
@@ -83,8 +83,8 @@ public final class FileRecording implements AutoCloseable {
     }
 
     /** Why recording ended before the run did; empty as long as all is well. */
-    public Optional<Finding> trouble() {
-        return Optional.ofNullable(trouble);
+    public Optional<Finding> failure() {
+        return Optional.ofNullable(failure);
     }
 
     /** Ends the file when all samples are in the store. */
@@ -95,7 +95,7 @@ public final class FileRecording implements AutoCloseable {
             thread.join();
             if (csv != null) {
                 csv.close();
-            } else if (trouble == null) {
+            } else if (failure == null) {
                 writer.close();
             } else {
                 writer.abandon();

@@ -3,7 +3,7 @@ package boldanvil.core.runs;
 /**
  * Something that happened at an instant of a run.
  *
- * @param seconds when, virtual time
+ * @param seconds when, simulated time
  * @param text what, for people
  */
 public record Mark(double seconds, Kind kind, String text) {

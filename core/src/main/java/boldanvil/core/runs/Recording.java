@@ -11,7 +11,7 @@ import java.util.Optional;
 import tools.jackson.databind.SerializationFeature;
 
 /**
- * A run that is being written while it goes on. A thread of its own takes what is new in the store several times a second and makes
+ * A run that is being written while it runs. A thread of its own takes what is new in the store several times a second and makes
  * it safe twice a second, so that a crash costs less than a second. When the disk is full, or nearly, it ends with a finding and
  * what is written stays.
  */
@@ -27,7 +27,7 @@ public final class Recording {
     private final Path marks;
     private final Thread thread;
     private volatile boolean stopping;
-    private volatile Finding trouble;
+    private volatile Finding failure;
 
     Recording(RunShelf.Entry entry, SampleStore store, long limit) throws IOException {
         this.entry = entry;
@@ -53,8 +53,8 @@ public final class Recording {
             take();
             writer.commit();
         } catch (IOException e) {
-            trouble = Finding.error(entry.folder().toString(), "Recording has ended: " + e.getMessage() + ". What was recorded until then is kept.",
-                    "Make room on the disk, then start the rig again.");
+            failure = Finding.error(entry.folder().toString(), "Recording stopped: " + e.getMessage() + ". What was recorded so far is kept.",
+                    "Free space on the disk, then start the rig again.");
             store.stopKeeping();
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
@@ -75,8 +75,8 @@ public final class Recording {
     }
 
     /** Why recording ended before the run did; empty as long as all is well. */
-    public Optional<Finding> trouble() {
-        return Optional.ofNullable(trouble);
+    public Optional<Finding> failure() {
+        return Optional.ofNullable(failure);
     }
 
     /** Takes note of something that happened. */
@@ -85,7 +85,7 @@ public final class Recording {
             Files.writeString(marks, RunShelf.MAPPER.writer().without(SerializationFeature.INDENT_OUTPUT).writeValueAsString(m) + "\n",
                     StandardOpenOption.CREATE, StandardOpenOption.APPEND);
         } catch (IOException e) {
-            trouble = trouble != null ? trouble : Finding.doubt(marks.toString(), "A mark was not written: " + e.getMessage() + ".", "Make room on the disk.");
+            failure = failure != null ? failure : Finding.warning(marks.toString(), "A marker was not written: " + e.getMessage() + ".", "Free space on the disk.");
         }
     }
 
@@ -93,7 +93,7 @@ public final class Recording {
      * Ends the run when all of its samples are in the store.
      *
      * @param changes live and planned changes, as text
-     * @param findings what went wrong meanwhile, as text
+     * @param findings what went wrong in the meantime, as text
      * @throws FindingException when its end cannot be written; what is written so far stays
      */
     public RunShelf.Entry finish(List<String> changes, List<String> findings) {
@@ -107,7 +107,7 @@ public final class Recording {
             double end = store.end();
             var note = entry.note().ended(end, changes, findings);
             store.stopKeeping();
-            if (trouble == null) {
+            if (failure == null) {
                 writer.close();
             } else {
                 writer.abandon();
@@ -120,7 +120,7 @@ public final class Recording {
             return new RunShelf.Entry(entry.id(), entry.folder(), note);
         } catch (IOException e) {
             throw FindingException.of(entry.folder().toString(), "The end of the run cannot be written: " + e.getMessage() + ". What was recorded is kept.",
-                    "Make room on the disk.");
+                    "Free space on the disk.");
         }
     }
 }

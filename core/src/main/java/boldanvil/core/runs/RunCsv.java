@@ -141,7 +141,7 @@ public final class RunCsv {
                 return table(csv.iterator(), place);
             }
         } catch (CharacterCodingException e) {
-            throw FindingException.of(place, "The file is no UTF-8 text.", "Export it as CSV in UTF-8.");
+            throw FindingException.of(place, "The file is not UTF-8 text.", "Export it as CSV in UTF-8.");
         } catch (UncheckedIOException | IOException e) {
             throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check the file.");
         }
@@ -176,7 +176,7 @@ public final class RunCsv {
             }
             double t = number(row.get(0), line);
             if (!(t > last)) {
-                throw FindingException.of(line, "The time does not rise.", "Sort the rows by time.");
+                throw FindingException.of(line, "The time does not increase.", "Sort the rows by time.");
             }
             last = t;
             for (int i = 1; i < row.size(); i++) {

@@ -37,7 +37,7 @@ public final class RunDifferences {
         each(rows, "", " runs on", a.note().devices(), b.note().devices());
         each(rows, "image of ", "", shortened(a.note().images()), shortened(b.note().images()));
         add(rows, "sample time", a.note().step() == 0 ? "" : a.note().step() + " s", b.note().step() == 0 ? "" : b.note().step() + " s");
-        add(rows, "changes meanwhile", String.join("; ", a.note().changes()), String.join("; ", b.note().changes()));
+        add(rows, "changes during the run", String.join("; ", a.note().changes()), String.join("; ", b.note().changes()));
         rows.addAll(projects(a, b));
         return rows;
     }
@@ -49,7 +49,7 @@ public final class RunDifferences {
         Map<String, String> second = flattened(b.folder().resolve("project"));
         var keys = new TreeSet<>(first.keySet());
         keys.addAll(second.keySet());
-        // Where a thing stands on its sheet or on the bench makes no run.
+        // Where a thing is on its sheet or on the bench makes no run.
         keys.removeIf(k -> k.startsWith("bench/") || k.contains(" · at"));
         for (String k : keys) {
             if (rows.size() < MOST) {
@@ -89,7 +89,7 @@ public final class RunDifferences {
             }
         } catch (IOException | JacksonException e) {
             throw FindingException.of(folder.toString(), "The project of the run cannot be read: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
-                    "Correct the file; the samples can be compared all the same.");
+                    "Correct the file; the samples can still be compared.");
         }
         return all;
     }

@@ -39,7 +39,7 @@ public final class RunExport {
     }
 
     private static FindingException unknown(Path file) {
-        return FindingException.of(file.toString(), "The ending of the file's name does not say in which form to write it.", "Use .csv, .h5 or .vcd.");
+        return FindingException.of(file.toString(), "The file extension does not match a format.", "Use .csv, .h5 or .vcd.");
     }
 
     /** Whether the ending of a file's name says how to write samples. */

@@ -52,14 +52,14 @@ public final class RunFile extends Archive implements AutoCloseable {
     }
 
     private static FindingException damaged(Path path, String why) {
-        return FindingException.of(path.toString(), "The file is damaged or no HDF5 file: " + why.replaceAll("\\s+", " ") + ".",
-                "Take a copy that is whole, or record the run again.");
+        return FindingException.of(path.toString(), "The file is damaged or not an HDF5 file: " + why.replaceAll("\\s+", " ") + ".",
+                "Use an intact copy, or record the run again.");
     }
 
     private static RunFile read(HdfFile file, Path path) {
         var format = file.getAttribute("format");
         if (format == null || !RunWriter.FORMAT.equals(format.getData())) {
-            throw FindingException.of(path.toString(), "The file holds no run of this program" + (format == null ? "" : ", or one of a newer version")
+            throw FindingException.of(path.toString(), "The file does not contain a run of this program" + (format == null ? "" : ", or one of a newer version")
                     + ".", "Import it on the Runs page, where its columns can be chosen.");
         }
         List<Column> columns = new ArrayList<>();
@@ -117,7 +117,7 @@ public final class RunFile extends Archive implements AutoCloseable {
             default -> d.getDataType().getSize() == 4 ? NumberType.FLOAT32 : NumberType.FLOAT64;
         };
         if (!fits || !(d instanceof ChunkedDataset c) || type.bytes() != d.getDataType().getSize() || !d.getFilters().isEmpty()) {
-            throw damaged(path, d.getPath() + " has not the expected form");
+            throw damaged(path, d.getPath() + " does not have the expected form");
         }
         return new ChunkRows(c, type, width, path);
     }

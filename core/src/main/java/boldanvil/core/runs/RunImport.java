@@ -21,8 +21,8 @@ import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVRecord;
 
 /**
- * Reads recordings of other tools: tables of text with any separator, and HDF5 files with columns in datasets. {@link #look} tells what
- * there is, somebody says which column is what, {@link #read} reads it.
+ * Reads recordings of other tools: tables of text with any separator, and HDF5 files with columns in datasets. {@link #look} lists what
+ * there is, the user assigns the columns, {@link #read} reads it.
  */
 public final class RunImport {
     private static final long MAX_BYTES = 4L << 30;
@@ -39,7 +39,7 @@ public final class RunImport {
     /**
      * What a file holds.
      *
-     * @param columns names as they stand in the file
+     * @param columns names as they are in the file
      * @param rows of a text that were looked at, or of each dataset
      * @param time the column that looks like the time; -1 for none
      */
@@ -100,7 +100,7 @@ public final class RunImport {
                 throw FindingException.of(file.toString(), "There is no such file.", "Check the path.");
             }
             if (!isHdf(file) && Files.size(file) > MAX_BYTES) {
-                throw FindingException.of(file.toString(), "The file is larger than 4 GiB.", "Cut it into pieces, or use HDF5.");
+                throw FindingException.of(file.toString(), "The file is larger than 4 GiB.", "Divide it into several files, or use HDF5.");
             }
         } catch (IOException e) {
             throw unreadable(file, e.getMessage());
@@ -115,7 +115,7 @@ public final class RunImport {
     public static Samples read(Path file, Plan plan) {
         check(file);
         if (plan.time().isEmpty() && !(plan.step() > 0)) {
-            throw FindingException.of(file.toString(), "Neither a column of instants nor a sample time is given.", "Choose the time column, or type the sample time.");
+            throw FindingException.of(file.toString(), "Neither a time column nor a sample time is given.", "Choose the time column, or type the sample time.");
         }
         return isHdf(file) ? readHdf(file, plan) : readText(file, plan);
     }
@@ -193,7 +193,7 @@ public final class RunImport {
             }
             return new Contents(h.names(), h.names().stream().map(_ -> rows).toList(), timeColumn(h.names()));
         } catch (IOException | UncheckedIOException e) {
-            throw unreadable(file, "it is no UTF-8 text");
+            throw unreadable(file, "it is not UTF-8 text");
         }
     }
 
@@ -217,7 +217,7 @@ public final class RunImport {
                     double t = time < 0 ? row * plan.step() : cell(r, time, h, place) * plan.timeFactor();
                     row++;
                     if (!(t > last)) {
-                        throw FindingException.of(place, "The time does not rise.", "Choose another time column, or sort the rows by time.");
+                        throw FindingException.of(place, "The time does not increase.", "Choose another time column, or sort the rows by time.");
                     }
                     last = t;
                     for (int i = 0; i < from.length; i++) {
@@ -229,7 +229,7 @@ public final class RunImport {
             }
             return store;
         } catch (IOException | UncheckedIOException e) {
-            throw unreadable(file, "it is no UTF-8 text, or its quotes do not match");
+            throw unreadable(file, "it is not UTF-8 text, or its quotes do not match");
         }
     }
 
@@ -278,7 +278,7 @@ public final class RunImport {
         } catch (FindingException e) {
             throw e;
         } catch (RuntimeException | StackOverflowError | OutOfMemoryError | InternalError e) {
-            throw unreadable(file, "it is damaged or no HDF5 file");
+            throw unreadable(file, "it is damaged or not an HDF5 file");
         }
     }
 
@@ -307,7 +307,7 @@ public final class RunImport {
                 }
                 for (int i = 1; i < t.length; i++) {
                     if (!(t[i] > t[i - 1])) {
-                        throw FindingException.of(file + " " + plan.time(), "The time does not rise at row " + (i + 1) + ".", "Choose another time column.");
+                        throw FindingException.of(file + " " + plan.time(), "The time does not increase at row " + (i + 1) + ".", "Choose another time column.");
                     }
                 }
                 all.add(new Series(m.tap(), m.unit(), t, v));

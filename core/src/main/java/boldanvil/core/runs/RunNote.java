@@ -7,14 +7,14 @@ import java.util.Map;
  * What made a run, and what people say of it.
  *
  * @param started when, ISO 8601
- * @param seconds how long it is, virtual time
+ * @param seconds how long it is, simulated time
  * @param step base sample time in seconds; 0 where it is not known
  * @param devices where each part ran, for people, by part
  * @param images SHA-256 of each image by part
  * @param changes live and planned changes, as text
- * @param findings what went wrong or was doubtful meanwhile, as text
- * @param name given by somebody; empty for none
- * @param remark given by somebody; empty for none
+ * @param findings what went wrong or was reported while it ran, as text
+ * @param name given by someone; empty for none
+ * @param remark given by someone; empty for none
  * @param whole whether it was ended, and not cut off
  */
 public record RunNote(String rig, String started, double seconds, double step, Map<String, String> devices, Map<String, String> images,
@@ -36,8 +36,8 @@ public record RunNote(String rig, String started, double seconds, double step, M
     }
 
     /** The same run, at its end. */
-    public RunNote ended(double length, List<String> all, List<String> troubles) {
-        return new RunNote(rig, started, length, step, devices, images, all, troubles, name, remark, starred, true);
+    public RunNote ended(double length, List<String> all, List<String> problems) {
+        return new RunNote(rig, started, length, step, devices, images, all, problems, name, remark, starred, true);
     }
 
     public RunNote named(String text) {
@@ -61,7 +61,7 @@ public record RunNote(String rig, String started, double seconds, double step, M
         return name.isEmpty() ? rig : name;
     }
 
-    /** Whether each of some words stands in what is known of the run. */
+    /** Whether each of some words is in what is known of the run. */
     public boolean matches(String words) {
         String all = String.join(" ", rig, started, name, remark, String.join(" ", devices.values()), String.join(" ", changes)).toLowerCase(java.util.Locale.ROOT);
         return java.util.Arrays.stream(words.toLowerCase(java.util.Locale.ROOT).strip().split("\\s+")).allMatch(all::contains);

@@ -46,7 +46,7 @@ public final class RunShelf {
             return Files.exists(file) ? RunFile.open(file) : SampleStore.of(RunCsv.read(SafeFile.checked(folder, folder.resolve("samples.csv"))));
         }
 
-        /** What happened meanwhile, in order. */
+        /** What happened in the meantime, in order. */
         public List<Mark> marks() {
             List<Mark> marks = new ArrayList<>();
             Path file = folder.resolve("marks.jsonl");
@@ -130,7 +130,7 @@ public final class RunShelf {
         Files.move(written, place.resolve("run.json"), StandardCopyOption.ATOMIC_MOVE);
     }
 
-    /** Keeps what somebody says of a run. */
+    /** Keeps what someone says of a run. */
     public Entry note(Entry entry, RunNote note) {
         try {
             write(entry.folder(), note);
@@ -145,8 +145,8 @@ public final class RunShelf {
         return list(new ArrayList<>());
     }
 
-    /** @param troubles gets a finding for each run that cannot be read; its files stay */
-    public List<Entry> list(List<Finding> troubles) {
+    /** @param problems gets a finding for each run that cannot be read; its files stay */
+    public List<Entry> list(List<Finding> problems) {
         List<Entry> entries = new ArrayList<>();
         if (!Files.isDirectory(folder)) {
             return entries;
@@ -156,9 +156,9 @@ public final class RunShelf {
                 try {
                     entries.add(read(f));
                 } catch (FindingException e) {
-                    troubles.add(Finding.doubt(f.resolve("run.json").toString(), "The run cannot be read: " + e.findings().getFirst().cause(), "Correct the file, or delete the folder."));
+                    problems.add(Finding.warning(f.resolve("run.json").toString(), "The run cannot be read: " + e.findings().getFirst().cause(), "Correct the file, or delete the folder."));
                 } catch (JacksonException | IOException e) {
-                    troubles.add(Finding.doubt(f.resolve("run.json").toString(), "The run cannot be read: "
+                    problems.add(Finding.warning(f.resolve("run.json").toString(), "The run cannot be read: "
                             + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".", "Correct the file, or delete the folder."));
                 }
             }
@@ -217,7 +217,7 @@ public final class RunShelf {
         }
     }
 
-    /** Puts a deleted run back; empty when it is gone for good. */
+    /** Puts a deleted run back; empty when it was removed permanently. */
     public Optional<Entry> restore(String id) {
         Path from = folder.resolve(DELETED).resolve(id).normalize();
         if (!from.getParent().equals(folder.resolve(DELETED)) || !Files.isDirectory(from)) {
@@ -227,7 +227,7 @@ public final class RunShelf {
             Files.move(from, folder.resolve(id));
             return Optional.of(read(folder.resolve(id)));
         } catch (IOException | JacksonException e) {
-            throw FindingException.of(from.toString(), "The run cannot be put back: " + e.getMessage() + ".", "Move the folder by hand.");
+            throw FindingException.of(from.toString(), "The run cannot be restored: " + e.getMessage() + ".", "Move the folder by hand.");
         }
     }
 }

@@ -96,7 +96,7 @@ public final class RunVcd {
         for (int i = 0; i < n; i++) {
             logic[i] = isLogic(run.series().get(i));
         }
-        long told = -1;
+        long written = -1;
         while (true) {
             double next = Double.POSITIVE_INFINITY;
             for (int i = 0; i < n; i++) {
@@ -113,9 +113,9 @@ public final class RunVcd {
                 break;
             }
             long nanos = Math.round(next * 1e9);
-            if (nanos != told) {
+            if (nanos != written) {
                 out.write("#" + nanos + "\n");
-                told = nanos;
+                written = nanos;
             }
             for (int i = 0; i < n; i++) {
                 Series s = run.series().get(i);
@@ -126,7 +126,7 @@ public final class RunVcd {
             }
         }
         long end = Math.round(run.end() * 1e9);
-        if (end != told) {
+        if (end != written) {
             out.write("#" + end + "\n");
         }
     }

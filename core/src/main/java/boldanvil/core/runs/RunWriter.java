@@ -162,7 +162,7 @@ public final class RunWriter implements AutoCloseable {
                         g.taps.stream().map(d -> (Rows) new Growing(file, d)).toList())).toList());
     }
 
-    /** A name that may stand in a path of HDF5. */
+    /** A name that may are in a path of HDF5. */
     static String linkName(String name) {
         String safe = name.replace('/', '\u2215');
         return safe.isEmpty() || safe.equals(".") ? "_" + safe : safe;

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.stream.IntStream;
 
 /**
- * Collects samples while a run goes on. Columns that get their samples at the same instants share a track, which keeps the
+ * Collects samples during a run. Columns that get their samples at the same instants share a track, which keeps the
  * instants once. One thread writes; any thread may take copies.
  */
 public final class SampleStore implements Samples {
@@ -77,7 +77,7 @@ public final class SampleStore implements Samples {
         private final int capacity;
         private final List<Block> blocks = new ArrayList<>();
         private int size;
-        /** Rows given up so far, rows somebody has taken to keep them. */
+        /** Rows discarded so far, rows someone has taken to keep them. */
         private long gone;
         private long taken;
 
@@ -238,7 +238,7 @@ public final class SampleStore implements Samples {
     /**
      * A store whose columns are tracks of their own.
      *
-     * @param limit most samples of a column; when it is reached, the oldest quarter is given up
+     * @param limit most samples of a column; when it is reached, the oldest quarter is discarded
      */
     public SampleStore(List<Column> columns, int limit) {
         this(columns, IntStream.range(0, columns.size()).mapToObj(i -> new int[] {i}).toList(), limit);
@@ -246,7 +246,7 @@ public final class SampleStore implements Samples {
 
     /**
      * @param tracks the columns of each track; every column is in one of them
-     * @param limit most samples of a column; when it is reached, the oldest quarter is given up
+     * @param limit most samples of a column; when it is reached, the oldest quarter is discarded
      */
     public SampleStore(List<Column> columns, List<int[]> tracks, int limit) {
         this(columns, tracks, tracks.stream().mapToDouble(_ -> 1e-3).toArray(), limit);
@@ -275,7 +275,7 @@ public final class SampleStore implements Samples {
         return columns;
     }
 
-    /** Since when samples are kept, in seconds; 0 as long as none was given up. */
+    /** Since when samples are kept, in seconds; 0 as long as none was discarded. */
     public synchronized double keptSince() {
         return kept;
     }
@@ -300,7 +300,7 @@ public final class SampleStore implements Samples {
     }
 
     /**
-     * From now on nothing is given up before it has been taken.
+     * From now on nothing is discarded before it has been taken.
      *
      * @param from where samples can be read that are here no more
      */
@@ -310,12 +310,12 @@ public final class SampleStore implements Samples {
         limit = Math.min(limit, Math.max(4_096, HELD / Math.max(1, columns.size() + tracks.size())));
     }
 
-    /** Nobody takes any more; what is given up from now on is only to be had from where it was kept so far. */
+    /** Nobody takes any more; what is discarded from now on is only to be had from where it was kept so far. */
     public synchronized void stopKeeping() {
         keepsAll = false;
     }
 
-    /** What was given up can be read from here. */
+    /** What was discarded can be read from here. */
     synchronized void keptIn(Samples from) {
         older = from;
     }
@@ -330,7 +330,7 @@ public final class SampleStore implements Samples {
         return tracks.get(track).take();
     }
 
-    /** Rows that had to be given up before they were taken. */
+    /** Rows that had to be discarded before they were taken. */
     public synchronized long lost() {
         return lost;
     }

@@ -5,6 +5,6 @@ package boldanvil.core.simulate;
  *
  * @param address full address, such as {@code controller.target}
  * @param value new value, SI
- * @param atNanos virtual time of the change
+ * @param atNanos simulated time of the change
  */
 public record Change(String address, double value, long atNanos) {}

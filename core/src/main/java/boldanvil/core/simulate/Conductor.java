@@ -17,8 +17,8 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ConcurrentSkipListMap;
 
 /**
- * Keeps the parts of a rig on one virtual time. Values move along the wires twice in a tick: after all parts have sampled, so
- * that controllers see the plants of this instant, and after all have stepped, so that plants go on under the new outputs.
+ * Keeps the parts of a rig on one simulated time. Values move along the wires twice in a tick: after all parts have sampled, so
+ * that controllers see the plants of this instant, and after all have stepped, so that plants continue under the new outputs.
  * The order of the parts therefore does not matter.
  */
 public final class Conductor {
@@ -80,7 +80,7 @@ public final class Conductor {
         }
     }
 
-    /** Has an observer told of a part's signals. */
+    /** Has an observer called for a part's signals. */
     public void observe(String part, Observer observer) {
         members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> new IllegalArgumentException(part)).observers().add(observer);
     }
@@ -90,7 +90,7 @@ public final class Conductor {
         return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow().times();
     }
 
-    /** Virtual time of the next tick in nanoseconds. */
+    /** Simulated time of the next tick in nanoseconds. */
     public long nowNanos() {
         return tick * tickNanos;
     }

@@ -1,6 +1,7 @@
 package boldanvil.core.simulate;
 
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Instance;
@@ -89,10 +90,10 @@ final class FaultWatch {
 
     private void report(int bits, String place, long nanos) {
         reported |= bits;
-        findings.add(Finding.error(place, Fault.describe(bits) + " Noticed at " + nanos / 1e9 + " s.", Fault.cure(bits)));
+        findings.add(Finding.error(Place.sheet(place), Fault.describe(bits) + " Noticed at " + nanos / 1e9 + " s.", Fault.cure(bits)));
     }
 
-    /** Begins anew. */
+    /** Restarts. */
     void clear() {
         reported = 0;
         waiting = 0;

@@ -12,7 +12,7 @@ package boldanvil.core.simulate;
 public record Guard(String tap, double least, double most, double rate, double seconds) {
     public Guard {
         if (Double.isNaN(least) || Double.isNaN(most) || !(least < most) || !(rate > 0) || !(seconds >= 0)) {
-            throw new IllegalArgumentException("The limits of " + tap + " leave nothing that is allowed.");
+            throw new IllegalArgumentException("The limits of " + tap + " allow no value.");
         }
     }
 
@@ -24,6 +24,6 @@ public record Guard(String tap, double least, double most, double rate, double s
         if (value < least) {
             return "was " + value + ", below its limit " + least;
         }
-        return Math.abs(change) > rate ? "changed by " + change + " a second, more than its limit " + rate : "";
+        return Math.abs(change) > rate ? "changed by " + change + " per second, more than its limit " + rate : "";
     }
 }

@@ -1,6 +1,6 @@
 package boldanvil.core.simulate;
 
-/** Is told when the signals of one part are fresh. Called on the thread that runs the conductor. */
+/** Is called when the signals of one part are fresh. Called on the thread that runs the conductor. */
 public interface Observer {
     /** The continuous part has been sampled. */
     void sampled(long nanos);

@@ -4,7 +4,7 @@ import java.util.Optional;
 import java.util.concurrent.locks.LockSupport;
 
 /**
- * Ticks a conductor until told to stop: in step with the wall clock or as fast as it can. Control it from any thread.
+ * Ticks a conductor until it is asked to stop: in step with the wall clock or as fast as it can. Control it from any thread.
  */
 public final class RunLoop implements Runnable {
     /** How far ahead of the wall clock it may run before it sleeps. */
@@ -26,9 +26,9 @@ public final class RunLoop implements Runnable {
     private volatile Throwable failure;
 
     /**
-     * @param endNanos virtual time at which to stop; {@link Long#MAX_VALUE} for never
+     * @param endNanos simulated time at which to stop; {@link Long#MAX_VALUE} for never
      * @param speed virtual seconds per wall second; {@link Double#POSITIVE_INFINITY} for as fast as it can
-     * @param everyChunk called on the loop's thread about every millisecond of virtual time
+     * @param everyChunk called on the loop's thread about every millisecond of simulated time
      */
     public RunLoop(Conductor conductor, long endNanos, double speed, Runnable everyChunk) {
         if (!(speed > 0)) {
@@ -110,12 +110,12 @@ public final class RunLoop implements Runnable {
         paused = hold;
     }
 
-    /** Virtual time reached, in nanoseconds. */
+    /** Simulated time reached, in nanoseconds. */
     public long nowNanos() {
         return now;
     }
 
-    /** By how much virtual time is ahead of the wall clock since the start, in seconds; below 0 when the machine could not keep up. */
+    /** By how much simulated time is ahead of the wall clock since the start, in seconds; below 0 when the machine was too slow. */
     public double drift() {
         return drift;
     }

@@ -11,7 +11,7 @@ import java.util.Arrays;
  * @param hertz frequency of a sine, and the first one of a chirp, 1/s
  * @param endHertz last frequency of a chirp, 1/s
  * @param steps of a staircase
- * @param repeat whether it goes on from the beginning, or ends
+ * @param repeat whether it continues from the beginning, or ends
  * @param times instants of a playback, seconds from its beginning; rising
  * @param values as many, SI; each holds until the next
  */

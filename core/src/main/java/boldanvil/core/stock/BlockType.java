@@ -4,7 +4,9 @@ import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
 import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.ToIntFunction;
@@ -54,11 +56,13 @@ public final class BlockType {
     }
 
     private final String id;
+    private final List<String> formerIds;
+    private final Map<String, String> formerParameters;
     private final String title;
     private final Family family;
     private final List<Parameter> parameters;
     private final Function<Settings, Face> face;
-    private final Function<Settings, String> says;
+    private final Function<Settings, String> summary;
     private final OutputTyping typing;
     private final Shaping shaping;
     private final Consumer<Emitter> behaviour;
@@ -74,11 +78,13 @@ public final class BlockType {
 
     private BlockType(Builder b) {
         id = b.id;
+        formerIds = List.copyOf(b.formerIds);
+        formerParameters = Map.copyOf(b.formerParameters);
         title = b.title;
         family = b.family;
         parameters = List.copyOf(b.parameters);
         face = b.face;
-        says = b.says;
+        summary = b.summary;
         typing = b.typing;
         shaping = b.shaping;
         behaviour = b.behaviour;
@@ -100,6 +106,16 @@ public final class BlockType {
     /** The name in project files. */
     public String id() {
         return id;
+    }
+
+    /** Names it had in project files of former versions; these files keep opening, and keep the name when they are saved. */
+    public List<String> formerIds() {
+        return formerIds;
+    }
+
+    /** Names that parameters had in project files of former versions, with the present ones. */
+    public Map<String, String> formerParameters() {
+        return formerParameters;
     }
 
     /** The name people see. */
@@ -135,8 +151,8 @@ public final class BlockType {
     }
 
     /** What the plate reads under its title. */
-    public String says(Settings s) {
-        return says.apply(s);
+    public String summary(Settings s) {
+        return summary.apply(s);
     }
 
     /** What it computes, with formula and source. */
@@ -218,9 +234,11 @@ public final class BlockType {
         private final String id;
         private final String title;
         private final Family family;
+        private final List<String> formerIds = new ArrayList<>();
+        private final Map<String, String> formerParameters = new HashMap<>();
         private final List<Parameter> parameters = new ArrayList<>();
         private Function<Settings, Face> face = _ -> Face.NONE;
-        private Function<Settings, String> says = _ -> "";
+        private Function<Settings, String> summary = _ -> "";
         private OutputTyping typing = (_, inputs, _, _) -> first(inputs);
         private Shaping shaping;
         private Consumer<Emitter> behaviour = _ -> { };
@@ -246,6 +264,18 @@ public final class BlockType {
             return this;
         }
 
+        /** @param ids names in project files of former versions */
+        Builder formerly(String... ids) {
+            formerIds.addAll(List.of(ids));
+            return this;
+        }
+
+        /** @param name name of a parameter in project files of former versions */
+        Builder formerParameter(String name, String present) {
+            formerParameters.put(name, present);
+            return this;
+        }
+
         Builder with(Parameter... some) {
             parameters.addAll(List.of(some));
             return this;
@@ -261,8 +291,8 @@ public final class BlockType {
         }
 
         /** The plate's text; {@code {name}} stands for a parameter's text. */
-        Builder says(String template) {
-            return says(s -> {
+        Builder summary(String template) {
+            return summary(s -> {
                 String text = template;
                 for (Parameter p : parameters) {
                     text = text.replace("{" + p.name() + "}", s.text(p.name()));
@@ -271,8 +301,8 @@ public final class BlockType {
             });
         }
 
-        Builder says(Function<Settings, String> how) {
-            says = how;
+        Builder summary(Function<Settings, String> how) {
+            summary = how;
             return this;
         }
 

@@ -17,22 +17,25 @@ import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 
 /** Arithmetic without memory. */
 final class Calculation {
+    private static final Map<String, String> FORMER_EXTREMES = Map.of("least", "minimum", "greatest", "maximum");
+
     static final BlockType GAIN = BlockType.named("gain", "Gain", Family.CALCULATION)
             .units(f -> f.out("y", UnitFlow.times(f.in("u"), f.param("k"))))
             .help("y = k · u: the input times a factor, or each element times its own where k is a list.")
             .with(reals("k", "1", "", "The factor, or a list of factors.").offered())
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{k} ×")
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("{k} ×")
             .does(e -> e.output("y", e.in("u").times(e.param("k", e.typeOf("y")))));
 
     static final BlockType SUM = BlockType.named("sum", "Sum", Family.CALCULATION)
             .units(Kinds.kept("y"))
-            .help("y = ± u1 ± u2 …, one sign for each input; reckoned from the first input with + on. Integers wrap.")
+            .help("y = ± u1 ± u2 …, one sign for each input; computed from the first input with + on. Integers wrap.")
             .with(text("signs", "++", "One + or − for each input."))
             .face(s -> numbered(signs(s.text("signs")).length(), Accept.NUMBER))
-            .says(s -> joined(signs(s.text("signs")).replace('-', '−'), '+'))
+            .summary(s -> joined(signs(s.text("signs")).replace('-', '−'), '+'))
             .does(e -> {
                 String signs = signs(e.text("signs"));
                 int first = signs.indexOf('+');
@@ -50,7 +53,7 @@ final class Calculation {
                     + "an integer result is then 0.")
             .with(text("signs", "**", "One * or / for each input; the first is *."))
             .face(s -> numbered(factors(s.text("signs")).length(), Accept.NUMBER))
-            .says(s -> joined(factors(s.text("signs")).replace('*', '×').replace('/', '÷'), '×'))
+            .summary(s -> joined(factors(s.text("signs")).replace('*', '×').replace('/', '÷'), '×'))
             .does(e -> {
                 String signs = factors(e.text("signs"));
                 Type t = e.typeOf("y");
@@ -65,22 +68,22 @@ final class Calculation {
                 e.output("y", product);
             });
 
-    static final BlockType MIN_MAX = BlockType.named("minmax", "Least or greatest", Family.CALCULATION)
+    static final BlockType MIN_MAX = BlockType.named("minmax", "Minimum or maximum", Family.CALCULATION)
             .units(Kinds.kept("y"))
-            .help("y = the least (or greatest) of the inputs.")
-            .with(choice("which", "Least or greatest.", "least", "greatest"),
+            .help("y = the minimum or the maximum of the inputs.")
+            .with(choice("which", "Which of the two.", "minimum", "maximum").formerly(FORMER_EXTREMES),
                     choice("inputs", "Number of inputs.", "2", "3", "4"))
-            .face(s -> numbered(Integer.parseInt(s.text("inputs")), Accept.NUMBER)).says("{which} of {inputs}")
+            .face(s -> numbered(Integer.parseInt(s.text("inputs")), Accept.NUMBER)).summary("{which} of {inputs}")
             .does(e -> {
-                boolean least = e.text("which").equals("least");
+                boolean least = e.text("which").equals("minimum");
                 e.output("y", e.ins("u", Integer.parseInt(e.text("inputs"))).stream()
                         .reduce((a, b) -> e.temp("best", least ? a.min(b) : a.max(b))).orElseThrow());
             });
 
-    static final BlockType ABS = BlockType.named("abs", "Magnitude", Family.CALCULATION)
+    static final BlockType ABS = BlockType.named("abs", "Absolute value", Family.CALCULATION)
             .units(Kinds.kept("y", "u"))
-            .help("y = |u|. The least value of a signed integer type stays as it is.")
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("|u|")
+            .help("y = |u|. The minimum of a signed integer type stays unchanged.")
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("|u|")
             .does(e -> {
                 var u = e.in("u");
                 Expr zero = Expr.of(u.type(), 0);
@@ -90,16 +93,16 @@ final class Calculation {
                 e.output("y", u.type().isFloat() ? u.call(Intrinsic.ABS) : zero.minus(u).when(u.lt(zero), u));
             });
 
-    static final BlockType CONVERT = BlockType.named("convert", "Convert", Family.CALCULATION)
+    static final BlockType CONVERT = BlockType.named("convert", "Type conversion", Family.CALCULATION)
             .units(Kinds.kept("y", "u"))
             .help("y = u as another type. Real to integer is rounded as chosen: to the nearest (halves upwards), to the nearest even, towards "
-                    + "zero, down or up. A value out of range is held at the end of the range, or wraps around modulo 2ⁿ. A number becomes "
-                    + "true when it is not 0. A real that is no number becomes 0 and raises a fault.")
+                    + "zero, down or up. A value out of range is limited to the range, or wraps around modulo 2ⁿ. A number becomes true when it "
+                    + "is not 0. NaN becomes 0 and raises a fault.")
             .with(choice("type", "Type of the output.", "real", "float64", "float32", "int8", "uint8", "int16", "uint16", "int32", "uint32",
                             "bool"),
                     choice("rounding", "How a real becomes an integer.", "nearest", "even", "truncate", "down", "up"),
-                    choice("beyond", "What becomes of a value out of range.", "saturate", "wrap"))
-            .face(Face.NONE.in("u", Accept.ANY).out("y")).says("to {type}")
+                    choice("beyond", "How a value out of range is treated.", "saturate", "wrap"))
+            .face(Face.NONE.in("u", Accept.ANY).out("y")).summary("to {type}")
             .type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
             .does(e -> {
                 var u = e.in("u");
@@ -125,7 +128,7 @@ final class Calculation {
                     + "Simulation and code give the same bits.")
             .with(choice("f", "The function.", "sqrt", "square", "reciprocal", "exp", "ln", "log10", "sin", "cos", "tan", "asin", "acos", "atan",
                     "sign", "negate"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{f} u")
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{f} u")
             .does(e -> {
                 var u = e.in("u");
                 Type t = u.type();
@@ -151,13 +154,12 @@ final class Calculation {
                 });
             });
 
-    static final BlockType FUNCTION2 = BlockType.named("function of two", "Function of two", Family.CALCULATION)
+    static final BlockType FUNCTION2 = BlockType.named("two-input function", "Function, two inputs", Family.CALCULATION).formerly("function of two")
             .units(Calculation::functionOfTwoUnits)
-            .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: what u / v "
-                    + "leaves, with the sign of v. remainder: with the sign of u. v = 0 in the last two, and a power that is not defined, raise a fault. power and angle are within 1 unit in the last place, length "
-                    + "within 2.")
+            .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: the remainder of u / v, with the sign of v. remainder: with the sign of u. v = "
+                    + "0 in the last two, and a power that is not defined, raise a fault. power and angle are within 1 unit in the last place, length within 2.")
             .with(choice("f", "The function.", "power", "angle", "length", "modulo", "remainder"))
-            .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("y")).says("{f} of u, v")
+            .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("y")).summary("{f} of u, v")
             .does(e -> {
                 var u = e.in("u");
                 var v = e.in("v");
@@ -181,16 +183,16 @@ final class Calculation {
     static final BlockType ROUND = BlockType.named("round", "Round", Family.CALCULATION)
             .units(Kinds.kept("y", "u"))
             .help("y = u rounded to a whole number: to the nearest (halves upwards), to the nearest even, towards zero, down or up.")
-            .with(choice("rounding", "How.", "nearest", "even", "truncate", "down", "up"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{rounding}")
+            .with(choice("rounding", "The operation.", "nearest", "even", "truncate", "down", "up"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{rounding}")
             .does(e -> e.output("y", rounded(e.in("u"), e.text("rounding"))));
 
     static final BlockType WRAP = BlockType.named("wrap", "Wrap angle", Family.CALCULATION)
             .units(Kinds.kept("y", "u", "period"))
-            .help("y = u less whole periods, so that it lies from −period/2 to below period/2, or from 0 to below the period.")
+            .help("y = u minus whole periods, so that it lies from −period/2 to below period/2, or from 0 to below the period.")
             .with(real("period", "2 * pi", "", "The period; 2π for an angle in radians.").atLeast(1e-12),
-                    choice("range", "Where y lies.", "around 0", "from 0"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{range}, period {period}")
+                    choice("range", "Range of y.", "around 0", "from 0"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{range}, period {period}")
             .does(e -> {
                 var u = e.in("u");
                 Type t = u.type();
@@ -202,7 +204,7 @@ final class Calculation {
     static final BlockType POLYNOMIAL = BlockType.named("polynomial", "Polynomial", Family.CALCULATION)
             .help("y = c0 · uⁿ + … + cn, by Horner's rule.")
             .with(list("coefficients", "[1, 0]", "", "Coefficients, highest power first."))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{coefficients}")
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{coefficients}")
             .does(e -> {
                 var u = e.in("u");
                 Expr sum = null;
@@ -212,11 +214,11 @@ final class Calculation {
                 e.output("y", sum);
             });
 
-    static final BlockType INTERVAL = BlockType.named("interval", "Interval test", Family.CALCULATION)
+    static final BlockType INTERVAL = BlockType.named("window comparator", "Window comparator", Family.CALCULATION).formerly("interval")
             .units(Kinds.compared("u", "low", "high"))
             .help("y = whether low ≤ u ≤ high.")
             .with(real("low", "-1", "", "Lower end.").offered(), real("high", "1", "", "Upper end.").offered())
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{low} ≤ u ≤ {high}").type(Type.BOOL)
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("{low} ≤ u ≤ {high}").type(Type.BOOL)
             .does(e -> {
                 Limits.ordered(e);
                 var u = e.in("u");
@@ -226,12 +228,12 @@ final class Calculation {
     static final BlockType DOT = BlockType.named("dot", "Dot product", Family.CALCULATION)
             .units(f -> f.out("y", UnitFlow.times(f.in("u"), f.in("v"))))
             .help("y = Σ uᵢ · vᵢ over the elements of two vectors of the same length.")
-            .face(Face.NONE.in("u", Accept.NUMBER).in("v", Accept.NUMBER).out("y")).says("Σ u · v").shape((_, _, _, _) -> 1)
+            .face(Face.NONE.in("u", Accept.NUMBER).in("v", Accept.NUMBER).out("y")).summary("Σ u · v").shape((_, _, _, _) -> 1)
             .does(e -> {
                 var u = e.elements("u");
                 var v = e.elements("v");
                 if (u.size() != v.size()) {
-                    e.problem("The vectors have " + u.size() + " and " + v.size() + " elements.", "Make both equally long.");
+                    e.problem("The vectors have " + u.size() + " and " + v.size() + " elements.", "Make both the same length.");
                     return;
                 }
                 Expr sum = u.getFirst().times(v.getFirst());
@@ -244,7 +246,7 @@ final class Calculation {
     static final BlockType MATRIX = BlockType.named("matrix", "Matrix gain", Family.CALCULATION)
             .help("y = K · u for a vector u; K is written as a list of rows.")
             .with(list("K", "[[1, 0], [0, 1]]", "", "The matrix, as a list of rows."))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("K · u")
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("K · u")
             .shape((_, in, s, _) -> Lists.rows(s.text("K")))
             .does(e -> {
                 var u = e.elements("u");
@@ -252,7 +254,7 @@ final class Calculation {
                 int rows = e.rows("K");
                 if (k.length != rows * u.size()) {
                     e.problem("K has " + rows + " rows and " + k.length + " values, the input " + u.size() + " elements.",
-                            "Give each row one value for each element of the input.");
+                            "Each row needs one value for each element of the input.");
                     return;
                 }
                 List<Expr> y = new ArrayList<>();
@@ -262,10 +264,10 @@ final class Calculation {
                 e.outputs("y", y);
             });
 
-    static final BlockType COLLECT = BlockType.named("collect", "Over elements", Family.CALCULATION)
-            .help("One value from all elements of a vector: their sum, product, mean, least, greatest, or the length √Σ uᵢ².")
-            .with(choice("what", "What is made of them.", "sum", "product", "mean", "least", "greatest", "length"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{what} of all").shape((_, _, _, _) -> 1)
+    static final BlockType COLLECT = BlockType.named("vector reduction", "Vector reduction", Family.CALCULATION).formerly("collect")
+            .help("One value from all elements of a vector: their sum, product, mean, minimum, maximum, or the length √Σ uᵢ².")
+            .with(choice("what", "How the elements are combined.", "sum", "product", "mean", "minimum", "maximum", "length").formerly(FORMER_EXTREMES))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{what} of all").shape((_, _, _, _) -> 1)
             .does(e -> {
                 var u = e.elements("u");
                 String what = e.text("what");
@@ -274,8 +276,8 @@ final class Calculation {
                     var x = u.get(i);
                     all = switch (what) {
                         case "product" -> all.times(x);
-                        case "least" -> e.temp("best" + i, all.min(x));
-                        case "greatest" -> e.temp("best" + i, all.max(x));
+                        case "minimum" -> e.temp("best" + i, all.min(x));
+                        case "maximum" -> e.temp("best" + i, all.max(x));
                         case "length" -> all.plus(x.times(x));
                         default -> all.plus(x);
                     };

@@ -16,16 +16,16 @@ final class Continuous {
 
     static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL)
             .units(f -> Kinds.integral(f, "u", "y", "initial", "low", "high", "to"))
-            .help("dy/dt = u; y = initial at the start, held between low and high: at a limit, what would push further does not count. While "
+            .help("dy/dt = u; y = initial at the start, limited to low and high; at a limit, the integral does not increase beyond it. While "
                     + "reset is on, y goes back to initial at each tick; or, as chosen, once at each edge of reset, at the instant of the edge "
                     + "and not only at a tick. A reset at an edge sets y to initial or to the value at the input to.")
-            .with(real("initial", "0", "", "Value at the start."), real("low", "-inf", "", "Least value."),
-                    real("high", "inf", "", "Greatest value."), choice("reset", "When it is reset.", WHILE_ON, "rising", "falling", "either"),
+            .with(real("initial", "0", "", "Value at the start."), real("low", "-inf", "", "Minimum value."),
+                    real("high", "inf", "", "Maximum value."), choice("reset", "Condition for a reset.", WHILE_ON, "rising", "falling", "either"),
                     choice("reset to", "What y becomes at an edge.", "initial", "input"))
             .face(s -> {
                 Face f = Face.NONE.later("u", Accept.REAL).later("reset", Accept.LOGIC, true);
                 return (takesInput(s) ? f.later("to", Accept.REAL) : f).out("y");
-            }).says("1 / s").continuousOnly()
+            }).summary("1 / s").continuousOnly()
             .does(e -> {
                 Limits.ordered(e);
                 Type t = e.real();
@@ -59,18 +59,18 @@ final class Continuous {
                     list("den", "[1, 1]", "", "Coefficients a, highest power first."))
             .face(s -> Lists.count(s.text("num")) < Lists.count(s.text("den"))
                     ? Face.NONE.later("u", Accept.REAL).out("y") : Face.NONE.in("u", Accept.REAL).out("y"))
-            .says("{num} / {den} in s").continuousOnly()
+            .summary("{num} / {den} in s").continuousOnly()
             .does(e -> transfer(e, e.list("num"), e.list("den")));
 
     static final BlockType ZERO_POLE = BlockType.named("zero-pole", "Zeros and poles", Family.PHYSICAL)
-            .help("Y(s)/U(s) = gain · Π(s − zero) / Π(s − pole), from rest. Complex ones come in pairs, written as rows [real part, imaginary "
-                    + "part]. There are at most as many zeros as poles.")
-            .with(real("gain", "1", "", "The factor in front."), list("zeros", "[]", "", "Real zeros."),
+            .help("Y(s)/U(s) = gain · Π(s − zero) / Π(s − pole), from rest. Complex zeros and poles come in pairs, written as rows [real "
+                    + "part, imaginary part]. There are at most as many zeros as poles.")
+            .with(real("gain", "1", "", "The gain factor."), list("zeros", "[]", "", "Real zeros."),
                     list("zero pairs", "[]", "", "Rows [real part, imaginary part]."), list("poles", "[-1]", "", "Real poles."),
                     list("pole pairs", "[]", "", "Rows [real part, imaginary part]."))
             .face(s -> size(s.text("zeros")) + size(s.text("zero pairs")) < size(s.text("poles")) + size(s.text("pole pairs"))
                     ? Face.NONE.later("u", Accept.REAL).out("y") : Face.NONE.in("u", Accept.REAL).out("y"))
-            .says("{gain} · {zeros} / {poles}").continuousOnly()
+            .summary("{gain} · {zeros} / {poles}").continuousOnly()
             .does(e -> {
                 double[] num = roots(e.list("zeros"), e.list("zero pairs"));
                 for (int i = 0; i < num.length; i++) {
@@ -84,18 +84,17 @@ final class Continuous {
             .help("y(t) = u(t − delay); before that, initial. u is kept at every tick of the part, with straight lines in between; the delay is "
                     + "at least one tick.")
             .with(real("delay", "0.1 s", "s", "The delay.").atLeast(1e-6), real("initial", "0", "", "y until the first value arrives."))
-            .face(Face.NONE.later("u", Accept.REAL).out("y")).says("{delay} later").continuousOnly()
+            .face(Face.NONE.later("u", Accept.REAL).out("y")).summary("{delay} later").continuousOnly()
             .does(Continuous::transportDelay);
 
     static final BlockType PID = BlockType.named("continuous pid", "Continuous PID", Family.PHYSICAL)
             .units(f -> f.out("u", f.alike("low", "high")))
-            .help("u = kp·e + ki·∫e dt + kd·s/(tf·s + 1)·e, held between low and high; at a limit, the integral takes nothing that would push "
-                    + "further.")
+            .help("u = kp·e + ki·∫e dt + kd·s/(tf·s + 1)·e, limited to low and high; at a limit, the integral does not grow beyond it.")
             .with(real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "per s", "Integral gain.").offered(),
                     real("kd", "0", "times s", "Derivative gain.").offered(),
                     real("tf", "10 ms", "s", "Filter time constant of the derivative.").atLeast(1e-9),
-                    real("low", "-inf", "", "Least output.").offered(), real("high", "inf", "", "Greatest output.").offered())
-            .face(Face.NONE.in("e", Accept.REAL).out("u")).says("{kp} + {ki}/s + {kd} s").continuousOnly()
+                    real("low", "-inf", "", "Minimum output.").offered(), real("high", "inf", "", "Maximum output.").offered())
+            .face(Face.NONE.in("e", Accept.REAL).out("u")).summary("{kp} + {ki}/s + {kd} s").continuousOnly()
             .does(e -> {
                 Limits.ordered(e);
                 Type t = e.real();

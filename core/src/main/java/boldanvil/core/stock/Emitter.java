@@ -3,6 +3,7 @@ package boldanvil.core.stock;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
+import boldanvil.core.text.Mistake;
 import boldanvil.core.program.Table;
 import boldanvil.core.program.Type;
 import java.util.List;
@@ -124,10 +125,13 @@ public interface Emitter {
     boolean hasParameter(String name);
 
     /** Reports something that is probably not meant, but can run. */
-    void doubt(String cause, String cure);
+    void warning(String cause, String cure);
 
     /** Reports that the parameters make no sense together. */
     void problem(String cause, String cure);
+
+    /** Reports a mistake in the block's text. */
+    void report(Mistake mistake);
 
     /** Convenience: an assignment among the outputs. */
     default void assign(Slot target, Expr value) {

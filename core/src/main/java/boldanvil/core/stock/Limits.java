@@ -14,9 +14,9 @@ import java.util.List;
 final class Limits {
     static final BlockType SATURATION = BlockType.named("saturation", "Saturation", Family.LIMIT)
             .units(Kinds.kept("y", "u", "low", "high"))
-            .help("y = u held between low and high. " + Guards.LIMITS)
-            .with(real("low", "-1", "", "Least output.").offered(), real("high", "1", "", "Greatest output.").offered())
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{low} ≤ y ≤ {high}")
+            .help("y = u limited to low and high. " + Guards.LIMITS)
+            .with(real("low", "-1", "", "Minimum output.").offered(), real("high", "1", "", "Maximum output.").offered())
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("{low} ≤ y ≤ {high}")
             .does(e -> {
                 ordered(e);
                 var t = e.typeOf("y");
@@ -27,9 +27,9 @@ final class Limits {
 
     static final BlockType DEAD_ZONE = BlockType.named("deadzone", "Dead zone", Family.LIMIT)
             .units(Kinds.kept("y", "u", "low", "high"))
-            .help("y = 0 between low and high; outside, the distance to the nearer of them. " + Guards.LIMITS)
+            .help("y = 0 between low and high; outside, the distance to the nearer limit. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Lower edge.").offered(), real("high", "1", "", "Upper edge.").offered())
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("0 in {low} … {high}")
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("0 in {low} … {high}")
             .does(e -> {
                 ordered(e);
                 var t = e.typeOf("y");
@@ -45,13 +45,13 @@ final class Limits {
                 f.must("rising", UnitFlow.over(d, Dimension.TIME));
                 f.must("falling", UnitFlow.over(d, Dimension.TIME));
             })
-            .help("y follows u, but rises no faster than rising and falls no faster than falling; before the first sample y was initial, so the "
-                    + "first sample lies one step's change from it at most. " + Guards.STATES)
+            .help("y follows u, but changes no faster than the limits rising and falling; before the first sample y was initial, so the first "
+                    + "sample differs from it by one step's change at most. " + Guards.STATES)
             .with(real("rising", "1", "per s", "Fastest rise per second.").atLeast(0).offered(),
                     real("falling", "1", "per s", "Fastest fall per second.").atLeast(0).offered(),
                     real("initial", "0", "", "Value before the first sample."))
             .face(Face.NONE.in("u", Accept.REAL).optional("reset", Accept.LOGIC).out("y"))
-            .says("−{falling} … {rising} per s").discreteOnly()
+            .summary("−{falling} … {rising} per s").discreteOnly()
             .does(e -> {
                 var t = e.typeOf("y");
                 var u = Guards.finite(e, e.in("u"));
@@ -65,17 +65,17 @@ final class Limits {
                 e.update(last, Expr.read(e.slotOf("y")));
             });
 
-    static final BlockType LIMITER = BlockType.named("limiter", "Saturation by inputs", Family.LIMIT)
+    static final BlockType LIMITER = BlockType.named("limiter", "Saturation, variable limits", Family.LIMIT)
             .units(Kinds.kept("y"))
-            .help("y = u held between the inputs low and high; where low lies above high, y = high. " + Guards.LIMITS)
-            .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).says("low ≤ y ≤ high")
+            .help("y = u held between the inputs low and high; if low is above high, y = high. " + Guards.LIMITS)
+            .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).summary("low ≤ y ≤ high")
             .does(e -> e.output("y", e.temp("raised", Guards.number(e, e.in("u")).max(e.in("low"))).min(e.in("high"))));
 
     static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT)
             .units(Kinds.kept("y", "u", "step", "offset"))
             .help("y = u rounded to whole multiples of the step, halves upwards, offset by the offset.")
-            .with(real("step", "1", "", "Distance of two levels.").atLeast(1e-300), real("offset", "0", "", "A level."))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("steps of {step}")
+            .with(real("step", "1", "", "Distance between two levels.").atLeast(1e-300), real("offset", "0", "", "A level."))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("steps of {step}")
             .does(e -> {
                 Type t = e.typeOf("y");
                 double q = e.value("step");
@@ -89,7 +89,7 @@ final class Limits {
             .help("y becomes true above high and false below low, and keeps its value in between.")
             .with(real("low", "-1", "", "Below it, y is false.").offered(), real("high", "1", "", "Above it, y is true.").offered(),
                     choice("initial", "y at the start.", "off", "on"))
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("on above {high}, off below {low}").type(Type.BOOL)
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("on above {high}, off below {low}").type(Type.BOOL)
             .does(e -> {
                 ordered(e);
                 e.output("y", switched(e));
@@ -103,8 +103,8 @@ final class Limits {
             .help("y = on above high and off below low, and keeps its value in between.")
             .with(real("low", "-0.1", "", "Below it, y = off.").offered(), real("high", "0.1", "", "Above it, y = on.").offered(),
                     real("on", "1", "", "Value when switched on.").offered(), real("off", "-1", "", "Value when switched off.").offered(),
-                    choice("initial", "At the start.", "off", "on"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{on} above {high}, {off} below {low}")
+                    choice("initial", "State at the start.", "off", "on"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{on} above {high}, {off} below {low}")
             .does(e -> {
                 ordered(e);
                 Type t = e.typeOf("y");
@@ -113,9 +113,9 @@ final class Limits {
 
     static final BlockType BACKLASH = BlockType.named("backlash", "Backlash", Family.LIMIT)
             .units(Kinds.kept("y", "u", "width", "initial"))
-            .help("y follows u only when the play of the given width is used up: u − width/2 ≤ y ≤ u + width/2.")
+            .help("y follows u only when u has crossed the play of the given width: u − width/2 ≤ y ≤ u + width/2.")
             .with(real("width", "1", "", "Width of the play.").atLeast(0), real("initial", "0", "", "y before the start."))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("play of {width}")
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("play of {width}")
             .does(e -> {
                 Type t = e.typeOf("y");
                 var kept = e.state("kept", t, e.value("initial"));
@@ -131,13 +131,12 @@ final class Limits {
     static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT)
             .units(Limits::frictionUnits)
             .help("The force that acts against a velocity v: F = −(Fc + (Fs − Fc) · exp(−(v/vs)²)) · sat(v/v0) − b · v, Coulomb friction Fc, "
-                    + "static friction Fs with the Stribeck velocity vs, viscous friction b; within ±v0 a straight line takes the place of "
-                    + "the jump at rest (Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30, 1994). Where vs = 0: no Stribeck "
-                    + "effect.")
+                    + "static friction Fs with the Stribeck velocity vs, viscous friction b; within ±v0 a straight line replaces the jump at "
+                    + "rest (Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30, 1994). Where vs = 0: no Stribeck effect.")
             .with(real("Fc", "1", "N or N·m", "Coulomb friction.").atLeast(0).offered(), real("Fs", "1", "N or N·m", "Static friction.").atLeast(0).offered(),
                     real("vs", "0", "m/s or rad/s", "Stribeck velocity.").atLeast(0), real("b", "0", "N·s/m or N·m·s", "Viscous friction.").atLeast(0).offered(),
                     real("v0", "1e-3", "m/s or rad/s", "Half width of the line through rest.").atLeast(1e-12))
-            .face(Face.NONE.in("v", Accept.REAL).out("F")).says("Fc {Fc}, Fs {Fs}, b {b}")
+            .face(Face.NONE.in("v", Accept.REAL).out("F")).summary("Fc {Fc}, Fs {Fs}, b {b}")
             .does(e -> {
                 Type t = e.typeOf("F");
                 var v = e.in("v");
@@ -161,7 +160,7 @@ final class Limits {
 
     static void ordered(Emitter e) {
         if (e.value("low") > e.value("high")) {
-            e.problem("low (" + e.value("low") + ") lies above high (" + e.value("high") + ").", "Exchange the two values.");
+            e.problem("low (" + e.value("low") + ") is above high (" + e.value("high") + ").", "Swap the two values.");
         }
     }
 

@@ -5,6 +5,8 @@ import static boldanvil.core.stock.Parameter.real;
 import static boldanvil.core.stock.Parameter.source;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.frame.BusDevice;
+import boldanvil.core.frame.BusDevices;
 import boldanvil.core.frame.CanMessage;
 import boldanvil.core.frame.Dbc;
 import boldanvil.core.frame.FrameException;
@@ -15,12 +17,18 @@ import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Stream;
 import java.util.function.Supplier;
 
 /** Terminals on lines and buses: packets, registers, messages. Each value is a wire of its own on the system sheet. */
 final class LineTerminals {
     private static final String FRESH = "fresh";
-    private static final String LEVEL_SENSOR = "level sensor";
+    private static final String OWN = "own";
+
+    /** The terminal's own device, or one of the list. */
+    private static String[] devices() {
+        return Stream.concat(Stream.of(OWN), BusDevices.all().stream().map(BusDevice::name)).toArray(String[]::new);
+    }
     private static final String MESSAGE = """
             BO_ 291 drive: 8 controller
              SG_ speed : 0|16@1- (0.01,0) [-300|300] "rad/s" Anybody
@@ -28,9 +36,9 @@ final class LineTerminals {
             """;
 
     private static Parameter[] packet() {
-        return new Parameter[] {text("fields", "value: float32", "Names and types, with commas between, such as level: float32, state: uint8."),
+        return new Parameter[] {text("fields", "value: float32", "Names and types, separated by commas, such as level: float32, state: uint8."),
             choice("order", "Order of the bytes of a value.", "low byte first", "high byte first"), text("header", "AA", "First bytes, in hexadecimal."),
-            choice("checksum", "What guards the packet: the sum of all bytes, CRC-16 (ITU-T V.41, from 0xFFFF) or CRC-32 (IEEE 802.3).", "CRC-16", "none", "sum", "CRC-32"),
+            choice("checksum", "Checksum of the packet: the sum of all bytes, CRC-16 (ITU-T V.41, from 0xFFFF) or CRC-32 (IEEE 802.3).", "CRC-16", "none", "sum", "CRC-32"),
             real("rate", "115200 Hz", "Hz", "Bits per second.").atLeast(1)};
     }
 
@@ -42,7 +50,7 @@ final class LineTerminals {
         return Dbc.find(s.text("dbc"), s.text("message"));
     }
 
-    /** What a text that makes no sense stands for until it is mended: nothing. */
+    /** What a text that makes no sense stands for until it is corrected: nothing. */
     private static <T> List<T> orNone(Supplier<List<T>> list) {
         try {
             return list.get();
@@ -73,15 +81,15 @@ final class LineTerminals {
     }
 
     static final BlockType PACKET_OUT = BlockType.named("packet out", "Packet out", Family.TERMINAL)
-            .help("Sends its inputs as a packet over a serial port, one after the other: header, fields without gaps, checksum. While one is under way, values that come are not "
-                    + "sent. The wires carry what arrives at the other end, when it has arrived.")
+            .help("Sends its inputs as a packet over a serial port, one after the other: header, fields without gaps, checksum. While a packet is being sent, new values are "
+                    + "skipped. The wires carry what arrives at the other end, when it has arrived.")
             .with(packet()).face(s -> {
                 Face f = Face.NONE;
                 for (var field : orNone(() -> layout(s).fields())) {
                     f = f.in(field.name(), field.type() == Type.BOOL ? Accept.LOGIC : Accept.OWN);
                 }
                 return f;
-            }).says("{fields}")
+            }).summary("{fields}")
             .terminal(_ -> TerminalKind.PACKET_OUT, s -> orNone(() -> layout(s).fields()).stream().map(f -> TerminalPin.out(f.name(), f.type(), "")).toList())
             .does(e -> {
                 check(e, () -> layout(e));
@@ -90,7 +98,7 @@ final class LineTerminals {
                 }
             });
 
-    /** A value as a field's type; what is no bool is true where it is not 0. */
+    /** A value as a field's type; what is not a bool is true where it is not 0. */
     private static Expr as(Expr v, Type to) {
         return to == Type.BOOL && v.type() != Type.BOOL ? v.compare(Expr.Op.NE, Expr.of(v.type(), 0)) : v.as(to);
     }
@@ -106,7 +114,7 @@ final class LineTerminals {
                 var names = new ArrayList<>(orNone(() -> layout(s).fields()).stream().map(PacketLayout.Field::name).toList());
                 names.add(FRESH);
                 return outputs(names);
-            }).says("{fields}")
+            }).summary("{fields}")
             .types((o, _, s, _) -> {
                 var fields = orNone(() -> layout(s).fields());
                 return o < fields.size() ? fields.get(o).type() : Type.BOOL;
@@ -125,21 +133,22 @@ final class LineTerminals {
             });
 
     static final BlockType REGISTER_IN = BlockType.named("register in", "Register in", Family.TERMINAL)
-            .help("Reads a register of a device on an I²C or SPI bus in each step: y = count · scale + offset, held between the counts its bytes can hold. The wire carries what the "
-                    + "device measures; the device looks at it once in each update time. The level sensor is a device of Larkmere's: address 0x29, register 0x10, 16 bits, high byte "
-                    + "first, millimetres, a new value every 20 ms.")
-            .with(choice("bus", "Kind of the bus.", "I2C", "SPI"), choice("device", "Whose register it is; the level sensor brings all that follows along.", "own", LEVEL_SENSOR),
+            .help("Reads a register of a device on an I²C or SPI bus in each step: y = count · scale + offset, limited to the range of its bytes. The wire carries what the device "
+                    + "measures; the device looks at it once in each update time. The level sensor is a device at Larkmere: address 0x29, register 0x10, 16 bits, high byte first, "
+                    + "millimetres, a new value every 20 ms.")
+            .with(choice("bus", "Kind of the bus.", "I2C", "SPI"), choice("device", "The device; a device from the list sets all parameters below.", devices()),
                     text("address", "0x29", "Address on an I²C bus, 7 bits."), text("register", "0x00", "Number of the register."),
-                    choice("bytes", "Bytes of the register.", "2", "1", "4"), choice("sign", "Whether its count can be negative.", "unsigned", "signed"),
+                    choice("bytes", "Bytes of the register.", "2", "1", "4"), choice("sign", "Whether its count is signed.", "unsigned", "signed"),
                     choice("order", "Order of its bytes.", "high byte first", "low byte first"),
-                    real("scale", "1", "units", "Units of one count."), real("offset", "0", "units", "Units at count 0."),
+                    real("scale", "1", "units", "Value of one count."), real("offset", "0", "units", "Value at count 0."),
                     real("update", "0 s", "s", "Time between two measurements of the device.").atLeast(0).atMost(60),
-                    real("rate", "100 kHz", "Hz", "Greatest rate of the bus, bits per second.").atLeast(1), text("unit", "", "Unit of y."))
-            .face(Face.NONE.out("y")).says(s -> s.text("device").equals(LEVEL_SENSOR) ? LEVEL_SENSOR + ", m" : s.text("bus") + " " + s.text("address") + ", " + s.text("register")).real()
+                    real("rate", "100 kHz", "Hz", "Maximum rate of the bus, bits per second.").atLeast(1), text("unit", "", "Unit of y."))
+            .face(Face.NONE.out("y")).summary(s -> BusDevices.find(s.text("device")).map(d -> d.name() + ", " + d.unit())
+                    .orElseGet(() -> s.text("bus") + " " + s.text("address") + ", " + s.text("register"))).real()
             .terminal(s -> s.text("bus").equals("SPI") ? TerminalKind.SPI_IN : TerminalKind.I2C_IN, _ -> List.of(TerminalPin.in("", null, "")))
             .does(e -> {
                 if (e.value("scale") == 0) {
-                    e.problem("The scale is 0.", "Enter how many units one count makes.");
+                    e.problem("The scale is 0.", "Enter the value of one count.");
                 }
                 for (String p : List.of("address", "register")) {
                     try {
@@ -148,7 +157,7 @@ final class LineTerminals {
                             e.problem("The " + p + " " + e.text(p) + " is out of range.", "Choose 0 to " + (p.equals("address") ? "0x7F" : "0xFF") + ".");
                         }
                     } catch (NumberFormatException x) {
-                        e.problem("'" + e.text(p) + "' is no whole number.", "Write it like 41 or 0x29.");
+                        e.problem("'" + e.text(p) + "' is not a whole number.", "Write it like 41 or 0x29.");
                     }
                 }
                 e.output("y", e.in("pin"));
@@ -165,15 +174,15 @@ final class LineTerminals {
     }
 
     static final BlockType FRAME_OUT = BlockType.named("frame out", "CAN frame out", Family.TERMINAL)
-            .help("Sends its inputs as the signals of a CAN message, packed as a DBC text says: count = (value − offset) / factor to the nearest, held between the counts its bits can "
-                    + "hold. The wires carry what arrives.")
+            .help("Sends its inputs as the signals of a CAN message, packed as a DBC text says: count = (value − offset) / factor to the nearest, limited to the range of its bits. "
+                    + "The wires carry what arrives.")
             .with(frame()).face(s -> {
                 Face f = Face.NONE;
                 for (var signal : orNone(() -> message(s).signals())) {
                     f = f.in(signal.name(), Accept.REAL);
                 }
                 return f;
-            }).says(LineTerminals::says)
+            }).summary(LineTerminals::summary)
             .terminal(_ -> TerminalKind.FRAME_OUT, s -> orNone(() -> message(s).signals()).stream().map(g -> TerminalPin.out(g.name(), null, g.unit())).toList())
             .does(e -> {
                 check(e, () -> message(e));
@@ -182,7 +191,7 @@ final class LineTerminals {
                 }
             });
 
-    private static String says(Settings s) {
+    private static String summary(Settings s) {
         try {
             var m = message(s);
             return m.name() + " " + m.id() + ": " + String.join(", ", m.signals().stream().map(CanMessage.Signal::name).toList());
@@ -198,7 +207,7 @@ final class LineTerminals {
                 var names = new ArrayList<>(orNone(() -> message(s).signals()).stream().map(CanMessage.Signal::name).toList());
                 names.add(FRESH);
                 return outputs(names);
-            }).says(LineTerminals::says)
+            }).summary(LineTerminals::summary)
             .types((o, _, s, real) -> o < orNone(() -> message(s).signals()).size() ? real : Type.BOOL)
             .terminal(_ -> TerminalKind.FRAME_IN, s -> {
                 var pins = new ArrayList<>(orNone(() -> message(s).signals()).stream().map(g -> TerminalPin.in(g.name(), null, g.unit())).toList());

@@ -6,11 +6,11 @@ import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import java.util.List;
 
-/** Sums over lists, and what a list text tells before its variables are known. */
+/** Sums over lists, and what is known of a list text before its variables are known. */
 final class Lists {
     private Lists() {}
 
-    /** How many values a list text has at its outer level; enough to tell degrees before variables are known. */
+    /** How many values a list text has at its outer level; enough to know degrees before variables are known. */
     static int count(String text) {
         int depth = 0;
         int n = 1;

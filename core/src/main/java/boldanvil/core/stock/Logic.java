@@ -12,9 +12,9 @@ import java.util.List;
 final class Logic {
     static final BlockType COMPARE = BlockType.named("compare", "Compare", Family.LOGIC)
             .units(Kinds.compared("a", "b"))
-            .help("y = whether a stands in the chosen relation to b.")
+            .help("y is true if the chosen relation holds between a and b.")
             .with(choice("relation", "The relation.", ">", "≥", "<", "≤", "=", "≠"))
-            .face(Face.NONE.in("a", Accept.NUMBER).in("b", Accept.NUMBER).out("y")).says("a {relation} b").type(Type.BOOL)
+            .face(Face.NONE.in("a", Accept.NUMBER).in("b", Accept.NUMBER).out("y")).summary("a {relation} b").type(Type.BOOL)
             .does(e -> {
                 if (e.in("a").type().isFloat() && e.in("b").type() == e.in("a").type()) {
                     e.crossing(e.in("a").minus(e.in("b")));
@@ -23,8 +23,8 @@ final class Logic {
             });
 
     static final BlockType LOGIC = BlockType.named("logic", "Logic", Family.LOGIC)
-            .help("y = the inputs joined by and, or, xor, nand, nor; or not of the one input.")
-            .with(choice("operation", "How the inputs are joined.", "and", "or", "xor", "nand", "nor", "not"),
+            .help("y = the inputs combined by and, or, xor, nand, nor; or not of the one input.")
+            .with(choice("operation", "How the inputs are combined.", "and", "or", "xor", "nand", "nor", "not"),
                     choice("inputs", "Number of inputs; not has one.", "2", "3", "4"))
             .face(s -> {
                 Face f = Face.NONE;
@@ -33,7 +33,7 @@ final class Logic {
                 }
                 return f.out("y");
             })
-            .says("{operation}").type(Type.BOOL)
+            .summary("{operation}").type(Type.BOOL)
             .does(e -> {
                 String operation = e.text("operation");
                 var joined = e.ins("u", inputs(operation, e.text("inputs"))).stream().reduce((a, b) -> switch (operation) {
@@ -47,15 +47,15 @@ final class Logic {
     static final BlockType SWITCH = BlockType.named("switch", "Switch", Family.LOGIC)
             .units(Kinds.kept("y", "yes", "no"))
             .help("y = yes while the condition holds, else no.")
-            .face(Face.NONE.in("yes", Accept.ANY).in("if", Accept.LOGIC).in("no", Accept.ANY).out("y")).says("if: yes, else no")
+            .face(Face.NONE.in("yes", Accept.ANY).in("if", Accept.LOGIC).in("no", Accept.ANY).out("y")).summary("if: yes, else no")
             .type((in, _, _) -> in.get(0) != null ? in.get(0) : in.get(2))
             .does(e -> e.output("y", e.in("yes").when(e.in("if"), e.in("no"))));
 
     static final BlockType LATCH = BlockType.named("latch", "Latch", Family.LOGIC)
-            .help("y becomes true with set and false with reset, and keeps its value in between. The dominant input wins "
-                    + "when both hold (IEC 61131-3: SR and RS).")
-            .with(choice("dominant", "The input that wins.", "set", "reset"))
-            .face(Face.NONE.in("set", Accept.LOGIC).in("reset", Accept.LOGIC).out("y")).says("{dominant} wins").type(Type.BOOL)
+            .help("y becomes true with set and false with reset, and keeps its value in between. The dominant input has "
+                    + "priority when both are true (IEC 61131-3: SR and RS).")
+            .with(choice("dominant", "The input with priority.", "set", "reset"))
+            .face(Face.NONE.in("set", Accept.LOGIC).in("reset", Accept.LOGIC).out("y")).summary("{dominant} wins").type(Type.BOOL)
             .discreteOnly()
             .does(e -> {
                 var kept = e.state("kept", Type.BOOL, 0);
@@ -67,11 +67,11 @@ final class Logic {
                 e.update(kept, Expr.read(e.slotOf("y")));
             });
 
-    static final BlockType THRESHOLD = BlockType.named("threshold", "Compare to constant", Family.LOGIC)
+    static final BlockType THRESHOLD = BlockType.named("threshold", "Threshold", Family.LOGIC)
             .units(Kinds.compared("u", "value"))
-            .help("y = whether u stands in the chosen relation to the value.")
+            .help("y is true if the chosen relation holds between u and the value.")
             .with(choice("relation", "The relation.", ">", "≥", "<", "≤", "=", "≠"), real("value", "0", "", "The value.").offered())
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("u {relation} {value}").type(Type.BOOL)
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("u {relation} {value}").type(Type.BOOL)
             .does(e -> {
                 var u = e.in("u");
                 var value = e.param("value", u.type());
@@ -81,11 +81,11 @@ final class Logic {
                 e.output("y", u.compare(relation(e.text("relation")), value));
             });
 
-    static final BlockType EDGE = BlockType.named("edge", "Edge", Family.LOGIC)
+    static final BlockType EDGE = BlockType.named("edge", "Edge detection", Family.LOGIC)
             .help("y is true for one sample when u has become true (rising), false (falling), or has changed (any). Before the first sample u "
                     + "counts as 'before' (IEC 61131-3: R_TRIG and F_TRIG).")
-            .with(choice("edge", "Which change.", "rising", "falling", "any"), choice("before", "u before the first sample.", "off", "on"))
-            .face(Face.NONE.in("u", Accept.LOGIC).out("y")).says("{edge} edge").type(Type.BOOL).discreteOnly()
+            .with(choice("edge", "The edge to detect.", "rising", "falling", "any"), choice("before", "u before the first sample.", "off", "on"))
+            .face(Face.NONE.in("u", Accept.LOGIC).out("y")).summary("{edge} edge").type(Type.BOOL).discreteOnly()
             .does(e -> {
                 var last = e.state("last", Type.BOOL, e.text("before").equals("on") ? 1 : 0);
                 var u = e.in("u");
@@ -99,10 +99,10 @@ final class Logic {
             });
 
     static final BlockType BITS = BlockType.named("bits", "Bitwise logic", Family.LOGIC)
-            .help("y = the bits of a and b joined one by one; not: the complement of a. nand, nor as usual.")
-            .with(choice("operation", "How.", "and", "or", "xor", "nand", "nor", "not"))
+            .help("y = the bits of a and b combined one by one; not: the complement of a. nand, nor as usual.")
+            .with(choice("operation", "The operation.", "and", "or", "xor", "nand", "nor", "not"))
             .face(s -> s.text("operation").equals("not") ? Face.NONE.in("a", Accept.NUMBER).out("y")
-                    : Face.NONE.in("a", Accept.NUMBER).in("b", Accept.NUMBER).out("y")).says("bits {operation}")
+                    : Face.NONE.in("a", Accept.NUMBER).in("b", Accept.NUMBER).out("y")).summary("bits {operation}")
             .does(e -> {
                 var a = e.in("a");
                 if (!integer(e, a)) {
@@ -119,11 +119,11 @@ final class Logic {
             });
 
     static final BlockType SHIFT = BlockType.named("shift", "Shift bits", Family.LOGIC)
-            .help("y = u shifted by a number of bits. Left fills with 0; right fills with the sign of a signed type. 32 and more bits leave "
-                    + "nothing but the filling. rotate turns the bits of an unsigned type around.")
-            .with(choice("direction", "Where to.", "left", "right", "rotate left", "rotate right"),
+            .help("y = u shifted by a number of bits. Left fills with 0; right fills with the sign of a signed type. A shift by 32 or more "
+                    + "bits leaves only the fill bits. rotate moves the bits of an unsigned type in a circle.")
+            .with(choice("direction", "Direction.", "left", "right", "rotate left", "rotate right"),
                     real("by", "1", "1", "Number of bits.").atLeast(0).atMost(63))
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("{direction} by {by}")
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("{direction} by {by}")
             .does(e -> {
                 var u = e.in("u");
                 if (!integer(e, u)) {
@@ -135,7 +135,7 @@ final class Logic {
                 String direction = e.text("direction");
                 if (direction.startsWith("rotate")) {
                     if (t.isSigned()) {
-                        e.problem("The bits of a signed " + t.label() + " cannot be turned around.", "Convert the input to uint" + n + ".");
+                        e.problem("The bits of a signed " + t.label() + " cannot be rotated.", "Convert the input to uint" + n + ".");
                         return;
                     }
                     int left = (direction.endsWith("left") ? by : n - by % n) % n;
@@ -155,7 +155,7 @@ final class Logic {
                     f = f.optional("b" + i, Accept.LOGIC);
                 }
                 return f.out("y");
-            }).says("{bits} bits to {type}").type((_, s, _) -> Type.labelled(s.text("type")))
+            }).summary("{bits} bits to {type}").type((_, s, _) -> Type.labelled(s.text("type")))
             .does(e -> {
                 Type t = e.typeOf("y");
                 int n = Integer.parseInt(e.text("bits"));
@@ -182,7 +182,7 @@ final class Logic {
                     f = f.out("b" + i);
                 }
                 return f;
-            }).says("{bits} bits").type(Type.BOOL)
+            }).summary("{bits} bits").type(Type.BOOL)
             .does(e -> {
                 var u = e.in("u");
                 for (int i = 0; i < Integer.parseInt(e.text("bits")); i++) {
@@ -204,11 +204,11 @@ final class Logic {
                     f = f.out("y" + i);
                 }
                 return f;
-            }).says("{from} to {words}").type((_, s, _) -> Type.labelled(s.text("words")))
+            }).summary("{from} to {words}").type((_, s, _) -> Type.labelled(s.text("words")))
             .does(Logic::toWords);
 
     static final BlockType UNPACK_WORDS = BlockType.named("from words", "Words to value", Family.LOGIC)
-            .help("y = the value whose bits stand in the words u1, u2 …; the reverse of 'Value to words'.")
+            .help("y = the value whose bits are in the words u1, u2 …; the reverse of 'Value to words'.")
             .with(choice("to", "Type of the output.", "float64", "float32", "int32", "uint32", "int16", "uint16"),
                     choice("words", "Type of the words.", "uint16", "uint8", "uint32"),
                     choice("order", "Which word comes first.", "lowest first", "highest first"))
@@ -218,12 +218,12 @@ final class Logic {
                     f = f.in("u" + i, Type.labelled(s.text("words")));
                 }
                 return f.out("y");
-            }).says("{words} to {to}").type((_, s, _) -> Type.labelled(s.text("to")))
+            }).summary("{words} to {to}").type((_, s, _) -> Type.labelled(s.text("to")))
             .does(Logic::fromWords);
 
-    static final BlockType SELECTOR = BlockType.named("selector", "Selector", Family.LOGIC)
+    static final BlockType SELECTOR = BlockType.named("multiplexer", "Multiplexer", Family.LOGIC).formerly("selector")
             .units(f -> f.out("y", f.alike(java.util.Arrays.stream(f.inputs()).filter(i -> !i.equals("n")).toArray(String[]::new))))
-            .help("y = the input whose number, from 1, arrives at n; the last input where there is none with that number.")
+            .help("y = the input whose number, from 1, arrives at n; the last input if there is no input with that number.")
             .with(choice("inputs", "Number of inputs.", "2", "3", "4", "5", "6", "7", "8"))
             .face(s -> {
                 Face f = Face.NONE.in("n", Accept.INTEGER);
@@ -231,7 +231,7 @@ final class Logic {
                     f = f.in("u" + i, Accept.ANY);
                 }
                 return f.out("y");
-            }).says("one of {inputs}")
+            }).summary("one of {inputs}")
             .does(e -> {
                 int count = Integer.parseInt(e.text("inputs"));
                 var n = e.in("n");
@@ -268,7 +268,7 @@ final class Logic {
 
     private static boolean integer(Emitter e, Expr u) {
         if (!u.type().isInteger()) {
-            e.problem("The input carries " + u.type().label() + ", which has no bits to join.", "Put a Convert block in front of it.");
+            e.problem("The input carries " + u.type().label() + ", which has no bits to combine.", "Insert a Type conversion block before it.");
         }
         return u.type().isInteger();
     }
@@ -288,7 +288,7 @@ final class Logic {
         var u = e.in("u");
         Type word = Type.labelled(e.text("words"));
         int count = Math.max(1, u.type().bytes() / word.bytes());
-        // What is no number has many forms; one of them is sent.
+        // What is not a number has many forms; one of them is sent.
         var none = u.compare(Op.NE, u);
         List<Expr> halves = switch (u.type()) {
             case FLOAT64 -> List.of(Expr.of(Type.UINT32, 0).when(none, new Expr.Bits(Expr.Form.LOW_OF_FLOAT64, List.of(u))),

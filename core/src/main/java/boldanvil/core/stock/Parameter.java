@@ -1,6 +1,7 @@
 package boldanvil.core.stock;
 
 import java.util.List;
+import java.util.Map;
 
 /**
  * A parameter of a block type.
@@ -10,13 +11,14 @@ import java.util.List;
  * @param unit unit shown beside the field, and that of a number without one; values are SI. {@code {unit}} stands for the block's own
  *     parameter of that name, {@code 1} for a pure number; empty where any unit will do
  * @param choices texts to choose from, for {@link Kind#CHOICE}
+ * @param formerChoices names that choices had in files of former versions, with the present ones
  * @param minimum least value allowed, SI
  * @param maximum greatest value allowed, SI
  * @param live whether it can change while running
  * @param help one sentence
  */
-public record Parameter(String name, Kind kind, String initial, String unit, List<String> choices, double minimum,
-        double maximum, Live live, String help) {
+public record Parameter(String name, Kind kind, String initial, String unit, List<String> choices, Map<String, String> formerChoices,
+        double minimum, double maximum, Live live, String help) {
     /** Whether a parameter can change while running. */
     public enum Live {
         NEVER,
@@ -42,30 +44,30 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
     }
 
     static Parameter real(String name, String initial, String unit, String help) {
-        return new Parameter(name, Kind.REAL, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
+        return new Parameter(name, Kind.REAL, initial, unit, List.of(), Map.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
     static Parameter reals(String name, String initial, String unit, String help) {
-        return new Parameter(name, Kind.REALS, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
+        return new Parameter(name, Kind.REALS, initial, unit, List.of(), Map.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
     static Parameter list(String name, String initial, String unit, String help) {
-        return new Parameter(name, Kind.LIST, initial, unit, List.of(), Double.NEGATIVE_INFINITY,
+        return new Parameter(name, Kind.LIST, initial, unit, List.of(), Map.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
     static Parameter choice(String name, String help, String... choices) {
-        return new Parameter(name, Kind.CHOICE, choices[0], "", List.of(choices), 0, 0, Live.NEVER, help);
+        return new Parameter(name, Kind.CHOICE, choices[0], "", List.of(choices), Map.of(), 0, 0, Live.NEVER, help);
     }
 
     static Parameter text(String name, String initial, String help) {
-        return new Parameter(name, Kind.TEXT, initial, "", List.of(), 0, 0, Live.NEVER, help);
+        return new Parameter(name, Kind.TEXT, initial, "", List.of(), Map.of(), 0, 0, Live.NEVER, help);
     }
 
     static Parameter source(String name, String initial, String help) {
-        return new Parameter(name, Kind.SOURCE, initial, "", List.of(), 0, 0, Live.NEVER, help);
+        return new Parameter(name, Kind.SOURCE, initial, "", List.of(), Map.of(), 0, 0, Live.NEVER, help);
     }
 
     /** Whether its text is one or more numbers. */
@@ -94,18 +96,23 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
     }
 
     Parameter offered() {
-        return new Parameter(name, kind, initial, unit, choices, minimum, maximum, Live.OFFERED, help);
+        return new Parameter(name, kind, initial, unit, choices, formerChoices, minimum, maximum, Live.OFFERED, help);
     }
 
     Parameter always() {
-        return new Parameter(name, kind, initial, unit, choices, minimum, maximum, Live.ALWAYS, help);
+        return new Parameter(name, kind, initial, unit, choices, formerChoices, minimum, maximum, Live.ALWAYS, help);
+    }
+
+    /** @param names what a choice was called in files of former versions, with what it is called now */
+    Parameter formerly(Map<String, String> names) {
+        return new Parameter(name, kind, initial, unit, choices, names, minimum, maximum, live, help);
     }
 
     Parameter atLeast(double least) {
-        return new Parameter(name, kind, initial, unit, choices, least, maximum, live, help);
+        return new Parameter(name, kind, initial, unit, choices, formerChoices, least, maximum, live, help);
     }
 
     Parameter atMost(double greatest) {
-        return new Parameter(name, kind, initial, unit, choices, minimum, greatest, live, help);
+        return new Parameter(name, kind, initial, unit, choices, formerChoices, minimum, greatest, live, help);
     }
 }

@@ -18,7 +18,7 @@ final class Sampled {
             .units(Kinds.kept("y", "u", "initial"))
             .help("y[n] = u[n − 1]; y[0] = initial. Breaks an algebraic loop.")
             .with(real("initial", "0", "", "First output."))
-            .face(Face.NONE.later("u", Accept.ANY).out("y")).says("one sample later").discreteOnly()
+            .face(Face.NONE.later("u", Accept.ANY).out("y")).summary("one sample later").discreteOnly()
             .does(e -> {
                 var kept = e.state("kept", e.typeOf("y"), e.value("initial"));
                 e.output("y", Expr.read(kept));
@@ -29,7 +29,7 @@ final class Sampled {
             .units(Kinds.kept("y", "u", "initial"))
             .help("y[k] = u[k − n]; the first n outputs are initial.")
             .with(real("n", "10", "1", "Number of samples.").atLeast(1).atMost(100_000), real("initial", "0", "", "The first n outputs."))
-            .face(Face.NONE.later("u", Accept.ANY).out("y")).says("{n} samples later").discreteOnly()
+            .face(Face.NONE.later("u", Accept.ANY).out("y")).summary("{n} samples later").discreteOnly()
             .does(e -> {
                 int n = (int) Math.rint(e.value("n"));
                 Type t = e.typeOf("y");
@@ -48,25 +48,25 @@ final class Sampled {
 
     static final BlockType INTEGRATOR = BlockType.named("accumulator", "Discrete integrator", Family.TIME)
             .units(Sampled::accumulatorUnits)
-            .help("The sum of k · T · u, held between low and high. Forward: y[n+1] = y[n] + k T u[n]. Backward: y[n] = y[n−1] + k T u[n]. "
-                    + "Trapezoidal: y[n] = y[n−1] + k T (u[n] + u[n−1]) / 2. It begins with the parameter initial, or, where the input start is "
-                    + "connected, with what arrives there; reset takes it back to that. " + Guards.STATES)
+            .help("The sum of k · T · u, limited to low and high. Forward: y[n+1] = y[n] + k T u[n]. Backward: y[n] = y[n−1] + k T u[n]. "
+                    + "Trapezoidal: y[n] = y[n−1] + k T (u[n] + u[n−1]) / 2. It starts at the parameter initial, or, if the input start is "
+                    + "connected, at the value of that input; reset sets it back to this value. " + Guards.STATES)
             .with(real("k", "1", "", "Factor.").offered(), real("initial", "0", "", "Value at the start."),
-                    real("low", "-inf", "", "Least value.").offered(), real("high", "inf", "", "Greatest value.").offered(),
-                    choice("method", "How the area is approximated.", "forward", "backward", "trapezoidal"))
+                    real("low", "-inf", "", "Minimum value.").offered(), real("high", "inf", "", "Maximum value.").offered(),
+                    choice("method", "Integration method.", "forward", "backward", "trapezoidal"))
             .face(s -> {
                 boolean direct = !s.text("method").equals("forward");
                 return new Face(List.of(new Face.In("u", Accept.REAL, direct, false), new Face.In("reset", Accept.LOGIC, direct, true),
                         new Face.In("start", Accept.REAL, true, true)), List.of("y"));
-            }).says("Σ {k} · T · u").discreteOnly()
+            }).summary("Σ {k} · T · u").discreteOnly()
             .does(Sampled::accumulate);
 
     static final BlockType DERIVATIVE = BlockType.named("derivative", "Filtered derivative", Family.TIME)
             .units(f -> f.out("y", UnitFlow.over(f.in("u"), Dimension.TIME)))
             .help("The rate of change of u through a first-order lag with time constant tf: Y/U = s / (tf s + 1), discretised by Tustin's "
-                    + "rule; tf = 0 gives the plain difference quotient. The first output is 0. " + Guards.STATES)
+                    + "rule; with tf = 0 it is the difference quotient. The first output is 0. " + Guards.STATES)
             .with(real("tf", "10 ms", "s", "Time constant of the filter.").atLeast(0))
-            .face(Face.NONE.in("u", Accept.REAL).optional("reset", Accept.LOGIC).out("y")).says("d/dt, tf {tf}").discreteOnly()
+            .face(Face.NONE.in("u", Accept.REAL).optional("reset", Accept.LOGIC).out("y")).summary("d/dt, tf {tf}").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
                 double ts = e.sampleTime();
@@ -95,11 +95,11 @@ final class Sampled {
                     + "Discrete-Time Signal Processing, 2010, section 6.3). " + Guards.STATES)
             .with(list("b", "[1]", "", "Coefficients b0, b1 …"), list("a", "[1, -0.5]", "", "Coefficients a0, a1 …; a0 is not 0."))
             .face(s -> firstIsZero(s.text("b")) ? Face.NONE.later("u", Accept.REAL).out("y") : Face.NONE.in("u", Accept.REAL).out("y"))
-            .says("{b} / {a} in 1/z").discreteOnly()
+            .summary("{b} / {a} in 1/z").discreteOnly()
             .does(e -> {
                 double[] a = e.list("a");
                 if (a[0] == 0) {
-                    e.problem("a0 is 0.", "Divide by the first coefficient that is not, and delay the output.");
+                    e.problem("a0 is 0.", "Divide by the first coefficient that is not 0, and delay the output.");
                     return;
                 }
                 boolean direct = !firstIsZero(e.text("b"));
@@ -107,10 +107,10 @@ final class Sampled {
             });
 
     static final BlockType BIQUADS = BlockType.named("biquads", "Second-order sections", Family.TIME)
-            .help("Sections (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²) one behind the other, each in the transposed second form; a list of "
-                    + "rows b0, b1, b2, a1, a2. " + Guards.STATES)
+            .help("Sections (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²) in series, each in the transposed second form; a list of rows b0, "
+                    + "b1, b2, a1, a2. " + Guards.STATES)
             .with(list("sections", "[[1, 0, 0, 0, 0]]", "", "One row b0, b1, b2, a1, a2 for each section."))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("sections {sections}").discreteOnly()
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("sections {sections}").discreteOnly()
             .does(e -> {
                 double[] all = e.list("sections");
                 if (all.length % 5 != 0) {
@@ -131,7 +131,7 @@ final class Sampled {
     static final BlockType FIR = BlockType.named("fir", "FIR filter", Family.TIME)
             .help("y[n] = b0 u[n] + b1 u[n−1] + …; the past before the start is 0. " + Guards.STATES)
             .with(list("b", "[0.5, 0.5]", "", "Coefficients b0, b1 …"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("Σ b · u").discreteOnly()
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("Σ b · u").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
                 double[] b = e.list("b");
@@ -157,9 +157,9 @@ final class Sampled {
     static final BlockType MOVING = BlockType.named("moving", "Moving average", Family.TIME)
             .units(Kinds.kept("y", "u"))
             .help("The mean of the last n samples, or the root of the mean of their squares; the past before the start is 0. The sum is "
-                    + "formed anew in each sample, so that no rounding error builds up. " + Guards.STATES)
-            .with(real("n", "10", "1", "Number of samples.").atLeast(2).atMost(10_000), choice("of", "What is taken.", "mean", "RMS"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("{of} of {n}").discreteOnly()
+                    + "computed again in each sample, so that rounding errors do not accumulate. " + Guards.STATES)
+            .with(real("n", "10", "1", "Number of samples.").atLeast(2).atMost(10_000), choice("of", "Mean or root mean square.", "mean", "RMS"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{of} of {n}").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
                 int n = (int) Math.rint(e.value("n"));
@@ -180,16 +180,15 @@ final class Sampled {
 
     static final BlockType MEDIAN = BlockType.named("median", "Median filter", Family.TIME)
             .units(Kinds.kept("y", "u"))
-            .help("y = the middle one of the last n samples by size; it removes single outliers and keeps edges. The past before the start "
-                    + "is 0.")
+            .help("y = the median of the last n samples; it removes single outliers and keeps edges. The past before the start is 0.")
             .with(choice("n", "Number of samples.", "3", "5", "7", "9"))
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).says("middle of {n}").discreteOnly()
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("middle of {n}").discreteOnly()
             .does(Sampled::median);
 
     static final BlockType GLITCH = BlockType.named("glitch filter", "Glitch filter", Family.TIME)
-            .help("y takes over u only after u has kept a new value for n samples; shorter pulses are dropped.")
+            .help("y follows u only after u has kept a new value for n samples; shorter pulses are ignored.")
             .with(real("n", "3", "1", "Number of samples.").atLeast(1).atMost(1e6), choice("initial", "y at the start.", "off", "on"))
-            .face(Face.NONE.in("u", Accept.LOGIC).out("y")).says("{n} samples").type(Type.BOOL).discreteOnly()
+            .face(Face.NONE.in("u", Accept.LOGIC).out("y")).summary("{n} samples").type(Type.BOOL).discreteOnly()
             .does(e -> {
                 var kept = e.state("kept", Type.BOOL, e.text("initial").equals("on") ? 1 : 0);
                 var count = e.state("count", Type.INT32, 0);
@@ -203,9 +202,9 @@ final class Sampled {
 
     static final BlockType HOLD = BlockType.named("hold", "Sample and hold", Family.TIME)
             .units(Kinds.kept("y", "u", "initial"))
-            .help("y = u while 'take' is true; otherwise y keeps the value taken last.")
+            .help("y = u while 'take' is true; otherwise y keeps the last value taken.")
             .with(real("initial", "0", "", "y before the first value is taken."))
-            .face(Face.NONE.in("u", Accept.ANY).in("take", Accept.LOGIC).out("y")).says("while 'take'").discreteOnly()
+            .face(Face.NONE.in("u", Accept.ANY).in("take", Accept.LOGIC).out("y")).summary("while 'take'").discreteOnly()
             .does(e -> {
                 var kept = e.state("kept", e.typeOf("y"), e.value("initial"));
                 e.output("y", e.in("u").when(e.in("take"), Expr.read(kept)));
@@ -213,29 +212,28 @@ final class Sampled {
             });
 
     private static final Parameter[] PID_PARAMETERS = {
-        choice("form", "Parallel: kp, ki, kd act each by itself. Ideal: kp multiplies all, ki = 1/Ti, kd = Td.", "parallel", "ideal"),
+        choice("form", "Parallel: kp, ki and kd act separately. Ideal: kp multiplies all, ki = 1/Ti, kd = Td.", "parallel", "ideal"),
         real("kp", "1", "", "Proportional gain.").offered(), real("ki", "0", "per s", "Integral gain.").offered(),
         real("kd", "0", "times s", "Derivative gain.").offered(),
         real("tf", "10 ms", "s", "Filter time constant of the derivative.").atLeast(1e-9),
-        real("low", "-inf", "", "Least output.").offered(), real("high", "inf", "", "Greatest output.").offered(),
+        real("low", "-inf", "", "Minimum output.").offered(), real("high", "inf", "", "Maximum output.").offered(),
         choice("anti-windup", "What the integral does while the output is limited.", "clamping", "back-calculation", "none"),
         real("tt", "100 ms", "s", "Tracking time of the back-calculation.").atLeast(1e-9)};
 
-    private static final String PID_HELP = "u = kp·e + ki·∫e dt + kd·de/dt, held between low and high. Forward Euler; the derivative "
-            + "passes a first-order filter with time constant tf. Anti-windup: clamping lets the integral take no step that would push "
-            + "further while u is at a limit; back-calculation drives it back with the time constant tt (Åström and Hägglund, Advanced PID "
-            + "Control, 2006, section 3.5). While 'manual' is on, the output is what arrives at 'track', and the integral follows it, so "
-            + "that the change back is without a bump. While ki is 0 the integral is 0. reset clears the integral and the filter; at the first sample the "
+    private static final String PID_HELP = "u = kp·e + ki·∫e dt + kd·de/dt, limited to low and high. Forward Euler; the derivative passes a first-order filter with time constant tf. "
+            + "Anti-windup: clamping stops the integral while u is at a limit; back-calculation returns it with the time constant tt (Åström and "
+            + "Hägglund, Advanced PID Control, 2006, section 3.5). While 'manual' is on, the output is the input 'track' and the integral follows it, for "
+            + "bumpless transfer back to automatic. While ki is 0 the integral is 0. reset clears the integral and the filter; at the first sample the "
             + "derivative is 0. " + Guards.STATES;
 
     static final BlockType PID = BlockType.named("pid", "PID controller", Family.TIME)
             .units(f -> f.out("y", f.alike("track", "low", "high")))
             .help(PID_HELP).with(PID_PARAMETERS)
             .face(Face.NONE.in("e", Accept.REAL).optional("reset", Accept.LOGIC).optional("manual", Accept.LOGIC).optional("track", Accept.REAL)
-                    .out("y")).says(Sampled::pidText).discreteOnly()
+                    .out("y")).summary(Sampled::pidText).discreteOnly()
             .does(e -> new PidWriter(e, "y", e.in("e"), e.in("e"), e.in("e")).write());
 
-    static final BlockType PID2 = BlockType.named("pid of two", "PID of two degrees", Family.TIME)
+    static final BlockType PID2 = BlockType.named("two-degree pid", "PID, two degrees of freedom", Family.TIME).formerly("pid of two")
             .units(f -> {
                 f.alike("r", "y");
                 f.out("u", f.alike("feed", "track", "low", "high"));
@@ -246,7 +244,7 @@ final class Sampled {
             .with(real("b", "1", "1", "Weight of the set-point in the proportional part.").offered(),
                     real("c", "0", "1", "Weight of the set-point in the derivative part.").offered())
             .face(Face.NONE.in("r", Accept.REAL).in("y", Accept.REAL).optional("feed", Accept.REAL).optional("reset", Accept.LOGIC)
-                    .optional("manual", Accept.LOGIC).optional("track", Accept.REAL).out("u")).says(Sampled::pidText).discreteOnly()
+                    .optional("manual", Accept.LOGIC).optional("track", Accept.REAL).out("u")).summary(Sampled::pidText).discreteOnly()
             .does(e -> {
                 var r = e.in("r");
                 var y = e.in("y");
@@ -254,12 +252,13 @@ final class Sampled {
                 new PidWriter(e, "u", e.param("b", t).times(r).minus(y), e.temp("error", r.minus(y)), e.param("c", t).times(r).minus(y)).write();
             });
 
-    static final BlockType RATE = BlockType.named("rate", "Rate transition", Family.TIME)
+    static final BlockType RATE = BlockType.named("sample time change", "Sample time change", Family.TIME).formerly("rate")
             .units(Kinds.kept("y", "u", "initial"))
-            .help("Gives u on at this block's own sample time. From fast to slow the value is taken when the slow task is "
-                    + "released; from slow to fast it shows at the slow task's next release, and until the first of them y = initial.")
+            .help("Passes u on at this block's own sample time. From fast to slow, the value is read when the slow task is "
+                    + "released. From slow to fast, the value appears at the slow task's next release; until the first one, y = "
+                    + "initial.")
             .with(real("initial", "0", "", "Value until the first sample arrives."))
-            .face(Face.NONE.in("u", Accept.ANY).out("y")).says("own sample time").discreteOnly().beforeFirst("initial")
+            .face(Face.NONE.in("u", Accept.ANY).out("y")).summary("own sample time").discreteOnly().beforeFirst("initial")
             .does(e -> e.output("y", e.in("u")));
 
     static final List<BlockType> TYPES = List.of(DELAY, DELAY_N, INTEGRATOR, DERIVATIVE, TRANSFER_Z, BIQUADS, FIR, MOVING, MEDIAN, GLITCH, HOLD, PID,

@@ -28,9 +28,9 @@ final class Sources {
 
     static final BlockType CONSTANT = BlockType.named("constant", "Constant", Family.SOURCE)
             .units(f -> f.out("y", f.param("value")))
-            .help("y = value; a list of values makes a vector. Never changes, so it costs nothing at any sample time.")
+            .help("y = value; a list of values makes a vector. It never changes, so it needs no computing time.")
             .with(reals("value", "1", "", "The value, or a list of values.").offered(), TYPE)
-            .face(Face.NONE.out("y")).says("{value}").type((_, s, real) -> typeNamed(s.text("type"), real))
+            .face(Face.NONE.out("y")).summary("{value}").type((_, s, real) -> typeNamed(s.text("type"), real))
             .role(BlockType.Role.CONSTANT)
             .does(e -> e.output("y", e.param("value", e.typeOf("y"))));
 
@@ -38,18 +38,18 @@ final class Sources {
             .units(Kinds.stated("y"))
             .help("y = value, which may be changed while running, between its limits: a set-point, a gain, a switch.")
             .with(real("value", "0", "{unit}", "The value at the start.").always(), text("unit", "", "Unit of the value, and of numbers without one."),
-                    real("low", "-inf", "{unit}", "Least value that may be set."),
-                    real("high", "inf", "{unit}", "Greatest value that may be set."), TYPE)
-            .face(Face.NONE.out("y")).says("live {value}").type((_, s, real) -> typeNamed(s.text("type"), real))
+                    real("low", "-inf", "{unit}", "Minimum value that may be set."),
+                    real("high", "inf", "{unit}", "Maximum value that may be set."), TYPE)
+            .face(Face.NONE.out("y")).summary("live {value}").type((_, s, real) -> typeNamed(s.text("type"), real))
             .role(BlockType.Role.CONSTANT)
             .does(e -> e.output("y", e.param("value", e.typeOf("y"))));
 
     static final BlockType STEP = BlockType.named("step", "Step", Family.SOURCE)
             .units(Kinds.kept("y", "before", "after"))
-            .help("y = before until the instant, then after.")
+            .help("y = before up to the instant 'at', then after.")
             .with(real("at", "1 s", "s", "The instant of the step."),
                     real("before", "0", "", "Value before.").offered(), real("after", "1", "", "Value from then on.").offered(), TYPE)
-            .face(Face.NONE.out("y")).says("{before} → {after} at {at}")
+            .face(Face.NONE.out("y")).summary("{before} → {after} at {at}")
             .type((_, s, real) -> typeNamed(s.text("type"), real))
             .does(e -> {
                 Type t = e.typeOf("y");
@@ -64,7 +64,7 @@ final class Sources {
             .with(real("amplitude", "1", "", "Height.").offered(), real("period", "1 s", "s", "Period.").atLeast(1e-6),
                     real("share", "0.5", "1", "High part of the period, 0 to 1.").atLeast(0).atMost(1),
                     real("delay", "0 s", "s", "When the first pulse begins."))
-            .face(Face.NONE.out("y")).says("{amplitude} every {period}").real()
+            .face(Face.NONE.out("y")).summary("{amplitude} every {period}").real()
             .does(e -> {
                 Type t = e.typeOf("y");
                 var cycles = e.temp("cycles", e.time().minus(Expr.of(e.value("delay") - SAME_INSTANT))
@@ -79,7 +79,7 @@ final class Sources {
             .help("y = amplitude · sin(2π · frequency · t + phase) + bias.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency."),
                     real("phase", "0", "rad", "Phase at t = 0."), real("bias", "0", "", "Mean value.").offered())
-            .face(Face.NONE.out("y")).says("{amplitude} sin, {frequency}").real()
+            .face(Face.NONE.out("y")).summary("{amplitude} sin, {frequency}").real()
             .does(e -> {
                 Type t = e.typeOf("y");
                 var angle = e.time().times(2 * Math.PI * e.value("frequency")).plus(Expr.of(e.value("phase")));
@@ -87,11 +87,11 @@ final class Sources {
                 e.output("y", e.param("amplitude", t).times(sine).plus(e.param("bias", t)));
             });
 
-    static final BlockType COUNTER = BlockType.named("counter", "Counter", Family.SOURCE)
-            .help("Counts samples: 0, 1, 2 … limit − 1, then 0 again. Counts while go holds (or is open); reset makes "
-                    + "it 0 at the next sample.")
+    static final BlockType COUNTER = BlockType.named("counter", "Sample counter", Family.SOURCE)
+            .help("Counts samples: 0, 1, 2 … limit − 1, then 0 again. Counts while go is true or not connected; reset "
+                    + "makes it 0 at the next sample.")
             .with(real("limit", "100", "1", "Number of values.").atLeast(1).atMost(2e9))
-            .face(COUNTER_FACE).says("0, 1 … below {limit}").type(Type.INT32)
+            .face(COUNTER_FACE).summary("0, 1 … below {limit}").type(Type.INT32)
             .discreteOnly()
             .does(e -> {
                 var count = e.state("count", Type.INT32, 0);
@@ -110,10 +110,10 @@ final class Sources {
                 f.out("y", d);
                 f.must("slope", UnitFlow.over(d, Dimension.TIME));
             })
-            .help("y = before until the instant; from then on it rises by slope per second, up to the limit if there is one.")
+            .help("y = before until the instant; from then on it rises by slope per second, up to the limit.")
             .with(real("at", "1 s", "s", "When it begins."), real("slope", "1", "per s", "Rise per second.").offered(),
-                    real("before", "0", "", "Value before.").offered(), real("limit", "inf", "", "Where it stops.").offered())
-            .face(Face.NONE.out("y")).says("{slope} per s from {at}").real()
+                    real("before", "0", "", "Value before.").offered(), real("limit", "inf", "", "Final value.").offered())
+            .face(Face.NONE.out("y")).summary("{slope} per s from {at}").real()
             .does(e -> {
                 Type t = e.typeOf("y");
                 var since = e.time().minus(Expr.of(e.value("at")));
@@ -130,7 +130,7 @@ final class Sources {
             .help("y = bias + amplitude in the first half of each period, bias − amplitude in the second.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency.").atLeast(0),
                     real("bias", "0", "", "Mean value.").offered())
-            .face(Face.NONE.out("y")).says("±{amplitude}, {frequency}").real()
+            .face(Face.NONE.out("y")).summary("±{amplitude}, {frequency}").real()
             .does(e -> {
                 Type t = e.typeOf("y");
                 var phase = phase(e, Expr.of(SAME_INSTANT));
@@ -143,7 +143,7 @@ final class Sources {
             .help("y goes from bias − amplitude up to bias + amplitude and down again in each period, in straight lines.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency.").atLeast(0),
                     real("bias", "0", "", "Mean value.").offered())
-            .face(Face.NONE.out("y")).says("±{amplitude}, {frequency}").real()
+            .face(Face.NONE.out("y")).summary("±{amplitude}, {frequency}").real()
             .does(e -> {
                 Type t = e.typeOf("y");
                 var phase = phase(e, Expr.of(0.0));
@@ -158,7 +158,7 @@ final class Sources {
                     + "φ = 2π (from · t + (to − from) t² / (2 · duration)). It then stays at 'to'.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("from", "1 Hz", "Hz", "Frequency at the start."),
                     real("to", "100 Hz", "Hz", "Frequency at the end."), real("duration", "10 s", "s", "Time of the sweep.").atLeast(1e-6))
-            .face(Face.NONE.out("y")).says("{from} → {to} in {duration}").real()
+            .face(Face.NONE.out("y")).summary("{from} → {to} in {duration}").real()
             .does(e -> {
                 Type t = e.typeOf("y");
                 double d = e.value("duration");
@@ -174,24 +174,24 @@ final class Sources {
                     + "spread², standard deviation spread/√T. Generator: xorshift with 32 bits, period 2³² − 1 (Marsaglia, Xorshift RNGs, "
                     + "2003).")
             .with(choice("kind", "The distribution.", "Gaussian", "uniform", "band-limited"), real("mean", "0", "", "Mean value.").offered(),
-                    real("spread", "1", "", "See the kind.").atLeast(0).offered(),
-                    real("seed", "1", "1", "Where the sequence begins; a whole number.").atLeast(1).atMost(4e9))
-            .face(Face.NONE.out("y")).says("{kind} ±{spread}").real()
+                    real("spread", "1", "", "Spread, as the kind defines it.").atLeast(0).offered(),
+                    real("seed", "1", "1", "Start of the sequence; a whole number.").atLeast(1).atMost(4e9))
+            .face(Face.NONE.out("y")).summary("{kind} ±{spread}").real()
             .does(Sources::noise);
 
     static final BlockType TIME = BlockType.named("time", "Time", Family.SOURCE)
             .units(f -> f.out("y", Dimension.TIME))
             .help("y = seconds since the start of the run.")
-            .face(Face.NONE.out("y")).says("t in s").real().does(e -> e.output("y", e.time().as(e.typeOf("y"))));
+            .face(Face.NONE.out("y")).summary("t in s").real().does(e -> e.output("y", e.time().as(e.typeOf("y"))));
 
     static final BlockType PLAYBACK = BlockType.named("playback", "Playback", Family.SOURCE)
             .help("y = the column of a table over time. The data are lines of comma-separated values: times in seconds, rising, in the first "
-                    + "column, and a first line with names. Between two times the value holds, or a straight line joins them; beyond the "
-                    + "last it holds, or the table begins anew. A file is loaded where the text is edited.")
+                    + "column, and a first line with names. Between two times the value is held or interpolated linearly; after the last it is "
+                    + "held, or the table repeats. Load a file in the text editor.")
             .with(source("data", "time,value\n0,0\n1,1\n", "The table as comma-separated values."),
                     text("column", "", "Name of the column; the second where it is empty."),
                     choice("between", "Between two times.", "line", "hold"), choice("end", "After the last time.", "hold", "repeat"))
-            .face(Face.NONE.out("y")).says("{column} {between}, then {end}").real()
+            .face(Face.NONE.out("y")).summary("{column} {between}, then {end}").real()
             .does(Sources::playback);
 
     static final List<BlockType> TYPES = List.of(CONSTANT, TUNABLE, STEP, RAMP, PULSE, SQUARE, TRIANGLE, SINE, CHIRP, NOISE, COUNTER, TIME,
@@ -247,7 +247,7 @@ final class Sources {
         List<double[]> rows = new ArrayList<>();
         String cause = readTable(e.text("data"), e.text("column").strip(), rows);
         if (cause != null) {
-            e.problem(cause, "Give lines such as '0.5,1.25' with rising times, below a line of names.");
+            e.problem(cause, "Give lines such as '0.5,1.25' with increasing times, below a line of names.");
             return;
         }
         Type t = e.typeOf("y");
@@ -294,7 +294,7 @@ final class Sources {
                 return "Line " + (i + 1) + " of the table, '" + lines.get(i) + "', has no number in column " + (at + 1) + ".";
             }
             if (i > 1 && !(rows.get(i - 1)[0] > rows.get(i - 2)[0])) {
-                return "The time in line " + (i + 1) + " of the table does not rise.";
+                return "The time in line " + (i + 1) + " of the table does not increase.";
             }
         }
         return null;

@@ -23,7 +23,7 @@ final class StateSpace {
     static final BlockType DISCRETE = BlockType.named("state space in z", "Discrete state space", Family.TIME)
             .help("x[n+1] = A x[n] + B u[n], y[n] = C x[n] + D u[n]; u and y are vectors.")
             .with(A, B, C, list("D", "[[0]]", "", "Feed-through matrix."), list("x0", "[0]", "", "States at the start."))
-            .face(StateSpace::face).says("x' = A x + B u").shape(StateSpace::outputs).discreteOnly()
+            .face(StateSpace::face).summary("x' = A x + B u").shape(StateSpace::outputs).discreteOnly()
             .does(e -> {
                 var m = Matrices.read(e);
                 if (m != null) {
@@ -36,7 +36,7 @@ final class StateSpace {
     static final BlockType CONTINUOUS = BlockType.named("state space", "State space", Family.PHYSICAL)
             .help("dx/dt = A x + B u, y = C x + D u; u and y are vectors.")
             .with(A, B, C, list("D", "[[0]]", "", "Feed-through matrix."), list("x0", "[0]", "", "States at the start."))
-            .face(StateSpace::face).says("dx/dt = A x + B u").shape(StateSpace::outputs).continuousOnly()
+            .face(StateSpace::face).summary("dx/dt = A x + B u").shape(StateSpace::outputs).continuousOnly()
             .does(e -> {
                 var m = Matrices.read(e);
                 if (m != null) {
@@ -49,14 +49,14 @@ final class StateSpace {
             });
 
     static final BlockType OBSERVER = BlockType.named("observer", "State observer", Family.TIME)
-            .help("The states of x[n+1] = A x[n] + B u[n], y[n] = C x[n], reckoned from u and y: x̂[n+1] = A x̂[n] + B u[n] + L (y[n] − C x̂[n]). "
-                    + "L is given (Luenberger), or follows from the covariances Q of the states' noise and R of the measurement's noise as the "
-                    + "steady-state gain of Kalman's predictor, by iterating the Riccati equation (Anderson and Moore, Optimal Filtering, 1979, "
+            .help("The states of x[n+1] = A x[n] + B u[n], y[n] = C x[n], estimated from u and y: x̂[n+1] = A x̂[n] + B u[n] + L (y[n] − C "
+                    + "x̂[n]). L is given (Luenberger), or computed from the covariances Q of the states' noise and R of the measurement's noise as "
+                    + "the steady-state gain of Kalman's predictor, by iterating the Riccati equation (Anderson and Moore, Optimal Filtering, 1979, "
                     + "section 4.4). L must let the error of the estimate decay. " + Guards.STATES)
-            .with(A, B, C, choice("gain", "Where L comes from.", "given", "Kalman"), list("L", "[[0.5]]", "", "The gain, where it is given."),
+            .with(A, B, C, choice("gain", "Source of L.", "given", "Kalman"), list("L", "[[0.5]]", "", "The gain, where it is given."),
                     list("Q", "[[1]]", "", "Covariance of the states' noise."), list("R", "[[1]]", "", "Covariance of the measurement's noise."),
                     list("x0", "[0]", "", "States at the start."))
-            .face(Face.NONE.later("u", Accept.REAL, false).later("y", Accept.REAL, false).out("x")).says("{gain} gain")
+            .face(Face.NONE.later("u", Accept.REAL, false).later("y", Accept.REAL, false).out("x")).summary("{gain} gain")
             .shape((_, _, s, _) -> Lists.rows(s.text("A"))).discreteOnly()
             .does(StateSpace::observe);
 
@@ -99,7 +99,7 @@ final class StateSpace {
                 return null;
             }
             if (x0.length != n && x0.length != 1) {
-                e.problem("x0 has " + x0.length + " values for " + n + " states.", "Give one for each state, or one for all.");
+                e.problem("x0 has " + x0.length + " values for " + n + " states.", "Enter one for each state, or one for all.");
                 return null;
             }
             return new Matrices(a, b, c, d, x0, u);
@@ -191,13 +191,13 @@ final class StateSpace {
         }
         var gain = kalman(a, c, q, r);
         if (gain == null) {
-            e.problem("The Riccati equation of the Kalman gain does not settle.", "See that the system can be observed, and that Q and R are "
-                    + "symmetric and positive.");
+            e.problem("The Riccati equation of the Kalman gain does not converge.", "Check that the system is observable, and that Q and R are "
+                    + "symmetric and positive definite.");
         }
         return gain;
     }
 
-    /** All new values are reckoned from the old ones before any of them is set. */
+    /** All new values are computed from the old ones before any of them is set. */
     private static void advance(Emitter e, List<Slot> x, IntFunction<Expr> value) {
         List<Slot> next = new ArrayList<>();
         for (int i = 0; i < x.size(); i++) {

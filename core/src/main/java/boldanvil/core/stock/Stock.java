@@ -1,5 +1,6 @@
 package boldanvil.core.stock;
 
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -12,7 +13,14 @@ public final class Stock {
 
     static {
         Stream.of(Sources.TYPES, Calculation.TYPES, Tables.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Timers.TYPES,
-                StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES, Structure.TYPES).flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
+                        StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES, Structure.TYPES)
+                .flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
+    }
+
+    private static final Map<String, BlockType> FORMER = new HashMap<>();
+
+    static {
+        TYPES.values().forEach(t -> t.formerIds().forEach(id -> FORMER.put(id, t)));
     }
 
     private Stock() {}
@@ -22,7 +30,8 @@ public final class Stock {
         return List.copyOf(TYPES.values());
     }
 
+    /** @param id the id of a block type, or one it had in former versions */
     public static Optional<BlockType> find(String id) {
-        return Optional.ofNullable(TYPES.get(id));
+        return Optional.ofNullable(TYPES.getOrDefault(id, FORMER.get(id)));
     }
 }

@@ -24,14 +24,15 @@ public final class Structure {
     private static final String DISSOLVED = "always";
 
     static final BlockType SUBSYSTEM = BlockType.named("subsystem", "Subsystem", Family.STRUCTURE)
-            .help("A sheet of its own. Its ports are the inlets and outlets drawn there. A sample time set here holds for "
-                    + "all blocks within that do not set their own. It may run as one, which keeps its blocks together in the "
-                    + "code, or only while its control input is on, or once at each edge of it; while it does not run, its outputs "
-                    + "keep their values and its blocks cost nothing. Their blocks then have one sample time.")
-            .with(text("sheet", "", "The sheet it stands for."),
-                    choice("runs", "When the blocks within run. 'always' dissolves the subsystem into its surroundings.", DISSOLVED, AS_ONE,
-                            "while on", "on rise", "on fall", "on change"),
-                    choice("when switched on", "What states within do when the subsystem is switched on again.", "go on", "restart"))
+            .help("A sheet inside a block. Its ports are the inlets and outlets on that sheet. A sample time set here applies "
+                    + "to all blocks inside that do not set their own. It may run as one, which keeps its blocks together in the "
+                    + "code; only while its control input is on; or once at each edge of it. While it does not run, its outputs "
+                    + "keep their values and its blocks use no computing time. Their blocks then have one sample time.")
+            .with(text("sheet", "", "The sheet inside."),
+                    choice("runs", "When the blocks inside run. 'always' merges them with the blocks outside.", DISSOLVED, AS_ONE,
+                            "while on", "on rising edge", "on falling edge", "on any edge")
+                            .formerly(Map.of("on rise", "on rising edge", "on fall", "on falling edge", "on change", "on any edge")),
+                    choice("when switched on", "What the states inside do when the subsystem is switched on again.", "continue", "restart").formerly(Map.of("go on", "continue")))
             .role(BlockType.Role.SUBSYSTEM).does(_ -> { });
 
     static final BlockType INLET = BlockType.named("inlet", "Inlet", Family.STRUCTURE)
@@ -39,44 +40,44 @@ public final class Structure {
             .help("Where a signal enters this sheet. On a part's own sheet: a port of the part.")
             .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16", "int32", "uint32",
                     "float32", "float64"), text("unit", "", "Unit of the signal."))
-            .face(Face.NONE.out("y")).says("in {unit}").type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
+            .face(Face.NONE.out("y")).summary("in {unit}").type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
             .port(BlockType.Role.INLET).does(e -> e.output("y", e.in("pin")));
 
     static final BlockType OUTLET = BlockType.named("outlet", "Outlet", Family.STRUCTURE)
             .help("Where a signal leaves this sheet. On a part's own sheet: a port of the part.")
             .with(text("unit", "", "Unit of the signal."))
-            .face(Face.NONE.in("u", Accept.ANY)).says("out {unit}").port(BlockType.Role.OUTLET)
+            .face(Face.NONE.in("u", Accept.ANY)).summary("out {unit}").port(BlockType.Role.OUTLET)
             .does(e -> e.output("pin", e.in("u")));
 
     static final BlockType TAP = BlockType.named("tap", "Tap", Family.STRUCTURE)
             .help("Records the signal under this block's name.")
             .with(text("unit", "", "Unit of the signal."))
-            .face(Face.NONE.in("u", Accept.ANY)).says("records {unit}").role(BlockType.Role.TAP)
+            .face(Face.NONE.in("u", Accept.ANY)).summary("records {unit}").role(BlockType.Role.TAP)
             .does(_ -> { });
 
-    static final BlockType LABEL = BlockType.named("label", "Named wire", Family.STRUCTURE)
-            .help("Gives the wire at its input a name. Every 'From name' block of the same sheet with this name continues the wire.")
-            .face(Face.NONE.in("u", Accept.OWN)).says("names the wire").role(BlockType.Role.LABEL).does(_ -> { });
+    static final BlockType LABEL = BlockType.named("label", "Wire label", Family.STRUCTURE)
+            .help("Gives the wire at its input a name. Every 'Wire from label' block of the same sheet with this name continues the wire.")
+            .face(Face.NONE.in("u", Accept.OWN)).summary("labels the wire").role(BlockType.Role.LABEL).does(_ -> { });
 
-    static final BlockType LABELLED = BlockType.named("from label", "From name", Family.STRUCTURE)
-            .help("Continues the wire that a 'Named wire' block of this sheet names.")
-            .with(text("wire", "", "The name of the Named wire block."))
-            .face(Face.NONE.out("y")).says("continues {wire}").role(BlockType.Role.LABELLED).does(_ -> { });
+    static final BlockType LABELLED = BlockType.named("from label", "Wire from label", Family.STRUCTURE)
+            .help("Continues the wire that a 'Wire label' block of this sheet names.")
+            .with(text("wire", "", "The name of the Wire label block."))
+            .face(Face.NONE.out("y")).summary("continues {wire}").role(BlockType.Role.LABELLED).does(_ -> { });
 
     static final BlockType BUNDLE = BlockType.named("bundle", "Bundle", Family.STRUCTURE)
-            .help("Joins signals of any width to one wire with named fields. A bundle may cross subsystem borders; a Field block takes one "
-                    + "signal out again. A field written as name: type (bool, int8 … float64, real) takes only that type. In generated code "
-                    + "the signals stand by themselves, or together as a struct that other code may read; a bundle within a bundle is a struct "
-                    + "of its own then.")
+            .help("Combines signals of any width into one wire with named fields. A bundle may cross subsystem borders; a Field block "
+                    + "extracts one signal. A field written as name: type (bool, int8 … float64, real) accepts only that type. In generated "
+                    + "code the signals are separate members, or together a struct that other code may read; a bundle within a bundle is then "
+                    + "a nested struct.")
             .with(text("fields", "a, b", "Names of the fields, separated by commas; with their types, if they are to be checked."),
-                    choice("in code", "How the fields stand in generated code.", "by themselves", AS_STRUCT))
+                    choice("in code", "Form of the fields in generated code.", "separate", AS_STRUCT).formerly(Map.of("by themselves", "separate")))
             .face(s -> {
                 Face f = Face.NONE;
                 for (Field field : fields(s.text("fields"))) {
                     f = field.in(f, field.name(), Accept.OWN);
                 }
                 return f.out("y");
-            }).says("{fields}").role(BlockType.Role.BUNDLE).does(_ -> { });
+            }).summary("{fields}").role(BlockType.Role.BUNDLE).does(_ -> { });
 
     /** What a field of a bundle becomes that has a type or is part of a struct; not in the stock. */
     public static final BlockType BUNDLE_FIELD = BlockType.named("bundle field", "Field of a bundle", Family.STRUCTURE)
@@ -87,11 +88,11 @@ public final class Structure {
 
     static final BlockType FIELD = BlockType.named("field", "Field", Family.STRUCTURE)
             .help("y = one field of a bundle.")
-            .with(text("field", "a", "Name of the field; dots lead into bundles within bundles."))
-            .face(Face.NONE.in("u", Accept.OWN).out("y")).says("{field}").role(BlockType.Role.FIELD).does(_ -> { });
+            .with(text("field", "a", "Name of the field; dots separate nested bundles."))
+            .face(Face.NONE.in("u", Accept.OWN).out("y")).summary("{field}").role(BlockType.Role.FIELD).does(_ -> { });
 
-    static final BlockType JOIN = BlockType.named("join", "Join", Family.STRUCTURE)
-            .help("y = a vector of all elements of the inputs, in order. All have one type.")
+    static final BlockType JOIN = BlockType.named("join", "Join to vector", Family.STRUCTURE)
+            .help("y = a vector of all elements of the inputs, in order. All inputs have the same type.")
             .with(choice("inputs", "Number of inputs.", "2", "3", "4", "5", "6", "7", "8"))
             .face(s -> {
                 Face f = Face.NONE;
@@ -99,7 +100,7 @@ public final class Structure {
                     f = f.in("u" + i, Accept.ANY);
                 }
                 return f.out("y");
-            }).says("vector of {inputs}").shape((_, in, _, _) -> in.contains(0) ? 0 : in.stream().mapToInt(Integer::intValue).sum())
+            }).summary("vector of {inputs}").shape((_, in, _, _) -> in.contains(0) ? 0 : in.stream().mapToInt(Integer::intValue).sum())
             .does(e -> {
                 var all = new ArrayList<Expr>();
                 for (int i = 1; i <= Integer.parseInt(e.text("inputs")); i++) {
@@ -108,8 +109,8 @@ public final class Structure {
                 e.outputs("y", all);
             });
 
-    static final BlockType SPLIT = BlockType.named("split", "Split", Family.STRUCTURE)
-            .help("y1, y2 … = the elements of the vector u. It must have as many as there are outputs.")
+    static final BlockType SPLIT = BlockType.named("split", "Split vector", Family.STRUCTURE)
+            .help("y1, y2 … = the elements of the vector u. The vector must have as many elements as there are outputs.")
             .with(choice("outputs", "Number of outputs.", "2", "3", "4", "5", "6", "7", "8"))
             .face(s -> {
                 Face f = Face.NONE.in("u", Accept.ANY);
@@ -117,29 +118,29 @@ public final class Structure {
                     f = f.out("y" + i);
                 }
                 return f;
-            }).says("{outputs} elements").shape((_, _, _, _) -> 1)
+            }).summary("{outputs} elements").shape((_, _, _, _) -> 1)
             .does(e -> {
                 var all = e.elements("u");
                 int n = Integer.parseInt(e.text("outputs"));
                 if (all.size() != n) {
-                    e.problem("The vector has " + all.size() + " elements, the block " + n + " outputs.", "Make the numbers equal.");
+                    e.problem("The vector has " + all.size() + " elements, the block " + n + " outputs.", "Use the same number.");
                 }
                 for (int i = 0; i < n; i++) {
                     e.output("y" + (i + 1), all.get(Math.min(i, all.size() - 1)));
                 }
             });
 
-    static final BlockType PICK = BlockType.named("pick", "Pick", Family.STRUCTURE)
+    static final BlockType PICK = BlockType.named("pick", "Pick elements", Family.STRUCTURE)
             .help("y = the elements of u with the given numbers, counted from 1.")
             .with(list("elements", "[1]", "", "Numbers of the elements."))
-            .face(Face.NONE.in("u", Accept.ANY).out("y")).says("elements {elements}")
+            .face(Face.NONE.in("u", Accept.ANY).out("y")).summary("elements {elements}")
             .shape((_, _, _, lengths) -> lengths.applyAsInt("elements"))
             .does(e -> {
                 var all = e.elements("u");
                 var some = new ArrayList<Expr>();
                 for (double i : e.list("elements")) {
                     if (i != Math.rint(i) || i < 1 || i > all.size()) {
-                        e.problem("There is no element " + i + " among " + all.size() + ".", "Give whole numbers from 1 to " + all.size() + ".");
+                        e.problem("There is no element " + i + " among " + all.size() + ".", "Enter whole numbers from 1 to " + all.size() + ".");
                         return;
                     }
                     some.add(all.get((int) i - 1));
@@ -193,7 +194,7 @@ public final class Structure {
 
     /** When a subsystem's blocks run; null where it is dissolved into its surroundings. */
     public static String runs(Map<String, String> subsystem) {
-        String text = subsystem.getOrDefault("runs", DISSOLVED);
+        String text = new Settings(SUBSYSTEM, subsystem).given("runs");
         return text.equals(DISSOLVED) ? null : text;
     }
 
@@ -205,6 +206,6 @@ public final class Structure {
 
     /** Whether states within restart when the subsystem is switched on. */
     public static boolean restarts(Map<String, String> subsystem) {
-        return "restart".equals(subsystem.get("when switched on"));
+        return new Settings(SUBSYSTEM, subsystem).given("when switched on").equals("restart");
     }
 }

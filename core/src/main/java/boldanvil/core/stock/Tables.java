@@ -15,23 +15,22 @@ import java.util.List;
 /** Functions given by points. */
 final class Tables {
     static final BlockType LOOKUP = BlockType.named("lookup", "Lookup table", Family.CALCULATION)
-            .help("y = f(u) through the points (x, y): straight lines, the nearest point, or the cubic curve whose slopes keep rising parts "
-                    + "rising (Fritsch and Carlson, Monotone piecewise cubic interpolation, 1980). Outside, the end value holds or the end "
-                    + "piece goes on.")
-            .with(list("x", "[0, 1]", "", "Points on the input axis, rising."), list("y", "[0, 1]", "", "Values there."),
+            .help("y = f(u) through the points (x, y): straight lines, the nearest point, or a monotone cubic curve (Fritsch and Carlson, "
+                    + "Monotone piecewise cubic interpolation, 1980). Outside, the end value is held or the end segment is extended.")
+            .with(list("x", "[0, 1]", "", "Points on the input axis, increasing."), list("y", "[0, 1]", "", "Values at these points."),
                     choice("outside", "Beyond the first and last point.", "hold", "extend"),
                     choice("between", "Between two points.", "line", "nearest", "cubic"))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).says("table of {x}")
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("table of {x}")
             .does(Tables::lookup);
 
-    static final BlockType LOOKUP2 = BlockType.named("lookup of two", "Lookup table of two", Family.CALCULATION)
+    static final BlockType LOOKUP2 = BlockType.named("two-input lookup", "Lookup table, two inputs", Family.CALCULATION).formerly("lookup of two")
             .help("z = f(u, v) over the grid of x and y; z is a list of rows, one for each x. Between the points: straight lines in both "
-                    + "directions, or the nearest point. Outside, the end value holds or the end piece goes on.")
-            .with(list("x", "[0, 1]", "", "Points for u, rising."), list("y", "[0, 1]", "", "Points for v, rising."),
+                    + "directions, or the nearest point. Outside, the end value is held or the end segment is extended.")
+            .with(list("x", "[0, 1]", "", "Points for u, increasing."), list("y", "[0, 1]", "", "Points for v, increasing."),
                     list("z", "[[0, 0], [0, 1]]", "", "Values: one row for each x, one value for each y."),
                     choice("outside", "Beyond the first and last point.", "hold", "extend"),
                     choice("between", "Between two points.", "line", "nearest"))
-            .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("z")).says("table of {x} × {y}")
+            .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("z")).summary("table of {x} × {y}")
             .does(Tables::lookup2);
 
     static final BlockType SINE_TABLE = BlockType.named("sine table", "Sine table", Family.CALCULATION)
@@ -40,7 +39,7 @@ final class Tables {
                     + "(2π/points)²/8: 7.6·10⁻⁵ at 256 points, 4.8·10⁻⁶ at 1024. Faster than the exact functions on a controller without a "
                     + "floating-point unit.")
             .with(real("points", "256", "1", "Points per turn.").atLeast(8).atMost(4096))
-            .face(Face.NONE.in("u", Accept.REAL).out("sin").out("cos")).says("{points} points")
+            .face(Face.NONE.in("u", Accept.REAL).out("sin").out("cos")).summary("{points} points")
             .does(Tables::sineTable);
 
     static final List<BlockType> TYPES = List.of(LOOKUP, LOOKUP2, SINE_TABLE);
@@ -49,12 +48,12 @@ final class Tables {
 
     private static boolean rises(Emitter e, String name, double[] x) {
         if (x.length < 2) {
-            e.problem(name + " has " + x.length + " value.", "Give at least two.");
+            e.problem(name + " has " + x.length + " value.", "Enter at least two.");
             return false;
         }
         for (int i = 1; i < x.length; i++) {
             if (!(x[i] > x[i - 1])) {
-                e.problem(name + " does not rise at its value " + (i + 1) + ".", "List the points from least to greatest.");
+                e.problem(name + " does not increase at its value " + (i + 1) + ".", "List the points in ascending order.");
                 return false;
             }
         }
@@ -75,7 +74,7 @@ final class Tables {
         double[] y = e.list("y");
         if (x.length != y.length || x.length < 2) {
             e.problem("x has " + x.length + " values and y has " + y.length + ".",
-                    "Give both the same number of values, at least two.");
+                    "Use the same number of values for both, at least two.");
             return;
         }
         if (!rises(e, "x", x)) {
@@ -149,7 +148,7 @@ final class Tables {
         }
         if (z.length != x.length * y.length) {
             e.problem("z has " + z.length + " values for " + x.length + " × " + y.length + " points.",
-                    "Give one row for each x, with one value for each y.");
+                    "Enter one row for each x, with one value for each y.");
             return;
         }
         Type t = e.typeOf("z");
@@ -186,7 +185,7 @@ final class Tables {
             points[i] = Math.sin(2 * Math.PI * i / n);
         }
         if (n % 4 != 0) {
-            e.problem("The cosine is read a quarter turn further, but " + n + " points have no whole quarter.", "Choose a multiple of 4.");
+            e.problem("The cosine is read a quarter turn ahead, but " + n + " points cannot be divided by 4.", "Choose a multiple of 4.");
             return;
         }
         Table table = e.table("turn", t, points);

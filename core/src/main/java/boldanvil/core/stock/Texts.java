@@ -20,17 +20,18 @@ import java.util.stream.Collectors;
 
 /** Blocks whose behaviour the user writes as text. */
 final class Texts {
-    private static final String LANGUAGE = "Types: BOOL, SINT, USINT, BYTE (8 bits), INT, UINT, WORD (16), DINT, UDINT, DWORD (32), REAL (float32), LREAL "
-            + "(float64), TIME, and ARRAY [a..b] OF them. Statements: :=, IF, CASE, FOR, WHILE, REPEAT, EXIT, CONTINUE, RETURN. Functions and "
-            + "function blocks of your own stand before the variables. Functions of the standard: ABS, SQRT, LN, LOG, EXP, SIN, COS, TAN, ASIN, "
-            + "ACOS, ATAN, ATAN2, EXPT, MIN, MAX, LIMIT, SEL, MUX, SHL, SHR, ROL, ROR, TRUNC, REAL_TO_DINT and all other conversions; function "
-            + "blocks: TON, TOF, TP, CTU, CTD, CTUD, R_TRIG, F_TRIG, SR, RS. CYCLE_TIME is the sample time. A value is widened where nothing is "
-            + "lost, and otherwise converted by name.";
+    private static final String LANGUAGE = "Types: BOOL, SINT, USINT, BYTE (8 bits), INT, UINT, WORD (16), DINT, UDINT, DWORD (32), REAL (float32), LREAL (float64), TIME, "
+            + "and ARRAY [a..b] OF them. Statements: :=, IF, CASE, FOR, WHILE, REPEAT, EXIT, CONTINUE, RETURN. Your own functions and function "
+            + "blocks come before the variables. Functions of the standard: ABS, SQRT, LN, LOG, EXP, SIN, COS, TAN, ASIN, ACOS, ATAN, ATAN2, "
+            + "EXPT, MIN, MAX, LIMIT, SEL, MUX, SHL, SHR, ROL, ROR, TRUNC, REAL_TO_DINT and all other conversions; function blocks: TON, TOF, "
+            + "TP, CTU, CTD, CTUD, R_TRIG, F_TRIG, SR, RS. CYCLE_TIME is the sample time. A value is widened if nothing is lost; otherwise "
+            + "convert it with a conversion function.";
 
     static final BlockType FUNCTION_BLOCK = BlockType.named("st", "Structured Text", Family.LANGUAGE)
             .help("A function block in Structured Text (IEC 61131-3, third edition). VAR_INPUT and VAR_OUTPUT are its ports; VAR keeps its values "
-                    + "from sample to sample. " + LANGUAGE + " A loop that does not end is left after the loop limit and raises a fault; so does a "
-                    + "division by zero, and an index outside of its array, which takes the nearest element.")
+                    + "from sample to sample. " + LANGUAGE + " A loop that does not end is stopped at the loop limit and raises a fault. A "
+                    + "division by zero raises a fault. An index outside its array raises a fault and uses "
+                    + "the nearest element.")
             .with(source("text", """
                     VAR_INPUT
                         u : LREAL;
@@ -41,18 +42,18 @@ final class Texts {
 
                     y := u;
                     """, "The function block."),
-                    real("loop limit", "10000", "1", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
-            .face(Texts::face).says(s -> variables(ParsedText.block(s.text("text")).outputs()) + " := …")
+                    real("loop limit", "10000", "1", "Maximum number of loop iterations.").atLeast(1).atMost(1e9))
+            .face(Texts::face).summary(s -> variables(ParsedText.block(s.text("text")).outputs()) + " := …")
             .types(Texts::outputType).discreteOnly().mistakes(s -> ParsedText.block(s.text("text")).mistakes())
             .does(Texts::emit);
 
     static final BlockType CHART = BlockType.named("modes", "Mode chart", Family.LANGUAGE)
             .help("A sequential function chart in its textual form (IEC 61131-3, section 6.7): INITIAL_STEP and STEP with their actions, TRANSITION "
                     + "FROM … TO … := condition, ACTION. Steps in brackets, (a, b), make parallel branches; several transitions from one step make "
-                    + "alternatives, of which the first in the text, or the one with the least (PRIORITY := n), wins. Action qualifiers: N while "
-                    + "the step is active, S from then on until R, P once, (L, T#2s) for at most that time, (D, T#2s) after that time. step.X tells "
-                    + "whether a step is active, step.T since when. The output active is the number of the active step, from 1. In each sample the "
-                    + "transitions come first, then the actions; no action runs once more after its step. " + LANGUAGE)
+                    + "alternatives, of which the first in the text, or the one with the lowest (PRIORITY := n), is taken. Action qualifiers: N while "
+                    + "the step is active, S from then on until R, P once, (L, T#2s) for at most that time, (D, T#2s) after that time. step.X is true "
+                    + "while a step is active, step.T is the time since its activation. The output active is the number of the active step, from 1. In "
+                    + "each sample the transitions are evaluated first, then the actions; no action runs again after its step. " + LANGUAGE)
             .with(source("text", """
                     VAR_INPUT
                         start : BOOL;
@@ -71,8 +72,8 @@ final class Texts {
                     TRANSITION FROM waiting TO working := start; END_TRANSITION
                     TRANSITION FROM working TO waiting := working.T >= T#5s; END_TRANSITION
                     """, "The chart."),
-                    real("loop limit", "10000", "1", "How many rounds a loop may take.").atLeast(1).atMost(1e9))
-            .face(s -> face(s).out("active")).says(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
+                    real("loop limit", "10000", "1", "Maximum number of loop iterations.").atLeast(1).atMost(1e9))
+            .face(s -> face(s).out("active")).summary(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
             .types((o, in, s, real) -> o == ParsedText.block(s.text("text")).outputs().size() ? Type.INT32 : outputType(o, in, s, real)).discreteOnly()
             .mistakes(s -> ParsedText.block(s.text("text")).mistakes())
             .does(Texts::emit);
@@ -86,7 +87,7 @@ final class Texts {
                     f = f.in(name, Accept.REAL);
                 }
                 return f.out("y");
-            }).says("{expression}").types(Texts::formulaType).mistakes(s -> ParsedText.formula(s.text("expression")).mistakes()).does(Texts::formula);
+            }).summary("{expression}").types(Texts::formulaType).mistakes(s -> ParsedText.formula(s.text("expression")).mistakes()).does(Texts::formula);
 
     static final List<BlockType> TYPES = List.of(FUNCTION_BLOCK, CHART, EXPRESSION);
 
@@ -116,7 +117,7 @@ final class Texts {
     private static void emit(Emitter e) {
         var text = ParsedText.block(e.text("text"));
         var result = Compilation.block(text, new EmitterHost(e));
-        report(e, result.mistakes());
+        result.mistakes().forEach(e::report);
         if (!result.isUsable()) {
             return;
         }
@@ -127,18 +128,8 @@ final class Texts {
         }
     }
 
-    private static void report(Emitter e, List<Mistake> mistakes) {
-        for (Mistake m : mistakes) {
-            if (m.doubtful()) {
-                e.doubt(m.located(), m.cure());
-            } else {
-                e.problem(m.located(), m.cure());
-            }
-        }
-    }
-
     private static Type formulaType(int output, List<Type> inputs, Settings s, Type real) {
-        // Which type it has follows from the expression alone; mistakes are told when it is emitted.
+        // Which type it has follows from the expression alone; mistakes are reported when it is emitted.
         var text = ParsedText.formula(s.text("expression"));
         Map<String, Expr> zeros = text.names().stream().collect(Collectors.toMap(Function.identity(), n -> Expr.read(
                 Slot.of(n, Slot.Role.LOCAL, real))));
@@ -152,7 +143,7 @@ final class Texts {
         Map<String, Expr> inputs = text.names().stream().collect(Collectors.toMap(Function.identity(), e::in));
         var host = new EmitterHost(e);
         var result = Compilation.formula(text, host, inputs, e.real() == Type.FLOAT64);
-        report(e, result.mistakes());
+        result.mistakes().forEach(e::report);
         if (result.isUsable()) {
             result.statements().forEach(e::add);
             e.output("y", result.outputs().get("y"));

@@ -15,7 +15,7 @@ final class Timers {
     static final BlockType TON = BlockType.named("ton", "On-delay timer", Family.TIME)
             .help("TON: Q becomes true when IN has been true for the time PT, and false with IN. ET is the time IN has been true, up to PT "
                     + "(IEC 61131-3).")
-            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).says("on after {PT}").types(Timers::timer).discreteOnly()
+            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("on after {PT}").types(Timers::timer).discreteOnly()
             .does(e -> {
                 int n = samples(e);
                 var count = e.state("count", INT, 0);
@@ -28,7 +28,7 @@ final class Timers {
     static final BlockType TOF = BlockType.named("tof", "Off-delay timer", Family.TIME)
             .help("TOF: Q becomes true with IN, and false when IN has been false for the time PT. ET is the time since IN became false, up to "
                     + "PT (IEC 61131-3).")
-            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).says("off after {PT}").types(Timers::timer).discreteOnly()
+            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("off after {PT}").types(Timers::timer).discreteOnly()
             .does(e -> {
                 int n = samples(e);
                 var count = e.state("count", INT, 0);
@@ -43,9 +43,9 @@ final class Timers {
             });
 
     static final BlockType TP = BlockType.named("tp", "Pulse timer", Family.TIME)
-            .help("TP: a rising edge of IN starts a pulse of length PT at Q, which nothing can cut short or prolong. ET is the time since its "
+            .help("TP: a rising edge of IN starts a pulse of length PT at Q, which cannot be shortened or prolonged. ET is the time since its "
                     + "start, and goes back to 0 when the pulse is over and IN is false (IEC 61131-3).")
-            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).says("pulse of {PT}").types(Timers::timer).discreteOnly()
+            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("pulse of {PT}").types(Timers::timer).discreteOnly()
             .does(e -> {
                 int n = samples(e);
                 var count = e.state("count", INT, 0);
@@ -66,7 +66,7 @@ final class Timers {
     static final BlockType CTU = BlockType.named("ctu", "Up counter", Family.TIME)
             .help("CTU: CV rises by one with each rising edge of CU and is 0 while R is true; Q = CV ≥ PV (IEC 61131-3).")
             .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
-            .face(Face.NONE.in("CU", Accept.LOGIC).optional("R", Accept.LOGIC).out("Q").out("CV")).says("up to {PV}").types(Timers::counter)
+            .face(Face.NONE.in("CU", Accept.LOGIC).optional("R", Accept.LOGIC).out("Q").out("CV")).summary("up to {PV}").types(Timers::counter)
             .discreteOnly()
             .does(e -> {
                 var value = e.state("value", INT, 0);
@@ -81,7 +81,7 @@ final class Timers {
     static final BlockType CTD = BlockType.named("ctd", "Down counter", Family.TIME)
             .help("CTD: CV falls by one with each rising edge of CD and is PV while LD is true; Q = CV ≤ 0 (IEC 61131-3).")
             .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
-            .face(Face.NONE.in("CD", Accept.LOGIC).optional("LD", Accept.LOGIC).out("Q").out("CV")).says("down from {PV}")
+            .face(Face.NONE.in("CD", Accept.LOGIC).optional("LD", Accept.LOGIC).out("Q").out("CV")).summary("down from {PV}")
             .types(Timers::counter).discreteOnly()
             .does(e -> {
                 var value = e.state("value", INT, 0);
@@ -98,7 +98,7 @@ final class Timers {
                     + "makes it PV. QU = CV ≥ PV, QD = CV ≤ 0 (IEC 61131-3).")
             .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
             .face(Face.NONE.in("CU", Accept.LOGIC).in("CD", Accept.LOGIC).optional("R", Accept.LOGIC).optional("LD", Accept.LOGIC).out("QU")
-                    .out("QD").out("CV")).says("to {PV}").types((o, _, _, _) -> o < 2 ? Type.BOOL : INT).discreteOnly()
+                    .out("QD").out("CV")).summary("to {PV}").types((o, _, _, _) -> o < 2 ? Type.BOOL : INT).discreteOnly()
             .does(e -> {
                 var value = e.state("value", INT, 0);
                 var up = e.temp("up", rising(e, "CU"));

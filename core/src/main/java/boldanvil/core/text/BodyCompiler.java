@@ -184,13 +184,13 @@ final class BodyCompiler {
                     add(new Stmt.Break(origin()));
                 }
             }
-            default -> throw Compilation.stop(s, "This is no statement.", "Correct it.");
+            default -> throw Compilation.stop(s, "This is not a statement.", "Correct it.");
         }
     }
 
     private void insideLoop(ParserRuleContext at, String word) {
         if (loops == 0) {
-            throw Compilation.stop(at, word + " stands outside of any loop.", "Take it out, or use RETURN.");
+            throw Compilation.stop(at, word + " is outside any loop.", "Remove it, or use RETURN.");
         }
     }
 
@@ -218,7 +218,7 @@ final class BodyCompiler {
     private void call(CallContext c) {
         Symbol s = scope.find(c.ID().getText());
         if (!(s instanceof Symbol.Instance fb)) {
-            throw Compilation.stop(c, "'" + c.ID().getText() + "' is no function block instance.", "Declare one in VAR, such as: timer : TON; a "
+            throw Compilation.stop(c, "'" + c.ID().getText() + "' is not a function block instance.", "Declare one in VAR, such as: timer : TON; a "
                     + "function is called within an expression.");
         }
         List<Symbol.Variable> order = List.copyOf(fb.scope().inputs.values());
@@ -268,7 +268,7 @@ final class BodyCompiler {
     private void selection(CaseContext c) {
         var v = expressions.value(c.expression(), null);
         if (!v.type().isInteger()) {
-            throw Compilation.stop(c.expression(), "CASE wants an integer, not a " + v.type() + ".", "Use IF.");
+            throw Compilation.stop(c.expression(), "CASE needs an integer, not a " + v.type() + ".", "Use IF.");
         }
         reportOverlaps(c);
         select(c, kept("choice", v.expr()), 0);
@@ -282,12 +282,12 @@ final class BodyCompiler {
                 long low = expressions.whole(label.expression(0));
                 long high = label.expression().size() == 1 ? low : expressions.whole(label.expression(1));
                 if (high < low) {
-                    compilation.doubt(label.getStart(), "The range of this label is empty.", "Write its bounds from low to high.");
+                    compilation.warning(label.getStart(), "The range of this label is empty.", "Write its bounds from low to high.");
                     continue;
                 }
                 var before = seen.floorEntry(high);
                 if (before != null && before.getValue() >= low) {
-                    compilation.doubt(label.getStart(), "The label covers " + Math.max(low, before.getKey()) + ", which an earlier label covers already; the first one wins.",
+                    compilation.warning(label.getStart(), "The label covers " + Math.max(low, before.getKey()) + ", which an earlier label already covers; the first one is used.",
                             "Remove the overlap.");
                 }
                 seen.merge(low, high, Math::max);
@@ -333,7 +333,7 @@ final class BodyCompiler {
     private void counted(ForContext f) {
         Symbol s = scope.find(f.ID().getText());
         if (!(s instanceof Symbol.Variable counter) || !counter.writable() || !counter.type().isInteger()) {
-            throw Compilation.stop(f, "'" + f.ID().getText() + "' cannot count.", "Declare it in VAR with an integer type.");
+            throw Compilation.stop(f, "'" + f.ID().getText() + "' cannot be a loop counter.", "Declare it in VAR with an integer type.");
         }
         TextType t = counter.type();
         Expr from = converted(f.expression(0), t);
@@ -368,7 +368,7 @@ final class BodyCompiler {
         stopAfterReturn();
     }
 
-    /** A loop that RETURN has left must not let an outer loop go on. */
+    /** A loop that RETURN has left must not let an outer loop continue. */
     private void stopAfterReturn() {
         if (returned != null && loops > 0) {
             add(new Stmt.If(Expr.read(returned), List.of(new Stmt.Break(origin())), List.of(), origin()));
@@ -404,7 +404,7 @@ final class BodyCompiler {
         boolean forever = text.equalsIgnoreCase(whileTrue ? "TRUE" : "FALSE");
         if (forever && !contains(body, ExitContext.class, true) && !contains(body, ReturnContext.class, false)) {
             throw Compilation.stop(loop, "The loop never ends: its condition is constant, and no EXIT or RETURN leaves it.",
-                    "Give it a condition that changes, or an EXIT.");
+                    "Use a condition that changes, or add an EXIT.");
         }
     }
 }

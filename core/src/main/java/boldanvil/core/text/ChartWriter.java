@@ -85,7 +85,7 @@ final class ChartWriter {
         out.add(new Stmt.If(Expr.read(began), moves, List.of(), origin));
         out.add(new Stmt.Assign(began, Expr.of(true), origin));
         for (Step s : steps.values()) {
-            // Cycles since the step became active; they tell its time.
+            // Cycles since the step became active; they measure its time.
             Expr entered = Expr.read(s.active).and(Expr.read(s.was).not());
             Expr next = Expr.read(s.cycles).plus(whole(1)).min(whole(2_000_000_000));
             out.add(new Stmt.Assign(s.cycles, whole(0).when(entered.or(Expr.read(s.active).not()), next), origin));
@@ -125,14 +125,14 @@ final class ChartWriter {
             var parts = new Scope(Map.of());
             parts.add("X", new Symbol.Variable(step.active, TextType.BOOL, false));
             if (steps.putIfAbsent(Scope.key(name), step) != null || !scope.add(name, new Symbol.Instance(null, parts))) {
-                compilation.mistake(s.ID().getSymbol(), "The name '" + name + "' is taken already.", "Rename the step.");
+                compilation.mistake(s.ID().getSymbol(), "The name '" + name + "' is already used.", "Rename the step.");
             }
             step.time = host.local(name + "_T", TextType.TIME.type());
             parts.add("T", new Symbol.Variable(step.time, TextType.TIME, false));
             out.add(timed(step, Expr.read(step.cycles).plus(whole(1))));
         }
         if (!initial) {
-            compilation.mistake(tree.getStart(), "The chart has no INITIAL_STEP.", "Mark the step it begins with.");
+            compilation.mistake(tree.getStart(), "The chart has no INITIAL_STEP.", "Declare the first step as INITIAL_STEP.");
         }
     }
 
@@ -188,7 +188,7 @@ final class ChartWriter {
         }
         for (Step s : to) {
             cleared.add(new Stmt.Assign(next.get(s), Expr.of(true), origin));
-            // A step that is left and entered at once begins anew.
+            // A step that is left and entered at once restarts.
             cleared.add(new Stmt.Assign(s.was, Expr.of(false), origin));
         }
         fire.add(new Stmt.If(Expr.read(holds), cleared, List.of(), origin));
@@ -207,8 +207,8 @@ final class ChartWriter {
         }
         for (Step s : steps.values()) {
             if (!seen.contains(s)) {
-                compilation.doubt(s.tree.getStart(), "No way leads to the step '" + s.tree.ID().getText() + "'.",
-                        "Add a transition to it, or take it out.");
+                compilation.warning(s.tree.getStart(), "No transition leads to the step '" + s.tree.ID().getText() + "'.",
+                        "Add a transition to it, or remove it.");
             }
         }
     }
@@ -222,7 +222,7 @@ final class ChartWriter {
         }
         for (String name : actions.keySet()) {
             if (!uses.containsKey(name)) {
-                compilation.doubt(actions.get(name).getStart(), "No step uses the action '" + name + "'.", "Name it in a step, or take it out.");
+                compilation.warning(actions.get(name).getStart(), "No step uses the action '" + name + "'.", "Use it in a step, or remove it.");
             }
         }
         uses.forEach((name, list) -> compilation.guarded(() -> action(name, list)));
@@ -235,8 +235,8 @@ final class ChartWriter {
         }
         boolean timed = qualifier.equals("L") || qualifier.equals("D");
         if (timed != (a.expression() != null)) {
-            throw Compilation.stop(a, timed ? "The qualifier " + qualifier + " needs a time." : "The qualifier " + qualifier + " takes no time.",
-                    timed ? "Write it behind, as in (" + qualifier + ", T#2s)." : "Leave it out.");
+            throw Compilation.stop(a, timed ? "The qualifier " + qualifier + " needs a time." : "The qualifier " + qualifier + " has no time.",
+                    timed ? "Write it after the qualifier, as in (" + qualifier + ", T#2s)." : "Remove it.");
         }
         return new Use(s, qualifier, a);
     }

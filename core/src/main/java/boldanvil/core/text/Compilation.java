@@ -56,7 +56,7 @@ public final class Compilation {
      */
     public record Result(List<Stmt> statements, Map<String, Expr> outputs, Expr active, List<Mistake> mistakes) {
         public boolean isUsable() {
-            return mistakes.stream().allMatch(Mistake::doubtful);
+            return mistakes.stream().allMatch(Mistake::isWarning);
         }
     }
 
@@ -65,7 +65,7 @@ public final class Compilation {
             List<Mistake> mistakes = new ArrayList<>();
             var tree = ParsedText.parser(new String(in.readAllBytes(), StandardCharsets.UTF_8), mistakes).library();
             if (!mistakes.isEmpty()) {
-                throw new IllegalStateException("The library of function blocks is broken: " + mistakes);
+                throw new IllegalStateException("The library of function blocks has an error: " + mistakes);
             }
             return tree;
         } catch (IOException e) {
@@ -88,7 +88,7 @@ public final class Compilation {
                 return r;
             }
             c.add(new Mistake(1, 1, String.format(Locale.ROOT, "One step would take %.2g operations, more than %.2g.", work, TextLimits.OPERATIONS),
-                    "Look for functions and loops that multiply each other.", false));
+                    "Look for nested functions and loops.", false));
         } catch (TooLargeException e) {
             c.add(new Mistake(1, 1, "The text grows to more than " + TextLimits.STATEMENTS + " statements, with all instances of its function blocks.",
                     "Use fewer instances within each other.", false));
@@ -166,7 +166,7 @@ public final class Compilation {
         boolean known = functions.containsKey(Scope.key(name.getText())) || blocks.containsKey(Scope.key(name.getText()))
                 || TextType.named(name.getText()) != null || StandardFunctions.isKnown(name.getText());
         if (known) {
-            mistake(name, "The name '" + name.getText() + "' is taken already.", "Choose another one.");
+            mistake(name, "The name '" + name.getText() + "' is already used.", "Choose another one.");
         } else {
             table.put(Scope.key(name.getText()), tree);
         }
@@ -200,7 +200,7 @@ public final class Compilation {
     Symbol.Instance instance(FunctionBlockContext fb, String prefix, Token at) {
         String key = "fb " + Scope.key(fb.name.getText());
         if (!compiling.add(key)) {
-            mistake(at, "The function block '" + fb.name.getText() + "' contains itself.", "Take the instance out.");
+            mistake(at, "The function block '" + fb.name.getText() + "' contains itself.", "Remove the instance.");
             return null;
         }
         count();
@@ -247,7 +247,7 @@ public final class Compilation {
         add(new Mistake(at.getLine(), at.getCharPositionInLine() + 1, cause, cure, false));
     }
 
-    void doubt(Token at, String cause, String cure) {
+    void warning(Token at, String cause, String cure) {
         add(new Mistake(at.getLine(), at.getCharPositionInLine() + 1, cause, cure, true));
     }
 

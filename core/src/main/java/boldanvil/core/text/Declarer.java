@@ -67,7 +67,7 @@ final class Declarer {
             var fb = compilation.functionBlock(typeName);
             if (fb == null || kind != StructuredTextParser.VAR || d.typeSpec().ARRAY() != null) {
                 throw Compilation.stop(d.typeSpec(), fb == null ? "There is no type '" + typeName + "'."
-                        : "A function block can be a plain VAR only.", "Use an elementary type, or a function block of this text or the standard.");
+                        : "A function block can only be declared in VAR.", "Use an elementary type, or a function block of this text or the standard.");
             }
             return compilation.instance(fb, prefix + name, id.getSymbol());
         }
@@ -106,7 +106,7 @@ final class Declarer {
         if (d.initializer() != null) {
             List<ExpressionContext> given = d.initializer().expression();
             if (given.size() > size) {
-                throw Compilation.stop(d.initializer(), given.size() + " values are given for " + size + " elements.", "Leave some out.");
+                throw Compilation.stop(d.initializer(), given.size() + " values are given for " + size + " elements.", "Remove some of them.");
             }
             for (int i = 0; i < given.size(); i++) {
                 values[i] = ((Expr.Literal) constant(given.get(i), t).expr()).value();
@@ -139,7 +139,7 @@ final class Declarer {
             return new Symbol.Typed(Expr.of(t.type(), 0), t);
         }
         if (d.initializer().expression().size() != 1) {
-            throw Compilation.stop(d.initializer(), "One value is wanted here.", "Give one, or declare an array.");
+            throw Compilation.stop(d.initializer(), "A single value is needed here.", "Enter one value, or declare an array.");
         }
         return constant(d.initializer().expression(0), t);
     }
@@ -148,7 +148,7 @@ final class Declarer {
         var expressions = new BodyCompiler(compilation, scope, null).expressions();
         var value = expressions.to(expressions.value(e, t), t, e.getStart());
         if (!value.isLiteral()) {
-            throw Compilation.stop(e, "This is no constant.", "An initial value is made of literals and constants.");
+            throw Compilation.stop(e, "This is not a constant.", "An initial value consists of literals and constants.");
         }
         return value;
     }

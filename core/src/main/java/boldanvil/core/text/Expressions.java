@@ -50,7 +50,7 @@ final class Expressions {
             case UnaryContext u -> unary(u, hint);
             case BinaryContext b -> binary(b, hint);
             case ApplicationContext a -> application(a, hint);
-            default -> throw Compilation.stop(e, "This is no expression.", "Correct it.");
+            default -> throw Compilation.stop(e, "This is not an expression.", "Correct it.");
         };
     }
 
@@ -71,7 +71,7 @@ final class Expressions {
             return new Typed(v.expr().as(wanted.type()), wanted);
         }
         throw new MistakeException(new Mistake(at.getLine(), at.getCharPositionInLine() + 1, v.plain() ? "The number does not fit into "
-                + wanted + "." : "A " + v.type() + " stands where a " + wanted + " is wanted.", v.plain() ? "Choose a smaller number, or a wider type."
+                + wanted + "." : "A " + v.type() + " is used where a " + wanted + " is needed.", v.plain() ? "Choose a smaller number, or a wider type."
                 : conversion(v.type(), wanted), false));
     }
 
@@ -90,7 +90,7 @@ final class Expressions {
     long whole(ExpressionContext e) {
         var v = value(e, TextType.DINT);
         if (!v.type().isInteger() || !(v.expr() instanceof Expr.Literal l)) {
-            throw Compilation.stop(e, "A constant whole number is wanted here.", "Write a number, or the name of a constant.");
+            throw Compilation.stop(e, "A constant whole number is needed here.", "Write a number, or the name of a constant.");
         }
         return (long) l.value();
     }
@@ -125,7 +125,7 @@ final class Expressions {
         } catch (NumberFormatException _) {
             // Told below, together with what is too large.
         }
-        throw Compilation.stop(l, "'" + l.getText() + "' is no number of 32 bits.", "Check its digits.");
+        throw Compilation.stop(l, "'" + l.getText() + "' is not a 32-bit number.", "Check its digits.");
     }
 
     private static Typed typed(LiteralContext l, String text) {
@@ -183,7 +183,7 @@ final class Expressions {
         }
         for (int i = 1; i < v.ID().size(); i++) {
             if (!(s instanceof Symbol.Instance fb)) {
-                throw Compilation.stop(v, "'" + name + "' has no parts.", "Leave out the dot and what follows.");
+                throw Compilation.stop(v, "'" + name + "' has no members.", "Remove the dot and the name after it.");
             }
             name = v.ID(i).getText();
             s = fb.scope().find(name);
@@ -192,10 +192,10 @@ final class Expressions {
             }
         }
         if (!v.index().isEmpty() && !(s instanceof Symbol.Array)) {
-            throw Compilation.stop(v, "'" + name + "' is no array.", "Leave out the index.");
+            throw Compilation.stop(v, "'" + name + "' is not an array.", "Remove the index.");
         }
         if (v.index().isEmpty() && s instanceof Symbol.Array) {
-            throw Compilation.stop(v, "'" + name + "' is an array; one of its elements is wanted.", "Write an index in brackets behind it.");
+            throw Compilation.stop(v, "'" + name + "' is an array; select one of its elements.", "Write an index in brackets after it.");
         }
         return s;
     }
@@ -206,7 +206,7 @@ final class Expressions {
         v.index().forEach(i -> indices.addAll(i.expression()));
         if (indices.size() != a.bounds().size()) {
             throw Compilation.stop(v, "The array has " + a.bounds().size() + " dimensions, but " + indices.size() + " indices are given.",
-                    "Give one index for each dimension.");
+                    "Enter one index for each dimension.");
         }
         Expr place = null;
         for (int d = 0; d < indices.size(); d++) {
@@ -220,7 +220,7 @@ final class Expressions {
             var high = Expr.of(Type.INT32, bounds.high());
             if (i instanceof Expr.Literal l) {
                 if (l.value() < bounds.low() || l.value() > bounds.high()) {
-                    throw Compilation.stop(indices.get(d), "The index " + (long) l.value() + " lies outside of " + bounds.low() + ".." + bounds.high()
+                    throw Compilation.stop(indices.get(d), "The index " + (long) l.value() + " is outside " + bounds.low() + ".." + bounds.high()
                             + ".", "Correct it, or make the array larger.");
                 }
             } else {
@@ -241,13 +241,13 @@ final class Expressions {
                 return new Typed(v.expr().not(), TextType.BOOL);
             }
             if (!v.type().isInteger()) {
-                throw Compilation.stop(u, "NOT wants a BOOL or an integer, not a " + v.type() + ".", "Compare it with something first.");
+                throw Compilation.stop(u, "NOT needs a BOOL or an integer, not a " + v.type() + ".", "Compare it with something first.");
             }
             Type t = v.type().type();
             return new Typed(new Expr.Binary(Op.BXOR, v.expr(), Expr.of(t, t.isSigned() ? -1 : t.greatest())), v.type());
         }
         if (!v.type().isNumber() && v.type() != TextType.TIME) {
-            throw Compilation.stop(u, "A sign stands before a " + v.type() + ".", "Leave it out.");
+            throw Compilation.stop(u, "A sign is used before a " + v.type() + ".", "Remove it.");
         }
         if (!u.op.getText().equals("-")) {
             return v;
@@ -288,7 +288,7 @@ final class Expressions {
             case "/" -> arithmetic(t, number(b, t, p).over(divisor(b, y, q)), plain);
             case "MOD" -> {
                 if (!t.isInteger()) {
-                    throw Compilation.stop(b, "MOD wants integers, not " + t + ".", "Convert them first.");
+                    throw Compilation.stop(b, "MOD needs integers, not " + t + ".", "Convert them first.");
                 }
                 yield new Typed(number(b, t, p).rem(divisor(b, y, q)), t, plain);
             }
@@ -304,19 +304,19 @@ final class Expressions {
 
     private Expr number(BinaryContext b, TextType t, Expr e) {
         if (!t.isNumber()) {
-            throw Compilation.stop(b, "'" + b.op.getText() + "' wants numbers, not " + t + ".", "Use AND, OR, XOR for BOOL values.");
+            throw Compilation.stop(b, "'" + b.op.getText() + "' needs numbers, not " + t + ".", "Use AND, OR, XOR for BOOL values.");
         }
         if (t.isBits()) {
-            compilation.doubt(b.op, "'" + b.op.getText() + "' computes with a " + t + ", which is a string of bits and not a number.",
+            compilation.warning(b.op, "'" + b.op.getText() + "' is used with a " + t + ", which is a string of bits and not a number.",
                     "Declare it as " + t.number() + ", or convert it with " + t + "_TO_" + t.number() + ".");
         }
         return e;
     }
 
-    /** @param written the divisor as it stands in the text, {@code q} its value in the type of the division */
+    /** @param written the divisor as it is in the text, {@code q} its value in the type of the division */
     private Expr divisor(BinaryContext b, Typed written, Expr q) {
         if (written.plain() && q instanceof Expr.Literal l && l.value() == 0) {
-            throw Compilation.stop(b.expression(1), "This divides by zero.", "Correct the divisor.");
+            throw Compilation.stop(b.expression(1), "This is a division by zero.", "Correct the divisor.");
         }
         return divisor(q);
     }
@@ -331,8 +331,8 @@ final class Expressions {
         return kept;
     }
 
-    void doubt(ParserRuleContext at, String cause, String cure) {
-        compilation.doubt(at.getStart(), cause, cure);
+    void warning(ParserRuleContext at, String cause, String cure) {
+        compilation.warning(at.getStart(), cause, cure);
     }
 
     /** Raises a fault where a condition holds. */
@@ -361,7 +361,7 @@ final class Expressions {
             return new Typed(p.compare(bool, q), t);
         }
         if (!t.isInteger()) {
-            throw Compilation.stop(b, b.op.getText() + " wants BOOL values or integers, not " + t + ".", "Compare the values first.");
+            throw Compilation.stop(b, b.op.getText() + " needs BOOL values or integers, not " + t + ".", "Compare the values first.");
         }
         return new Typed(new Expr.Binary(bits, p, q), t);
     }
@@ -394,13 +394,13 @@ final class Expressions {
         if (y.type().widensTo(x.type())) {
             return x.type();
         }
-        throw Compilation.stop(at, "A " + x.type() + " and a " + y.type() + " do not fit together.", "Convert one of them, for example with "
+        throw Compilation.stop(at, "A " + x.type() + " and a " + y.type() + " are not compatible.", "Convert one of them, for example with "
                 + x.type() + "_TO_" + y.type() + ".");
     }
 
     private Typed power(BinaryContext b, Typed x, Typed y, TextType hint) {
         if (!x.type().isNumber() || !y.type().isNumber()) {
-            throw Compilation.stop(b, "** wants numbers.", "Convert them first.");
+            throw Compilation.stop(b, "** needs numbers.", "Convert them first.");
         }
         TextType t = x.type().isReal() ? x.type() : hint != null && hint.isReal() ? hint : TextType.LREAL;
         return new Typed(powerOf(x.expr().as(t.type()), y.expr().as(t.type())), t);
@@ -421,7 +421,7 @@ final class Expressions {
         if (both && List.of("<", ">", "<=", ">=", "=", "<>").contains(op)) {
             return new Typed(x.expr().compare(relation(op), y.expr()), TextType.BOOL);
         }
-        throw Compilation.stop(b, "'" + op + "' cannot join a " + x.type() + " and a " + y.type() + ".",
+        throw Compilation.stop(b, "'" + op + "' cannot combine a " + x.type() + " and a " + y.type() + ".",
                 "Add or compare TIME with TIME such as T#1s; multiply it with numbers.");
     }
 
@@ -434,7 +434,7 @@ final class Expressions {
         }
         for (ArgumentContext argument : a.argument()) {
             if (argument.expression() == null) {
-                throw Compilation.stop(argument, "A function has no outputs to take over.", "Leave out '=>'.");
+                throw Compilation.stop(argument, "A function has no outputs to assign.", "Remove '=>'.");
             }
             arguments.add(argument.expression());
         }
@@ -453,7 +453,7 @@ final class Expressions {
             }
             if (at < 0 || ordered[at] != null) {
                 throw Compilation.stop(x, x.ID() == null ? "Some arguments are given by name and some by position." : function + " has no input '" + x.ID().getText()
-                        + "', or it is given twice.", "Give all by name, in any order, or none.");
+                        + "', or it is given twice.", "Use names for all, in any order, or for none.");
             }
             ordered[at] = x.expression();
         }
@@ -464,11 +464,11 @@ final class Expressions {
         Function f = compilation.function(a.ID().getSymbol());
         List<TextType> types = compilation.signature(name);
         if (f == null || types == null) {
-            throw Compilation.stop(a, "The function '" + name + "' has mistakes of its own.", "Correct those first.");
+            throw Compilation.stop(a, "The function '" + name + "' has errors.", "Correct these first.");
         }
         int count = f.parameters().size();
         if (a.argument().size() != count) {
-            throw Compilation.stop(a, "'" + name + "' takes " + count + " arguments, not " + a.argument().size() + ".", "Give one for each VAR_INPUT.");
+            throw Compilation.stop(a, "'" + name + "' takes " + count + " arguments, not " + a.argument().size() + ".", "Write one for each VAR_INPUT.");
         }
         Expr[] values = new Expr[count];
         for (int i = 0; i < count; i++) {

@@ -12,7 +12,7 @@ import java.util.ArrayList;
 import java.util.List;
 import org.antlr.v4.runtime.tree.TerminalNode;
 
-/** A function of the text: it has inputs, locals that begin anew at each call, and one result of its own name. */
+/** A function of the text: it has inputs, locals that restart at each call, and one result of its own name. */
 final class FunctionCompiler {
     private final Compilation compilation;
     private final FunctionContext tree;

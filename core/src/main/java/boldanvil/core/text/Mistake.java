@@ -7,9 +7,9 @@ package boldanvil.core.text;
  * @param column from 1
  * @param cause what is wrong, one sentence
  * @param cure what to do about it, one sentence
- * @param doubtful whether the text can be used in spite of it
+ * @param isWarning whether the text can be used in spite of it
  */
-public record Mistake(int line, int column, String cause, String cure, boolean doubtful) {
+public record Mistake(int line, int column, String cause, String cure, boolean isWarning) {
     /** The cause with its place in the text. */
     public String located() {
         return "Line " + line + ", column " + column + ": " + cause;

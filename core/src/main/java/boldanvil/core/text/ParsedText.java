@@ -70,8 +70,8 @@ public final class ParsedText {
             @Override
             public void syntaxError(Recognizer<?, ?> r, Object symbol, int line, int column, String message, RecognitionException e) {
                 if (mistakes.size() < MOST_MISTAKES) {
-                    mistakes.add(new Mistake(line, column + 1, "The text cannot be read here: " + plain(message) + ".",
-                            "Correct it, or look whether something is missing just before.", false));
+                    mistakes.add(new Mistake(line, column + 1, "The text cannot be parsed here: " + plain(message) + ".",
+                            "Correct it, or check whether something is missing before it.", false));
                 }
             }
         };

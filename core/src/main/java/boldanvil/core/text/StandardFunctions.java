@@ -176,7 +176,7 @@ final class StandardFunctions {
     private static void expect(ParserRuleContext at, String name, List<ExpressionContext> arguments, int least, int most) {
         if (arguments.size() < least || arguments.size() > most) {
             throw Compilation.stop(at, name + " takes " + (least == most ? "" + least : least + " to " + most) + " arguments, not " + arguments.size()
-                    + ".", "Give as many.");
+                    + ".", "Write the same number.");
         }
     }
 
@@ -187,7 +187,7 @@ final class StandardFunctions {
         if (x.plain() || x.type().widensTo(TextType.LREAL)) {
             return new Typed(x.expr().as(Type.FLOAT64), TextType.LREAL);
         }
-        throw Compilation.stop(at, name + " wants a real number, not a " + x.type() + ".", "Convert it first.");
+        throw Compilation.stop(at, name + " needs a real number, not a " + x.type() + ".", "Convert it first.");
     }
 
     private Typed one(ParserRuleContext at, String name, Typed x) {
@@ -253,7 +253,7 @@ final class StandardFunctions {
         expect(at, name, arguments, 2, 2);
         var u = expressions.value(arguments.get(0), hint);
         if (!u.type().isInteger()) {
-            throw Compilation.stop(at, name + " wants an integer, not a " + u.type() + ".", "Convert it first.");
+            throw Compilation.stop(at, name + " needs an integer, not a " + u.type() + ".", "Convert it first.");
         }
         Type t = u.type().type();
         var by = expressions.to(expressions.value(arguments.get(1), TextType.DINT), TextType.DINT, at.getStart()).expr();
@@ -320,7 +320,7 @@ final class StandardFunctions {
         }
         if (!from.isInteger() || !to.isInteger()) {
             if (to.isBits()) {
-                expressions.doubt(at, "A " + from + " has no bits that a " + to + " could take over; its value is rounded to a whole number instead.",
+                expressions.warning(at, "A " + from + " has no bits that a " + to + " can copy; its value is rounded to a whole number instead.",
                         "Convert it to an integer type first.");
             }
             return new Typed((from.type().isFloat() && to.isInteger() ? e.call(Intrinsic.RINT) : e).as(to.type()), to);

@@ -90,7 +90,7 @@ uint32_t board_stack_free(void);
 /* 0 power, 1 watchdog, 2 brown-out, 3 command. */
 uint8_t board_reset_cause(void);
 
-/* Starts the watchdog: it bites after a number of counts of its clock behind a divider. */
+/* Starts the watchdog: it times out after a number of counts of its clock behind a divider. */
 void board_watchdog_setup(uint16_t prescaler, uint32_t reload);
 /* Tells the watchdog that a tick was completed. */
 void board_watchdog(void);

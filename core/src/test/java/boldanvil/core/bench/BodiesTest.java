@@ -47,8 +47,8 @@ class BodiesTest {
     @Test
     void mistakesAreFindingsOfTheRig() {
         var stray = project().withRigs(List.of(new Rig("odd", "", Rig.Terminals.IDEAL, Map.of(), Map.of("p/modle", "rough"))));
-        assertThat(Review.of(stray).findings()).anyMatch(f -> f.place().equals("rig odd · p/modle"));
+        assertThat(Review.of(stray).findings()).anyMatch(f -> f.place().text().equals("rig odd · p/modle"));
         var missing = project().withRigs(List.of(new Rig("odd", "", Rig.Terminals.IDEAL, Map.of(), Map.of("p/model", "nosheet"))));
-        assertThat(Review.of(missing).findings()).anyMatch(f -> f.place().equals("rig odd · p/model") && f.cause().contains("nosheet"));
+        assertThat(Review.of(missing).findings()).anyMatch(f -> f.place().text().equals("rig odd · p/model") && f.cause().contains("nosheet"));
     }
 }

@@ -186,12 +186,12 @@ class DeskRunTest {
         Project p = demo();
         var review = Review.of(p);
         // The parameter is just the variable Kp_x: the variable is its home.
-        Project viaVariable = Values.takeBack(p, review, "controller.position_loop.Kp_position.k", 9);
+        Project viaVariable = Values.copyToProject(p, review, "controller.position_loop.Kp_position.k", 9);
         assertThat(viaVariable.variableTexts()).containsEntry("Kp_x", "9");
         // A text of its own is replaced, with its unit.
-        Project own = Values.takeBack(p, review, "controller.position_loop.target", 0.25);
+        Project own = Values.copyToProject(p, review, "controller.position_loop.target", 0.25);
         assertThat(Places.find(own, "controller/position loop/target").orElseThrow().block().settings()).containsEntry("value", "0.25 m");
-        Project logic = Values.takeBack(p, review, "panel.enable", 0);
+        Project logic = Values.copyToProject(p, review, "panel.enable", 0);
         assertThat(Places.find(logic, "panel/enable").orElseThrow().block().settings()).containsEntry("value", "off");
         assertThat(Review.of(own).hasErrors()).isFalse();
         assertThat(Review.of(own).system().program("controller").orElseThrow().tunable("position_loop.target").orElseThrow().slot()
@@ -203,7 +203,7 @@ class DeskRunTest {
         Project p = demo();
         var review = Review.of(p);
         Project without = p.change("panel", q -> q.withSheets(List.of(boldanvil.core.diagram.Sheet.empty("main"))));
-        assertThatThrownBy(() -> Values.takeBack(without, review, "panel.enable", 0)).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> Values.copyToProject(without, review, "panel.enable", 0)).isInstanceOf(FindingException.class);
     }
 
     private static final String TARGET = "controller.position_loop.target";
@@ -259,7 +259,7 @@ class DeskRunTest {
             run.awaitEnd();
             assertThat(run.seconds()).isLessThan(4);
             assertThat(last(run, "drive.position")).isCloseTo(0.2, within(1e-3));
-            assertThat(run.findings()).anyMatch(f -> f.isError() && f.place().equals("drive.position") && f.cause().contains("above its limit 0.2"));
+            assertThat(run.findings()).anyMatch(f -> f.isError() && f.place().text().equals("drive.position") && f.cause().contains("above its limit 0.2"));
         }
     }
 
@@ -281,8 +281,8 @@ class DeskRunTest {
             run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", -9, 9, 0.01, 0)));
             run.start();
             run.awaitEnd();
-            assertThat(run.findings()).anyMatch(f -> f.cause().contains("a second, more than its limit 0.01"));
-            assertThatThrownBy(() -> new boldanvil.core.simulate.Guard("x", 2, 1, 1, 0)).hasMessageContaining("nothing that is allowed");
+            assertThat(run.findings()).anyMatch(f -> f.cause().contains("per second, more than its limit 0.01"));
+            assertThatThrownBy(() -> new boldanvil.core.simulate.Guard("x", 2, 1, 1, 0)).hasMessageContaining("allow no value");
         }
     }
 

@@ -30,7 +30,7 @@ class ValueFilesTest {
 
     @Test
     void whatIsNoSetIsAFinding() throws IOException {
-        assertRefused("a.json", "{\"format\": 1", "no JSON");
+        assertRefused("a.json", "{\"format\": 1", "not JSON");
         assertRefused("a.json", "{\"format\": 2, \"values\": {}}", "format 1");
         assertRefused("a.json", "{\"format\": 1, \"values\": {\"c.kp\": \"x\"}}", "not a number");
         assertRefused("a.csv", "name,value\nx,1\n", "not 'tunable' and 'value'");
@@ -51,7 +51,7 @@ class ValueFilesTest {
         assertThat(g.least()).isEqualTo(-0.005);
         assertThat(g.most()).isEqualTo(Double.POSITIVE_INFINITY);
         assertThat(g.rate()).isEqualTo(0.01);
-        assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "mA", 5, 1, Double.NaN, 0)))).hasMessageContaining("nothing that is allowed");
+        assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "mA", 5, 1, Double.NaN, 0)))).hasMessageContaining("allow no value");
         assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "furlongs per", 0, 1, Double.NaN, 0)))).hasMessageContaining("not a unit");
     }
 }

@@ -3,6 +3,9 @@ package boldanvil.core.board;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import boldanvil.core.peripheral.Peripheral;
+import boldanvil.core.peripheral.Peripherals;
+import boldanvil.core.finding.Place;
 import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
@@ -32,10 +35,10 @@ class BoardTest {
         assertThat(SWAGE.memory().ramBytes()).isEqualTo(128 * 1024);
         assertThat(SWAGE.core().floatBits()).isEqualTo(32);
         assertThat(SWAGE.converters()).hasSize(2).allMatch(c -> c.bits() == 12);
-        assertThat(SWAGE.channels(TerminalKind.THREE_PHASE_OUT)).hasSize(2);
-        assertThat(SWAGE.channels(TerminalKind.PWM_PAIR_OUT)).hasSize(6);
-        assertThat(SWAGE.channels(TerminalKind.INDEXED_ENCODER_IN)).hasSize(2);
-        assertThat(SWAGE.channels(TerminalKind.ANALOG_OUT)).hasSize(2);
+        assertThat(Peripherals.channels(SWAGE, TerminalKind.THREE_PHASE_OUT)).hasSize(2);
+        assertThat(Peripherals.channels(SWAGE, TerminalKind.PWM_PAIR_OUT)).hasSize(6);
+        assertThat(Peripherals.channels(SWAGE, TerminalKind.INDEXED_ENCODER_IN)).hasSize(2);
+        assertThat(Peripherals.channels(SWAGE, TerminalKind.ANALOG_OUT)).hasSize(2);
         assertThat(SWAGE.serialPorts()).hasSize(3);
         assertThat(SWAGE.buses()).extracting(Board.Bus::kind).containsExactly("I2C", "I2C", "SPI", "SPI");
         assertThat(SWAGE.cans()).hasSize(1);
@@ -48,8 +51,8 @@ class BoardTest {
         assertThat(CLINKER.memory().ramBytes()).isEqualTo(4 * 1024);
         assertThat(CLINKER.core().floatBits()).isZero();
         assertThat(CLINKER.core().bits()).isEqualTo(16);
-        assertThat(CLINKER.channels(TerminalKind.PWM_OUT)).hasSize(4);
-        assertThat(CLINKER.channels(TerminalKind.PWM_PAIR_OUT)).isEmpty();
+        assertThat(Peripherals.channels(CLINKER, TerminalKind.PWM_OUT)).hasSize(4);
+        assertThat(Peripherals.channels(CLINKER, TerminalKind.PWM_PAIR_OUT)).isEmpty();
         assertThat(CLINKER.converters()).singleElement().satisfies(c -> assertThat(c.bits()).isEqualTo(10));
     }
 
@@ -66,8 +69,8 @@ class BoardTest {
     @ValueSource(strings = {"swage32", "clinker16", "generic-m4f"})
     void everyChannelComesOutAtPinsOfTheBoard(String name) {
         var board = Boards.shipped().find(name).orElseThrow();
-        for (TerminalKind kind : TerminalKind.values()) {
-            for (Channel c : board.channels(kind)) {
+        for (TerminalKind kind : Peripherals.all().stream().map(Peripheral::kind).toList()) {
+            for (Channel c : Peripherals.channels(board, kind)) {
                 c.pins().forEach(way -> assertThat(List.of(way.split(","))).as(c.id()).allMatch(board::hasPin).doesNotHaveDuplicates());
             }
         }
@@ -75,8 +78,8 @@ class BoardTest {
 
     @Test
     void aSupplyPinIsNoDigitalOne() {
-        assertThat(CLINKER.channel("IO.L13", TerminalKind.DIGITAL_OUT)).isEmpty();
-        assertThat(CLINKER.channel("IO.L12", TerminalKind.DIGITAL_OUT)).isPresent();
+        assertThat(Peripherals.channel(CLINKER, "IO.L13", TerminalKind.DIGITAL_OUT)).isEmpty();
+        assertThat(Peripherals.channel(CLINKER, "IO.L12", TerminalKind.DIGITAL_OUT)).isPresent();
     }
 
     @Test
@@ -90,7 +93,7 @@ class BoardTest {
     @Test
     void anUnknownBoardIsAFinding() {
         assertThat(Boards.shipped().find("swage33")).isEmpty();
-        assertThatThrownBy(() -> Boards.shipped().require("here", "swage33")).isInstanceOf(FindingException.class).hasMessageContaining("swage32");
+        assertThatThrownBy(() -> Boards.shipped().require(Place.named("here"), "swage33")).isInstanceOf(FindingException.class).hasMessageContaining("swage32");
     }
 
     private static String file(String name) throws IOException {
@@ -116,17 +119,17 @@ class BoardTest {
     @ParameterizedTest
     @CsvSource(delimiter = '|', quoteCharacter = '`', value = {
         "\"bits\": 32,| \"bits\": 33,| at /core/bits",
-        "{\"name\": \"N2\"| {\"name\": \"N1\"| Pin 'N1' is there twice",
+        "{\"name\": \"N2\"| {\"name\": \"N1\"| Pin 'N1' exists twice",
         "\"position\": 2,| \"position\": 1,| has position 1 like another",
-        "\"id\": \"A\", \"pins\": [\"N1\"]| \"id\": \"A\", \"pins\": [\"N99\"]| comes out at pin 'N99'",
-        "\"id\": \"B\", \"pins\": [\"N3\"]| \"id\": \"A\", \"pins\": [\"N3\"]| Channel 'T1.A' is there twice",
-        "\"prescalers\": [1, 2, 4, 8, 16, 32, 64, 128]| \"prescalers\": [1, 4, 2]| prescalers do not rise",
-        "\"name\": \"timers\", \"from\": \"core\"| \"name\": \"timers\", \"from\": \"serial\"| does not stand before it",
+        "\"id\": \"A\", \"pins\": [\"N1\"]| \"id\": \"A\", \"pins\": [\"N99\"]| uses pin 'N99'",
+        "\"id\": \"B\", \"pins\": [\"N3\"]| \"id\": \"A\", \"pins\": [\"N3\"]| Channel 'T1.A' exists twice",
+        "\"prescalers\": [1, 2, 4, 8, 16, 32, 64, 128]| \"prescalers\": [1, 4, 2]| prescalers are not in ascending order",
+        "\"name\": \"timers\", \"from\": \"core\"| \"name\": \"timers\", \"from\": \"serial\"| is not defined before it",
         "\"name\": \"ADC1\", \"clock\": \"converters\"| \"name\": \"ADC1\", \"clock\": \"moon\"| runs on the clock 'moon'",
         "\"name\": \"ADC2\"| \"name\": \"ADC1\"| Two peripherals are called 'ADC1'",
-        "\"multiply\": [24, 216]| \"multiply\": [216, 24]| above its greatest",
+        "\"multiply\": [24, 216]| \"multiply\": [216, 24]| above its maximum",
         "\"complements\": [\"N6\"]| \"complements\": []| lacks dead time",
-        "\"pins\": [\"E11,E12\"]| \"pins\": [\"E11\"]| names 1 pins where 2 are wanted"})
+        "\"pins\": [\"E11,E12\"]| \"pins\": [\"E11\"]| names 1 pins where 2 are needed"})
     void aBrokenBoardFileIsAFindingWithItsLine(String good, String bad, String cause) throws IOException {
         String text = file("mine");
         int at = text.indexOf(good.strip());
@@ -134,9 +137,9 @@ class BoardTest {
         String broken = text.substring(0, at) + bad.strip() + text.substring(at + good.strip().length());
         long line = text.substring(0, at).lines().count();
         assertThat(wrong(broken)).anySatisfy(f -> {
-            assertThat(f.place() + " " + f.cause()).contains(cause.strip());
-            long told = Long.parseLong(f.place().replaceAll("boards/mine\\.json:(\\d+).*", "$1"));
-            assertThat(told).isBetween(line - 3, line + 1);
+            assertThat(f.place().text() + " " + f.cause()).contains(cause.strip());
+            long reported = Long.parseLong(f.place().text().replaceAll("boards/mine\\.json:(\\d+).*", "$1"));
+            assertThat(reported).isBetween(line - 3, line + 1);
             assertThat(f.cure()).isNotBlank();
         });
     }
@@ -144,11 +147,11 @@ class BoardTest {
     @Test
     void brokenJsonAndNamesThatAreTaken() throws IOException {
         assertThat(wrong(file("mine").replace("\"title\": \"My board\",", "\"title\": \"My board\""))).singleElement().satisfies(f -> {
-            assertThat(f.place()).startsWith("boards/mine.json:5:");
-            assertThat(f.cause()).contains("no valid JSON");
+            assertThat(f.place().text()).startsWith("boards/mine.json:5:");
+            assertThat(f.cause()).contains("not valid JSON");
         });
         assertThat(wrong(file("other"))).anyMatch(f -> f.cause().contains("describes the board 'other'"));
-        assertThat(Boards.of(Project.empty("p").withBoards(Map.of("swage32", file("swage32")))).findings()).anyMatch(f -> f.cause().contains("ships with the product"));
+        assertThat(Boards.of(Project.empty("p").withBoards(Map.of("swage32", file("swage32")))).findings()).anyMatch(f -> f.cause().contains("already has the name"));
     }
 
     @Test
@@ -161,7 +164,7 @@ class BoardTest {
         var project = Project.empty("p").withBoards(Map.of("mine", file("mine"), "bad", "{"));
         ProjectWriter.write(project, folder);
         assertThat(ProjectReader.read(folder)).isEqualTo(project);
-        assertThat(Review.of(project).findings()).singleElement().satisfies(f -> assertThat(f.place()).startsWith("boards/bad.json:1:"));
+        assertThat(Review.of(project).findings()).singleElement().satisfies(f -> assertThat(f.place().text()).startsWith("boards/bad.json:1:"));
     }
 
     @Test

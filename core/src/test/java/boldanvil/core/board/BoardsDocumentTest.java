@@ -3,6 +3,8 @@ package boldanvil.core.board;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import boldanvil.core.finding.Place;
+import boldanvil.core.peripheral.PinMath;
 import boldanvil.core.quantity.Formula;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -23,7 +25,7 @@ class BoardsDocumentTest {
     @ParameterizedTest
     @MethodSource("rows")
     void askedFormulaAndReachedAgree(List<String> row) {
-        var board = Boards.shipped().require("here", row.getFirst());
+        var board = Boards.shipped().require(Place.named("here"), row.getFirst());
         double byProgram = reached(board, row.get(1), row.get(2));
         double byFormula = Formula.evaluate(row.get(3), Map.of());
         assertThat(byProgram).isCloseTo(byFormula, within(1e-9 * byFormula));
@@ -33,9 +35,9 @@ class BoardsDocumentTest {
             case "ms", "mV" -> 1e3;
             default -> 1;
         };
-        double told = Double.parseDouble(words[0]);
+        double stated = Double.parseDouble(words[0]);
         double lastDigit = words[0].contains(".") ? Math.pow(10, words[0].indexOf('.') - words[0].length() + 1) : 1;
-        assertThat(told).isCloseTo(byProgram * factor, within(lastDigit / 2 * 1.01));
+        assertThat(stated).isCloseTo(byProgram * factor, within(lastDigit / 2 * 1.01));
     }
 
     private static double value(String text) {

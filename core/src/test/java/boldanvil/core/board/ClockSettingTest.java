@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.core.diagram.Patch;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.testing.PartBuilder;
 import java.util.List;
 import java.util.Map;
@@ -69,7 +70,7 @@ class ClockSettingTest {
         assertThat(setup.coreHertz()).isEqualTo(84e6);
         assertThat(setup.findings()).isEmpty();
         assertThat(wrong(board, program, "core", "200 MHz")).contains("cannot run at 200 MHz");
-        assertThat(wrong(board, program, "core", "fast")).contains("no frequency");
+        assertThat(wrong(board, program, "core", "fast")).contains("not a frequency");
         assertThat(wrong(board, program, "moon", "1 MHz")).contains("no clock 'moon'");
         assertThat(wrong(board, program, "source", "moon")).contains("no clock source 'moon'");
         assertThat(wrong(board, program, "serial", "16 MHz")).contains("instead of 16 MHz");

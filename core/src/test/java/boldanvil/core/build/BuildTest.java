@@ -3,15 +3,16 @@ package boldanvil.core.build;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
-import boldanvil.core.c.CFile;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.Registers;
 import boldanvil.core.program.Program;
 import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.PartBuilder;
@@ -47,7 +48,7 @@ class BuildTest {
     void theDemoHasNoFindingButThatOneBoardIsTooSlow() {
         assertThat(Review.of(demo()).findings()).isEmpty();
         assertThat(Review.of(ProjectReader.read(Path.of("../demo/larkmere-lock"))).findings()).singleElement().satisfies(f -> {
-            assertThat(f.place()).isEqualTo("rig clinker · controller");
+            assertThat(f.place().text()).isEqualTo("rig clinker · controller");
             assertThat(f.cause()).contains("Clinker 16 is too slow").contains("of its 100 µs");
             assertThat(f.isError()).isFalse();
         });
@@ -99,7 +100,7 @@ class BuildTest {
 
     @Test
     void aCompilerErrorIsAFindingWithItsFirstLine() {
-        var broken = new Sources(List.of(new CFile("p.c", "int x = ;\n", Map.of())), List.of("p.c"));
+        var broken = new Sources(List.of(new GeneratedFile("p.c", "int x = ;\n", Map.of())), List.of("p.c"));
         var p = new PartBuilder("p").block("c", "constant").block("o", "outlet").wire("c.y", "o.u").program();
         assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, broken)).isInstanceOf(FindingException.class)
                 .hasMessageContaining("build · p.c:1").hasMessageContaining("expected expression");
@@ -107,10 +108,10 @@ class BuildTest {
 
     @Test
     void aCompilerMessageIsTracedToItsBlock() {
-        var file = new CFile("p.c", "void f(int *x);\nvoid f(int *x)\n{\n    *x = 1;\n    *x = nothing;\n    *x = 2;\n}\n", Map.of(4, "p/first", 5, "p/loop/gain", 6, "p/last"));
+        var file = new GeneratedFile("p.c", "void f(int *x);\nvoid f(int *x)\n{\n    *x = 1;\n    *x = nothing;\n    *x = 2;\n}\n", Map.of(4, "p/first", 5, "p/loop/gain", 6, "p/last"));
         var p = new PartBuilder("p").block("c", "constant").block("o", "outlet").wire("c.y", "o.u").program();
         assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, new Sources(List.of(file), List.of("p.c")))).isInstanceOfSatisfying(FindingException.class, e -> {
-            assertThat(e.findings().getFirst().place()).isEqualTo("p/loop/gain");
+            assertThat(e.findings().getFirst().place().text()).isEqualTo("p/loop/gain");
             assertThat(e.findings().getFirst().cause()).contains("p.c:5").contains("nothing");
         });
         assertThat(log).anyMatch(l -> l.contains("p.c:5") && l.endsWith("[p/loop/gain]"));
@@ -121,7 +122,7 @@ class BuildTest {
         var sources = onBoard();
         var first = new Builder(folder, log::add, () -> false).build(controller(), sources);
         assertThat(first.compiled()).containsExactly("controller.c", "swage32_board.c", "board_io_standin.c");
-        var changed = new Sources(sources.files().stream().map(f -> f.name().equals("swage32_board.c") ? new CFile(f.name(), f.text() + "/* changed */\n", f.places()) : f).toList(),
+        var changed = new Sources(sources.files().stream().map(f -> f.name().equals("swage32_board.c") ? new GeneratedFile(f.name(), f.text() + "/* changed */\n", f.places()) : f).toList(),
                 sources.compiled());
         var second = new Builder(folder, log::add, () -> false).build(controller(), changed);
         assertThat(second.compiled()).containsExactly("swage32_board.c");
@@ -148,7 +149,7 @@ class BuildTest {
     @Test
     void aFolderThatCannotBeWrittenIsAFinding() throws Exception {
         Path file = Files.writeString(folder.resolve("file"), "");
-        assertThatThrownBy(() -> Builder.write(List.of(new CFile("a", "", Map.of())), file)).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> Builder.write(List.of(new GeneratedFile("a", "", Map.of())), file)).isInstanceOf(FindingException.class);
     }
 
     private static BoardSetup setup(Program p) {
@@ -165,7 +166,7 @@ class BuildTest {
 
     @Test
     void aDevicePartHasItsBoardFiles() {
-        assertThat(onBoard().files()).extracting(CFile::name).containsExactly("controller.h", "controller.c", "swage32_board.c",
+        assertThat(onBoard().files()).extracting(GeneratedFile::name).containsExactly("controller.h", "controller.c", "swage32_board.c",
                 "board_io.h", "board_io_standin.c", "Makefile", "CMakeLists.txt", "controller.md");
     }
 
@@ -217,7 +218,7 @@ class BuildTest {
         var odd = new Rig("odd", "", Rig.Terminals.IDEAL, Map.of("ghost", new Rig.Place(Rig.Mode.CODE, "")));
         var unpatched = new Rig("board", "", Rig.Terminals.IDEAL, Map.of("panel", new Rig.Place(Rig.Mode.DEVICE, "swage32")));
         var review = Review.of(p.withRigs(List.of(odd, unpatched)));
-        assertThat(review.findings()).extracting(f -> f.place()).contains("rig odd · ghost", "rig board · panel");
+        assertThat(review.findings()).extracting(f -> f.place().text()).contains("rig odd · ghost", "rig board · panel");
         assertThatThrownBy(() -> review.rig("nope")).isInstanceOf(FindingException.class).hasMessageContaining("odd, board");
         assertThatThrownBy(review::orThrow).isInstanceOf(FindingException.class);
     }

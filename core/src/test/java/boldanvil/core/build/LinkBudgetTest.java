@@ -3,10 +3,11 @@ package boldanvil.core.build;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import boldanvil.core.board.AutoPatch;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.Patch;
+import boldanvil.core.finding.Place;
+import boldanvil.core.patch.AutoPatch;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.testing.PartBuilder;
 import java.util.List;
 import org.junit.jupiter.api.Test;
@@ -14,7 +15,7 @@ import org.junit.jupiter.api.Test;
 class LinkBudgetTest {
     private static List<LinkBudget.Row> rows(String board, PartBuilder b) {
         var p = b.program();
-        var on = Boards.shipped().require("here", board);
+        var on = Boards.shipped().require(Place.named("here"), board);
         return LinkBudget.of(new BoardSetup(on, AutoPatch.complete(on, p, new Patch(board, List.of())).patch(), p));
     }
 

@@ -4,9 +4,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.core.board.Board;
-import boldanvil.core.board.BoardSetup;
 import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.Patch;
+import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.testing.PartBuilder;
 import java.util.List;
 import org.junit.jupiter.api.Test;

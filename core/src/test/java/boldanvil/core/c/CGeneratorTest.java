@@ -2,8 +2,11 @@ package boldanvil.core.c;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import boldanvil.core.escape.Escape;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.output.CodeText;
 import boldanvil.core.program.Program;
 import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.PartBuilder;
@@ -23,16 +26,16 @@ class CGeneratorTest {
     }
 
     private static String source(Program p) {
-        return CGenerator.generate(p).get(1).text();
+        return CGenerator.C99.generate(p).get(1).text();
     }
 
     private static String header(Program p) {
-        return CGenerator.generate(p).get(0).text();
+        return CGenerator.C99.generate(p).get(0).text();
     }
 
     @Test
     void thePartNamesItsFiles() {
-        assertThat(CGenerator.generate(demoController())).extracting(CFile::name).containsExactly("controller.h", "controller.c");
+        assertThat(CGenerator.C99.generate(demoController())).extracting(GeneratedFile::name).containsExactly("controller.h", "controller.c");
     }
 
     @Test
@@ -42,7 +45,7 @@ class CGeneratorTest {
 
     @Test
     void everyStatementFollowsACommentWithItsBlock() {
-        var file = CGenerator.generate(demoController()).get(1);
+        var file = CGenerator.C99.generate(demoController()).get(1);
         String[] lines = file.text().split("\n");
         String comment = "";
         int statements = 0;
@@ -100,8 +103,8 @@ class CGeneratorTest {
 
     @Test
     void aTextOfASheetCannotEndAComment() {
-        assertThat(CText.comment("a */ evil(); /* b")).doesNotContain("*/").doesNotContain("/*");
-        assertThat(CText.comment("two\nlines")).isEqualTo("two lines");
+        assertThat(Escape.cComment("a */ evil(); /* b")).doesNotContain("*/").doesNotContain("/*");
+        assertThat(Escape.cComment("two\nlines")).isEqualTo("two lines");
     }
 
     @Test
@@ -116,7 +119,7 @@ class CGeneratorTest {
 
     @Test
     void theDemoCompilesUnderTheStrictestFlagsAndStaticAnalysisIsSilent() throws IOException, InterruptedException {
-        for (CFile f : CGenerator.generate(demoController())) {
+        for (GeneratedFile f : CGenerator.C99.generate(demoController())) {
             Files.writeString(folder.resolve(f.name()), f.text());
         }
         var command = new java.util.ArrayList<>(List.of("gcc"));
@@ -127,7 +130,7 @@ class CGeneratorTest {
 
     @Test
     void linesKnowTheirPlace() {
-        var t = new CText().line("a").at("part/block").line("b").at(null).line("c").file("x.c");
+        var t = new CodeText().line("a").at("part/block").line("b").at(null).line("c").file("x.c");
         assertThat(t.places()).containsOnlyKeys(2).containsEntry(2, "part/block");
         assertThat(t.text()).isEqualTo("a\nb\nc\n");
     }

@@ -6,6 +6,7 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Toolchain;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
@@ -116,8 +117,8 @@ class EqualEverywhereTest {
     @Test
     void aCheckerOfCFindsNothing() throws Exception {
         assumeTrue(Toolchain.find("cppcheck").isPresent(), "cppcheck is not installed");
-        List<CFile> files = new ArrayList<>();
-        batch(900, 4).forEach(p -> files.addAll(CGenerator.generate(p)));
+        List<GeneratedFile> files = new ArrayList<>();
+        batch(900, 4).forEach(p -> files.addAll(CGenerator.C99.generate(p)));
         Builder.write(files, folder);
         assertThat(CompiledC.execute(folder, List.of("cppcheck", "--std=c99", "--enable=warning,performance,portability", "--error-exitcode=1", "--quiet", ".")))
                 .isEmpty();

@@ -120,8 +120,8 @@ class LiveDrawingTest {
             assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", name, List.of()))).isInstanceOf(FindingException.class);
         }
         assertThat(new ProcessBuilder("mkfifo", folder.resolve("pipe.svg").toString()).start().waitFor()).isZero();
-        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "pipe.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("no regular file");
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "pipe.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
         Files.createSymbolicLink(folder.resolve("link.svg"), folder.resolve("../outside.svg"));
-        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "link.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("leads out");
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "link.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("outside the project");
     }
 }

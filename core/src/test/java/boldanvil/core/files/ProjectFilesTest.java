@@ -120,14 +120,14 @@ class ProjectFilesTest {
         String text = Files.readString(f);
         Files.writeString(f, text.substring(0, text.length() / 2));
         Finding found = broken();
-        assertThat(found.place()).contains("controller.json:");
-        assertThat(found.cause()).contains("no valid JSON");
+        assertThat(found.place().text()).contains("controller.json:");
+        assertThat(found.cause()).contains("not valid JSON");
     }
 
     @Test
     void anEmptyFile() throws IOException {
         Files.writeString(folder.resolve("project.json"), "");
-        assertThat(broken().place()).contains("project.json");
+        assertThat(broken().place().text()).contains("project.json");
     }
 
     @ParameterizedTest
@@ -146,7 +146,7 @@ class ProjectFilesTest {
         Files.writeString(f, text.replaceFirst(java.util.regex.Pattern.quote(right), wrong));
         Finding found = broken();
         assertThat(found.cause()).contains("does not fit its format");
-        assertThat(found.place() + found.cause()).contains(place);
+        assertThat(found.place().text() + found.cause()).contains(place);
     }
 
     @Test
@@ -155,7 +155,7 @@ class ProjectFilesTest {
         Files.writeString(f, Files.readString(f).replace("\"type\": \"step\", \"name\": \"after power-up\"",
                 "\"type\": \"warp\", \"name\": \"after power-up\""));
         Finding found = broken();
-        assertThat(found.place()).isEqualTo("panel/after power-up");
+        assertThat(found.place().text()).isEqualTo("panel/after power-up");
         assertThat(found.cause()).contains("'warp'");
     }
 
@@ -186,7 +186,7 @@ class ProjectFilesTest {
     @Test
     void deepNestingInASmallFile() throws IOException {
         Files.writeString(folder.resolve("parts/panel.json"), "[".repeat(100_000));
-        assertThat(broken().cause()).contains("no valid JSON");
+        assertThat(broken().cause()).contains("not valid JSON");
     }
 
     @Test
@@ -206,7 +206,7 @@ class ProjectFilesTest {
     @Test
     void somethingThatIsNoObject() throws IOException {
         Files.writeString(folder.resolve("project.json"), "[1, 2]");
-        assertThat(broken().cause()).contains("no JSON object");
+        assertThat(broken().cause()).contains("not contain a JSON object");
     }
 
     @Test
@@ -215,7 +215,7 @@ class ProjectFilesTest {
         Files.move(f, folder.resolve("parts/other.json"));
         assertThat(broken().cause()).contains("no such file");
         Files.copy(folder.resolve("parts/drive.json"), f);
-        assertThat(broken().cause()).contains("holds part 'drive'");
+        assertThat(broken().cause()).contains("contains part 'drive'");
     }
 
     @Test

@@ -53,7 +53,7 @@ class SafeFileTest {
     @Test
     void aLinkOutOfTheFolderIsNotFollowed() throws IOException {
         Path link = Files.createSymbolicLink(folder.resolve("link.txt"), temporary.resolve("outside.txt"));
-        assertThatThrownBy(() -> SafeFile.text(folder, link, 100)).isInstanceOf(FindingException.class).hasMessageContaining("link that leads out");
+        assertThatThrownBy(() -> SafeFile.text(folder, link, 100)).isInstanceOf(FindingException.class).hasMessageContaining("link to a place outside");
         assertThat(SafeFile.exists(folder, link)).isFalse();
         Path inside = Files.writeString(folder.resolve("inside.txt"), "mine");
         Path good = Files.createSymbolicLink(folder.resolve("good.txt"), inside);
@@ -66,9 +66,9 @@ class SafeFileTest {
     void pipesDevicesAndFoldersAreNotRead() throws Exception {
         Path pipe = folder.resolve("pipe");
         assertThat(new ProcessBuilder("mkfifo", pipe.toString()).start().waitFor()).isZero();
-        assertThatThrownBy(() -> SafeFile.bytes(folder, pipe, 100)).isInstanceOf(FindingException.class).hasMessageContaining("no regular file");
-        assertThatThrownBy(() -> SafeFile.bytes(Path.of("/dev/zero"), 100)).isInstanceOf(FindingException.class).hasMessageContaining("no regular file");
-        assertThatThrownBy(() -> SafeFile.bytes(folder, 100)).isInstanceOf(FindingException.class).hasMessageContaining("no regular file");
+        assertThatThrownBy(() -> SafeFile.bytes(folder, pipe, 100)).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
+        assertThatThrownBy(() -> SafeFile.bytes(Path.of("/dev/zero"), 100)).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
+        assertThatThrownBy(() -> SafeFile.bytes(folder, 100)).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
         assertThatThrownBy(() -> SafeFile.bytes(folder.resolve("none"), 100)).isInstanceOf(FindingException.class).hasMessageContaining("no such file");
     }
 

@@ -48,8 +48,8 @@ class FrameTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {"a: int64| AA| has the type 'int64'", "a, a| AA| Two fields are called 'a'", "''| AA| has no field", "a| XY| no byte in hexadecimal",
-        "a: float64, b: float64, c: float64, d: float64, e: float64, f: float64, g: float64, h: float64| AA| 64 are the most"})
+    @CsvSource(delimiter = '|', value = {"a: int64| AA| has the type 'int64'", "a, a| AA| Two fields are called 'a'", "''| AA| has no field", "a| XY| not a hexadecimal byte",
+        "a: float64, b: float64, c: float64, d: float64, e: float64, f: float64, g: float64, h: float64| AA| 64 is the limit"})
     void aPacketThatMakesNoSense(String fields, String header, String cause) {
         assertThatThrownBy(() -> PacketLayout.of(fields, "low byte first", header, "none")).isInstanceOfSatisfying(FrameException.class, e -> {
             assertThat(e).hasMessageContaining(cause.strip());
@@ -118,9 +118,9 @@ class FrameTest {
 
     @Test
     void messagesThatMakeNoSenseAreToldWithTheirLine() {
-        String[][] cases = {{"0|16@1-", "0|16@1*", "Line 5 is no signal"}, {"SG_ speed :", "SG_ speed m1 :", "multiplexed"}, {"(0.01,0)", "(x,0)", "no number"},
-            {"291 drive: 8", "291 drive: 9", "has 9 bytes"}, {"23|12@0+", "8|12@1+", "lies on another"}, {"35|1@1+", "64|1@1+", "beyond the 8 bytes"},
-            {"(0.5,-100)", "(0,-100)", "factor of the signal 'torque' is 0"}, {"35|1@1+", "24|33@1+", "has 33 bits"}, {"BO_ 291 drive: 8", "BO_ drive 8", "is no message"}};
+        String[][] cases = {{"0|16@1-", "0|16@1*", "Line 5 is not a signal"}, {"SG_ speed :", "SG_ speed m1 :", "multiplexed"}, {"(0.01,0)", "(x,0)", "not a number"},
+            {"291 drive: 8", "291 drive: 9", "has 9 bytes"}, {"23|12@0+", "8|12@1+", "overlaps another"}, {"35|1@1+", "64|1@1+", "beyond the 8 bytes"},
+            {"(0.5,-100)", "(0,-100)", "factor of the signal 'torque' is 0"}, {"35|1@1+", "24|33@1+", "has 33 bits"}, {"BO_ 291 drive: 8", "BO_ drive 8", "is not a message"}};
         for (String[] c : cases) {
             assertThatThrownBy(() -> Dbc.read(TEXT.replace(c[0], c[1]))).as(c[1]).isInstanceOfSatisfying(FrameException.class, e -> {
                 assertThat(e).hasMessageStartingWith("Line ").hasMessageContaining(c[2]);

@@ -69,16 +69,16 @@ class ConditionalTest {
     @Test
     void mistakesAreFindings() {
         var open = new PartBuilder("p").block("s", "subsystem", "sheet=inner", "runs=while on").sheet("inner").block("c", "counter").block("n", "tap").wire("c.y", "n.u");
-        assertThat(open.lower().findings()).anyMatch(f -> f.place().equals("p/s · control") && f.cause().contains("nothing drives its control input"));
+        assertThat(open.lower().findings()).anyMatch(f -> f.place().text().equals("p/s · control") && f.cause().contains("nothing drives its control input"));
         var number = new PartBuilder("p").block("u", "inlet").block("s", "subsystem", "sheet=inner", "runs=while on").wire("u.y", "s.control").sheet("inner")
                 .block("c", "counter").block("n", "tap").wire("c.y", "n.u");
-        assertThat(number.lower().findings()).anyMatch(f -> f.cause().contains("takes a logic value"));
+        assertThat(number.lower().findings()).anyMatch(f -> f.cause().contains("needs a logic value"));
         var rates = new PartBuilder("p").block("on", "inlet", "type=bool").block("s", "subsystem", "sheet=inner", "runs=while on").wire("on.y", "s.control").sheet("inner")
                 .block("c", "counter").block("d", "counter", "sample time=5 ms").block("n", "tap").block("m", "tap").wire("c.y", "n.u").wire("d.y", "m.u");
         assertThat(rates.lower().findings()).anyMatch(f -> f.cause().contains("sample time differs"));
         var continuous = new PartBuilder("p").plant("1 ms", "rk4").block("on", "constant", "value=on", "type=bool").block("s", "subsystem", "sheet=inner", "runs=while on")
                 .wire("on.y", "s.control").sheet("inner").block("x", "integrator").block("t", "tap").wire("x.y", "x.u").wire("x.y", "t.u");
-        assertThat(continuous.lower().findings()).anyMatch(f -> f.cause().contains("A continuous block stands"));
+        assertThat(continuous.lower().findings()).anyMatch(f -> f.cause().contains("A continuous block is inside"));
     }
 
     @Test

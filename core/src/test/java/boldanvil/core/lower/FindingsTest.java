@@ -34,7 +34,7 @@ class FindingsTest {
     @Test
     void anUnconnectedInput() {
         Finding f = only(part().block("g", "gain").block("o", "outlet").wire("g.y", "o.u"));
-        assertThat(f.place()).isEqualTo("p/g · u");
+        assertThat(f.place().text()).isEqualTo("p/g · u");
         assertThat(f.cause()).contains("not connected");
     }
 
@@ -48,7 +48,7 @@ class FindingsTest {
     void anUnknownVariable() {
         Finding f = only(part().block("a", "inlet").block("g", "gain", "k=Kp_nowhere").block("o", "outlet").wire("a.y", "g.u")
                 .wire("g.y", "o.u"));
-        assertThat(f.place()).isEqualTo("p/g · k");
+        assertThat(f.place().text()).isEqualTo("p/g · k");
         assertThat(f.cause()).contains("Kp_nowhere");
     }
 
@@ -61,7 +61,7 @@ class FindingsTest {
     void aValueOutOfRange() {
         Finding f = only(part().block("a", "inlet").block("r", "ratelimit", "rising=-1").block("o", "outlet").wire("a.y", "r.u")
                 .wire("r.y", "o.u"));
-        assertThat(f.place()).isEqualTo("p/r · rising");
+        assertThat(f.place().text()).isEqualTo("p/r · rising");
         assertThat(f.cause()).contains("outside");
     }
 
@@ -74,7 +74,7 @@ class FindingsTest {
     @Test
     void anUnknownBlockType() {
         Finding f = only(part().block("m", "teleporter"));
-        assertThat(f.place()).isEqualTo("p/m");
+        assertThat(f.place().text()).isEqualTo("p/m");
         assertThat(f.cause()).contains("teleporter");
     }
 
@@ -82,7 +82,7 @@ class FindingsTest {
     void aNumberWhereLogicIsWanted() {
         Finding f = only(part().block("a", "inlet").block("n", "logic", "operation=not").block("o", "outlet").wire("a.y", "n.u1")
                 .wire("n.y", "o.u"));
-        assertThat(f.place()).isEqualTo("p/n · u1");
+        assertThat(f.place().text()).isEqualTo("p/n · u1");
         assertThat(f.cause()).contains("logic value").contains("float64");
         assertThat(f.cure()).contains("Compare");
     }
@@ -90,14 +90,14 @@ class FindingsTest {
     @Test
     void logicWhereANumberIsWanted() {
         assertThat(only(part().block("a", "inlet", "type=bool").block("g", "gain").block("o", "outlet").wire("a.y", "g.u")
-                .wire("g.y", "o.u")).cure()).contains("Convert");
+                .wire("g.y", "o.u")).cure()).contains("Type conversion");
     }
 
     @Test
     void twoTypesAtOneBlock() {
         Finding f = only(part().block("a", "inlet").block("b", "inlet", "type=int32").block("s", "sum").block("o", "outlet")
                 .wire("a.y", "s.u1").wire("b.y", "s.u2").wire("s.y", "o.u"));
-        assertThat(f.place()).isEqualTo("p/s · u2");
+        assertThat(f.place().text()).isEqualTo("p/s · u2");
         assertThat(f.cause()).contains("int32").contains("float64");
     }
 
@@ -156,9 +156,9 @@ class FindingsTest {
     @Test
     void aWireToAPortThatIsNotThere() {
         assertThat(only(part().block("a", "inlet").block("o", "outlet").wire("a.y", "o.u").wire("a.y", "o.nothing")).cause())
-                .contains("not there");
+                .contains("does not exist");
         assertThat(only(part().block("a", "inlet").block("o", "outlet").wire("a.y", "o.u").wire("a.y", "ghost.u")).cause())
-                .contains("not there");
+                .contains("does not exist");
     }
 
     @Test
@@ -176,7 +176,7 @@ class FindingsTest {
     void aSubsystemThatContainsItself() {
         Finding f = only(part().block("sub", "subsystem", "sheet=a").sheet("a").block("b", "subsystem", "sheet=b").sheet("b")
                 .block("again", "subsystem", "sheet=a"));
-        assertThat(f.place()).isEqualTo("p/sub/b/again");
+        assertThat(f.place().text()).isEqualTo("p/sub/b/again");
         assertThat(f.cause()).contains("a → b → a");
     }
 
@@ -196,28 +196,28 @@ class FindingsTest {
     void anUnconnectedPortOfASubsystemIsToldOnceAndOutside() {
         Finding f = only(part().block("sub", "subsystem", "sheet=inner").block("o", "outlet").wire("sub.out", "o.u").sheet("inner")
                 .block("in", "inlet").block("g", "gain").block("out", "outlet").wire("in.y", "g.u").wire("g.y", "out.u"));
-        assertThat(f.place()).isEqualTo("p/sub · in");
+        assertThat(f.place().text()).isEqualTo("p/sub · in");
     }
 
     @Test
     void aWireThatRunsInACircleThroughBorders() {
         var b = part().block("sub", "subsystem", "sheet=inner").wire("sub.out", "sub.in").block("o", "outlet").wire("sub.out", "o.u")
                 .sheet("inner").block("in", "inlet").block("out", "outlet").wire("in.y", "out.u");
-        assertThat(b.lower().findings()).isNotEmpty().anyMatch(f -> f.cause().contains("circle"));
+        assertThat(b.lower().findings()).isNotEmpty().anyMatch(f -> f.cause().contains("cycle"));
     }
 
     @Test
     void aSampledBlockInContinuousSurroundings() {
         assertThat(only(part().plant("1 ms", "rk4").block("a", "inlet").block("d", "delay").block("o", "outlet").wire("a.y", "d.u")
-                .wire("d.y", "o.u")).cause()).contains("from sample to sample");
+                .wire("d.y", "o.u")).cause()).contains("needs a sample time");
     }
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', textBlock = """
-            0.1 us     | cannot be kept
-            2 h        | cannot be kept
+            0.1 us     | is not possible
+            2 h        | is not possible
             nonsense   | not a variable
-            1 ms/3     | no whole number of nanoseconds
+            1 ms/3     | is not a whole number of nanoseconds
             """)
     void sampleTimesThatCannotBeKept(String text, String words) {
         var l = part().sampleTime(text).block("a", "inlet").block("o", "outlet").wire("a.y", "o.u").lower();
@@ -252,7 +252,7 @@ class FindingsTest {
     @Test
     void anUnconnectedInputOfAPart() {
         assertThat(system(sender("real"), receiver("real"))).singleElement().satisfies(f ->
-                assertThat(f.place()).isEqualTo("system · b.in"));
+                assertThat(f.place().text()).isEqualTo("system · b.in"));
     }
 
     @Test
@@ -269,9 +269,9 @@ class FindingsTest {
     @Test
     void wiresBetweenPartsThatAreNotThere() {
         assertThat(system(sender("real"), receiver("real"), new Wire("a", "out", "b", "in"), new Wire("a", "out", "ghost", "in")))
-                .singleElement().satisfies(f -> assertThat(f.cause()).contains("part that is not there"));
+                .singleElement().satisfies(f -> assertThat(f.cause()).contains("part that does not exist"));
         assertThat(system(sender("real"), receiver("real"), new Wire("a", "out", "b", "in"), new Wire("a", "oops", "b", "in")))
-                .singleElement().satisfies(f -> assertThat(f.cause()).contains("port that is not there"));
+                .singleElement().satisfies(f -> assertThat(f.cause()).contains("port that does not exist"));
     }
 
     @Test

@@ -11,7 +11,7 @@ import org.junit.jupiter.api.Test;
 class RatesTest {
     private static PartBuilder counterAndReader(String counterTime, String readerTime) {
         return new PartBuilder("r").sampleTime("1 ms").block("n", "counter", "limit=1000", "sample time=" + counterTime)
-                .block("r", "rate", "sample time=" + readerTime).block("out", "outlet", "sample time=1 ms").wire("n.y", "r.u")
+                .block("r", "sample time change", "sample time=" + readerTime).block("out", "outlet", "sample time=1 ms").wire("n.y", "r.u")
                 .wire("r.y", "out.u");
     }
 

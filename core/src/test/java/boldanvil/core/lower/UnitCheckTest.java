@@ -11,7 +11,7 @@ class UnitCheckTest {
         var lowered = b.lower();
         assertThat(lowered.program()).as("units are doubts, not errors").isPresent();
         assertThat(lowered.findings()).noneMatch(f -> f.isError());
-        return lowered.findings().stream().map(f -> f.place() + ": " + f.cause()).toList();
+        return lowered.findings().stream().map(f -> f.place().text() + ": " + f.cause()).toList();
     }
 
     @Test
@@ -59,7 +59,7 @@ class UnitCheckTest {
             if (!wrong[0].equals("sine") && !wrong[0].equals("step")) {
                 b.wire("c.y", wrong[0].equals("ton") ? "b.IN" : "b.u");
             }
-            assertThat(b.lower().findings()).as(wrong[1]).anyMatch(f -> f.isError() && f.cause().contains("is wanted"));
+            assertThat(b.lower().findings()).as(wrong[1]).anyMatch(f -> f.isError() && f.cause().contains("is needed"));
         }
         assertThat(new PartBuilder("p").sampleTime("3 m").block("c", "constant").block("g", "gain").wire("c.y", "g.u").lower().findings())
                 .anyMatch(f -> f.isError() && f.cause().contains("a length"));

@@ -44,7 +44,7 @@ class VectorsTest {
     @Test
     void wholeVectors() {
         var b = new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("w", "constant", "value=[4, 5, 6]").block("d", "dot").block("m", "matrix",
-                "K=[[1, 0, 0], [0, 1, 1]]").block("s", "split").block("c", "collect", "what=length").block("p", "pick", "elements=[3, 1]").block("q", "split").block("a", "outlet")
+                "K=[[1, 0, 0], [0, 1, 1]]").block("s", "split").block("c", "vector reduction", "what=length").block("p", "pick", "elements=[3, 1]").block("q", "split").block("a", "outlet")
                 .block("b", "outlet").block("e", "outlet").block("f", "outlet").block("g", "outlet").wire("v.y", "d.u").wire("w.y", "d.v").wire("v.y", "m.u").wire("m.y", "s.u")
                 .wire("v.y", "p.u").wire("p.y", "q.u").wire("v.y", "c.u").wire("d.y", "a.u").wire("s.y2", "b.u").wire("q.y1", "e.u").wire("q.y2", "f.u").wire("c.y", "g.u")
                 .block("t", "tap").wire("s.y1", "t.u");
@@ -66,8 +66,8 @@ class VectorsTest {
     void lengthsMustFit() {
         var b = new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("w", "constant", "value=[1, 2]").block("s", "sum").block("y", "outlet").wire("v.y", "s.u1")
                 .wire("w.y", "s.u2").wire("s.y", "y.u");
-        assertThat(b.lower().findings()).anyMatch(f -> f.cause().contains("A vector of 2 elements meets one of 3"))
-                .anyMatch(f -> f.place().equals("p/y") && f.cause().contains("arrives at a port of the part"));
+        assertThat(b.lower().findings()).anyMatch(f -> f.cause().contains("A vector of 2 elements is combined with one of 3"))
+                .anyMatch(f -> f.place().text().equals("p/y") && f.cause().contains("is connected to a port of the part"));
         assertThat(three("matrix", "K=[[1, 2], [3, 4], [5, 6]]").lower().findings()).anyMatch(f -> f.cause().contains("K has 3 rows and 6 values"));
         assertThat(three("pick", "elements=[4]").lower().findings()).anyMatch(f -> f.cause().contains("no element 4"));
     }
@@ -85,7 +85,7 @@ class VectorsTest {
                 .wire("b.y", "f.u").wire("f.y", "y.u");
         assertThat(wrong.lower().findings()).anyMatch(f -> f.cause().contains("no field 'q'") && f.cure().contains("a"));
         var direct = new PartBuilder("p").block("x", "inlet").block("b", "bundle", "fields=a").block("y", "outlet").wire("x.y", "b.a").wire("b.y", "y.u");
-        assertThat(direct.lower().findings()).anyMatch(f -> f.cause().contains("A bundle arrives here"));
+        assertThat(direct.lower().findings()).anyMatch(f -> f.cause().contains("The input receives a bundle"));
     }
 
     @Test
@@ -94,6 +94,6 @@ class VectorsTest {
                 .wire("f.y", "y.u");
         assertThat(Stepper.of(b).set("x", 4).step().out("y")).isEqualTo(4);
         var lost = new PartBuilder("p").block("f", "from label", "wire=torq").block("y", "outlet").wire("f.y", "y.u");
-        assertThat(lost.lower().findings()).anyMatch(f -> f.cause().contains("No Named wire block of this sheet is called 'torq'"));
+        assertThat(lost.lower().findings()).anyMatch(f -> f.cause().contains("This sheet has no Wire label block with the name 'torq'"));
     }
 }

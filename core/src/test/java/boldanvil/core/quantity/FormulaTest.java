@@ -99,8 +99,8 @@ class FormulaTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', textBlock = """
-            ''                 | ends too soon
-            1 +                | ends too soon
+            ''                 | is incomplete
+            1 +                | is incomplete
             2 * (3             | ')' is missing
             Kp_none            | 'Kp_none' is not a variable
             nothing(3)         | no function 'nothing'

@@ -30,7 +30,7 @@ class FileRecordingTest {
         Path file = folder.resolve(name);
         try (var recording = new FileRecording(s, file)) {
             Killed.fill(s, 0, 500);
-            assertThat(recording.trouble()).isEmpty();
+            assertThat(recording.failure()).isEmpty();
         }
         RunData back = Killed.recorded(file);
         Series speed = back.find("drive.speed").orElseThrow();
@@ -86,9 +86,9 @@ class FileRecordingTest {
         Path file = folder.resolve(name);
         var p = Killed.start(Killed.Recorder.class, file.toString());
         var out = p.inputReader();
-        int told = 0;
-        while (told < 10_000) {
-            told = Integer.parseInt(out.readLine());
+        int reported = 0;
+        while (reported < 10_000) {
+            reported = Integer.parseInt(out.readLine());
         }
         p.destroyForcibly().onExit().join();
         RunData back = Killed.recorded(file);

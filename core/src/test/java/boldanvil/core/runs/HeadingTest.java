@@ -81,9 +81,9 @@ class HeadingTest {
         var good = shelf.save(RunNote.beginning("desk", "2026-01-01T00:00:00Z", 1e-3, java.util.Map.of(), java.util.Map.of()), store, java.util.Map.of());
         Path bad = Files.createDirectories(folder.resolve("runs/2026-bad"));
         assertThat(new ProcessBuilder("mkfifo", bad.resolve("run.json").toString()).start().waitFor()).isZero();
-        List<boldanvil.core.finding.Finding> troubles = new java.util.ArrayList<>();
-        assertThat(shelf.list(troubles)).extracting(RunShelf.Entry::id).containsExactly(good.id());
-        assertThat(troubles).singleElement().satisfies(f -> assertThat(f.cause()).contains("no regular file"));
+        List<boldanvil.core.finding.Finding> problems = new java.util.ArrayList<>();
+        assertThat(shelf.list(problems)).extracting(RunShelf.Entry::id).containsExactly(good.id());
+        assertThat(problems).singleElement().satisfies(f -> assertThat(f.cause()).contains("not a regular file"));
         Files.delete(good.folder().resolve("samples.h5"));
         Files.createSymbolicLink(good.folder().resolve("samples.h5"), Path.of("/dev/zero"));
         assertThat(org.assertj.core.api.Assertions.catchThrowable(() -> good.open().close())).isInstanceOf(boldanvil.core.finding.FindingException.class);

@@ -202,12 +202,12 @@ class RecordedRunTest {
     void aFileOfSomethingElseIsRefusedWithAReason() throws IOException {
         assertThatThrownBy(() -> RunFile.open(folder.resolve("none.h5"))).isInstanceOf(FindingException.class).hasMessageContaining("no such file");
         Path text = Files.writeString(folder.resolve("text.h5"), "time,a\n0,1\n");
-        assertThatThrownBy(() -> RunFile.open(text)).isInstanceOf(FindingException.class).hasMessageContaining("damaged or no HDF5 file");
+        assertThatThrownBy(() -> RunFile.open(text)).isInstanceOf(FindingException.class).hasMessageContaining("damaged or not an HDF5 file");
         Path other = folder.resolve("other.h5");
         try (var file = new boldanvil.core.hdf5.GrowingFile(other, java.util.Map.of())) {
             file.dataset("/x", NumberType.FLOAT64, 1, 8, java.util.Map.of());
         }
-        assertThatThrownBy(() -> RunFile.open(other)).isInstanceOf(FindingException.class).hasMessageContaining("no run of this program");
+        assertThatThrownBy(() -> RunFile.open(other)).isInstanceOf(FindingException.class).hasMessageContaining("does not contain a run of this program");
     }
 
     /** Whatever was done to a file, looking at it ends with samples or with a finding. */

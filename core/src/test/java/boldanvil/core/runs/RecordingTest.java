@@ -11,7 +11,7 @@ import java.util.Map;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
-/** A run on its way to the shelf, and what can go wrong meanwhile. */
+/** A run on its way to the shelf, and what can go wrong in the meantime. */
 class RecordingTest {
     @TempDir
     Path folder;
@@ -45,7 +45,7 @@ class RecordingTest {
         recording.mark(new Mark(1, Mark.Kind.CHANGE, "first"));
         rows(1_234);
         var entry = recording.finish(List.of("p.k = 2 at 1 s"), List.of());
-        assertThat(recording.trouble()).isEmpty();
+        assertThat(recording.failure()).isEmpty();
         var listed = shelf().list().getFirst();
         assertThat(listed).isEqualTo(entry);
         assertThat(listed.note().whole()).isTrue();
@@ -81,7 +81,7 @@ class RecordingTest {
     void aFullDiskEndsTheRecordingAndKeepsWhatItHas() {
         var recording = shelf().begin(note("2026-05-04T10:20:30Z"), store, Map.of(), 600_000);
         long end = System.nanoTime() + 20_000_000_000L;
-        while (recording.trouble().isEmpty() && System.nanoTime() < end) {
+        while (recording.failure().isEmpty() && System.nanoTime() < end) {
             rows(300);
             try {
                 Thread.sleep(20);
@@ -89,8 +89,8 @@ class RecordingTest {
                 throw new AssertionError(e);
             }
         }
-        assertThat(recording.trouble().orElseThrow().cause()).contains("Recording has ended").contains("600000 bytes").contains("kept");
-        // The run itself goes on.
+        assertThat(recording.failure().orElseThrow().cause()).contains("Recording stopped").contains("600000 bytes").contains("kept");
+        // The run itself continues.
         rows(100);
         var entry = recording.finish(List.of(), List.of());
         assertThat(entry.note().seconds()).isPositive().isLessThan(rows * 1e-3);
@@ -112,11 +112,11 @@ class RecordingTest {
         try {
             var recording = new RunShelf(small.resolve("runs")).begin(note("2026-05-04T10:20:30Z"), store, Map.of());
             Files.write(small.resolve("filler"), new byte[38 << 20]);
-            for (int i = 0; i < 200 && recording.trouble().isEmpty(); i++) {
+            for (int i = 0; i < 200 && recording.failure().isEmpty(); i++) {
                 rows(2_000);
                 Thread.sleep(20);
             }
-            assertThat(recording.trouble().orElseThrow().cause()).contains("Recording has ended");
+            assertThat(recording.failure().orElseThrow().cause()).contains("Recording stopped");
         } finally {
             new ProcessBuilder("umount", "-l", small.toString()).start().waitFor();
         }
@@ -171,9 +171,9 @@ class RecordingTest {
         Path torn = Files.createDirectories(folder.resolve("runs/20270102-torn"));
         Files.writeString(torn.resolve("run.json"), "{\"rig\": \"desk\", \"started\": \"x\"}");
         Files.write(torn.resolve("samples.h5"), new byte[300]);
-        List<boldanvil.core.finding.Finding> troubles = new ArrayList<>();
-        assertThat(shelf.list(troubles)).hasSize(1);
-        assertThat(troubles).hasSize(2).allMatch(f -> f.cause().startsWith("The run cannot be read"));
+        List<boldanvil.core.finding.Finding> problems = new ArrayList<>();
+        assertThat(shelf.list(problems)).hasSize(1);
+        assertThat(problems).hasSize(2).allMatch(f -> f.cause().startsWith("The run cannot be read"));
     }
 
     @Test

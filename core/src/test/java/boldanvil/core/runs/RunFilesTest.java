@@ -57,7 +57,7 @@ class RunFilesTest {
             ''                                    | empty
             'x,y\n1,2\n'                          | not the time
             'time [s],x\n0,1\n1\n'                | 1 cells, the header 2
-            'time [s],x\n0,1\n0,2\n'              | does not rise
+            'time [s],x\n0,1\n0,2\n'              | does not increase
             'time [s],x\n0,apple\n'               | 'apple' is not a number
             'time [s],x\nsoon,1\n'                | 'soon' is not a number
             """)

@@ -69,7 +69,7 @@ class RunImportTest {
         assertThatThrownBy(() -> RunImport.read(f, plan("t", 1, map("a", "p.a")))).isInstanceOf(FindingException.class).hasMessageContaining("a.csv:3").hasMessageContaining("'x' in column 'a'");
         assertThatThrownBy(() -> RunImport.read(f, plan("t", 1, map("c", "p.a")))).hasMessageContaining("no column 'c'").hasMessageContaining("t, a");
         Path back = file("b.csv", "t,a\n1,1\n0,2\n");
-        assertThatThrownBy(() -> RunImport.read(back, plan("t", 1, map("a", "p.a")))).hasMessageContaining("does not rise");
+        assertThatThrownBy(() -> RunImport.read(back, plan("t", 1, map("a", "p.a")))).hasMessageContaining("does not increase");
         Path cut = file("c.csv", "t,a,b\n0,1,2\n1,2\n");
         assertThatThrownBy(() -> RunImport.read(cut, plan("t", 1, map("b", "p.b")))).hasMessageContaining("c.csv:3").hasMessageContaining("cut off");
         assertThatThrownBy(() -> RunImport.look(file("d.csv", ""))).hasMessageContaining("empty");
@@ -77,7 +77,7 @@ class RunImportTest {
         Path binary = Files.write(folder.resolve("e.csv"), new byte[] {(byte) 0xC3, 0x28, 1, 2, 3});
         assertThatThrownBy(() -> RunImport.look(binary)).isInstanceOf(FindingException.class);
         Path nonsense = Files.write(folder.resolve("f.h5"), new byte[5_000]);
-        assertThatThrownBy(() -> RunImport.look(nonsense)).isInstanceOf(FindingException.class).hasMessageContaining("no HDF5");
+        assertThatThrownBy(() -> RunImport.look(nonsense)).isInstanceOf(FindingException.class).hasMessageContaining("not an HDF5");
     }
 
     @Test
@@ -162,7 +162,7 @@ class RunImportTest {
                 java.util.Map.of("parts/c.json", part.formatted(50, 12), "bench/bench.json", "{\"a\": 2}"));
         var rows = RunDifferences.of(a, b);
         assertThat(rows).contains(new RunDifferences.Row("rig", "desk", "code"), new RunDifferences.Row("c runs on", "model", "code"),
-                new RunDifferences.Row("image of c", "", "0123456789ab…"), new RunDifferences.Row("changes meanwhile", "", "x = 1"));
+                new RunDifferences.Row("image of c", "", "0123456789ab…"), new RunDifferences.Row("changes during the run", "", "x = 1"));
         assertThat(RunDifferences.projects(a, b)).singleElement().satisfies(r -> {
             assertThat(r.what()).contains("gain").endsWith("k");
             assertThat(r.first()).isEqualTo("9");

@@ -86,8 +86,8 @@ class CalculationTest {
 
     @Test
     void leastAndGreatest() {
-        assertThat(of(block("minmax", 3, "real", "inputs=3", "which=least"), 3, -1, 2)).isEqualTo(-1);
-        assertThat(of(block("minmax", 3, "real", "inputs=3", "which=greatest"), 3, -1, 2)).isEqualTo(3);
+        assertThat(of(block("minmax", 3, "real", "inputs=3", "which=minimum"), 3, -1, 2)).isEqualTo(-1);
+        assertThat(of(block("minmax", 3, "real", "inputs=3", "which=maximum"), 3, -1, 2)).isEqualTo(3);
     }
 
     @Test
@@ -146,7 +146,7 @@ class CalculationTest {
         var bad = new PartBuilder("c").block("a", "inlet").block("it", "lookup", "x=[0, 0]", "y=[1, 2]").block("out", "outlet")
                 .wire("a.y", "it.u").wire("it.y", "out.u").lower();
         assertThat(bad.program()).isEmpty();
-        assertThat(bad.findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("does not rise"));
+        assertThat(bad.findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("does not increase"));
         var uneven = new PartBuilder("c").block("a", "inlet").block("it", "lookup", "x=[0, 1, 2]", "y=[1, 2]").block("out", "outlet")
                 .wire("a.y", "it.u").wire("it.y", "out.u").lower();
         assertThat(uneven.findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("3 values"));
@@ -156,6 +156,6 @@ class CalculationTest {
     void aFractionForAnIntegerSignalIsAFinding() {
         var l = new PartBuilder("c").block("a", "inlet", "type=int32").block("it", "gain", "k=0.5").block("out", "outlet")
                 .wire("a.y", "it.u").wire("it.y", "out.u").lower();
-        assertThat(l.findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("is no integer"));
+        assertThat(l.findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("is not an integer"));
     }
 }

@@ -102,7 +102,7 @@ class DrivesTest {
 
     @Test
     void thePhaseLockedLoopLocks() {
-        var b = new PartBuilder("p").sampleTime("100 us").block("t", "time").block("w", "gain", "k=2*pi*53").block("r", "sine trio").block("one", "constant", "value=7")
+        var b = new PartBuilder("p").sampleTime("100 us").block("t", "time").block("w", "gain", "k=2*pi*53").block("r", "three-phase sine").block("one", "constant", "value=7")
                 .block("c", "clarke").block("f", "pll").block("theta", "outlet").block("omega", "outlet").block("angle", "wrap").block("truth", "outlet")
                 .wire("t.y", "w.u").wire("w.y", "r.theta").wire("one.y", "r.amplitude").wire("r.a", "c.a").wire("r.b", "c.b").wire("r.c", "c.c").wire("c.alpha", "f.alpha")
                 .wire("c.beta", "f.beta").wire("f.theta", "theta.u").wire("f.omega", "omega.u").wire("w.y", "angle.u").wire("angle.y", "truth.u");

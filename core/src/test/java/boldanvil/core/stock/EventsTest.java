@@ -163,7 +163,7 @@ class EventsTest {
     void anIntegratorIsResetAtTheInstantOfAnEdge(String edge, double expected) {
         // The input is on from 0.25 s to 0.5 s, within one step of a second.
         var s = Stepper.of(new PartBuilder("p").plant("1 s", "rk4").block("one", "constant").block("t", "integrator").block("x", "integrator", "reset=" + edge)
-                .block("in", "interval", "low=0.25", "high=0.5").block("a", "hysteresis", "low=0", "high=0.25").block("b", "hysteresis", "low=0", "high=0.5")
+                .block("in", "window comparator", "low=0.25", "high=0.5").block("a", "hysteresis", "low=0", "high=0.25").block("b", "hysteresis", "low=0", "high=0.5")
                 .block("not", "logic", "operation=not").block("both", "logic").block("out", "outlet")
                 .wire("one.y", "t.u").wire("one.y", "x.u").wire("t.y", "a.u").wire("t.y", "b.u").wire("b.y", "not.u1").wire("a.y", "both.u1")
                 .wire("not.y", "both.u2").wire("both.y", "x.reset").wire("x.y", "out.u").wire("t.y", "in.u")).ticks(1).step();

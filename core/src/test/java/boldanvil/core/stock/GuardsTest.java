@@ -110,7 +110,7 @@ class GuardsTest {
     @ParameterizedTest
     @CsvSource({"power, -8, 0.5, 32", "power, 0, -1, 32", "power, -2, 3, 0", "modulo, 5, 0, 1", "remainder, 5, 0, 1", "modulo, 5, 3, 0"})
     void aFunctionOfTwoOutsideOfItsDomainRaisesAFault(String f, double u, double v, int fault) {
-        var s = Stepper.of(new PartBuilder("p").block("u", "inlet").block("v", "inlet").block("b", "function of two", "f=" + f).block("out", "outlet")
+        var s = Stepper.of(new PartBuilder("p").block("u", "inlet").block("v", "inlet").block("b", "two-input function", "f=" + f).block("out", "outlet")
                 .wire("u.y", "b.u").wire("v.y", "b.v").wire("b.y", "out.u"));
         assertThat(s.set("u", u).set("v", v).step().fault()).isEqualTo(fault);
     }
@@ -134,7 +134,7 @@ class GuardsTest {
 
     @Test
     void aRateTransitionShowsItsInitialValueUntilTheSlowTaskHasRun() {
-        var s = Stepper.of(new PartBuilder("p").block("slow", "constant", "value=7").block("k", "gain", "sample time=4 ms").block("r", "rate", "initial=3")
+        var s = Stepper.of(new PartBuilder("p").block("slow", "constant", "value=7").block("k", "gain", "sample time=4 ms").block("r", "sample time change", "initial=3")
                 .block("plain", "gain").block("out", "outlet").block("other", "outlet").wire("slow.y", "k.u").wire("k.y", "r.u").wire("r.y", "out.u")
                 .wire("k.y", "plain.u").wire("plain.y", "other.u"));
         assertThat(s.course("out", 6)).containsExactly(3, 3, 3, 3, 7, 7);

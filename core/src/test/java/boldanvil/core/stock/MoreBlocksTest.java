@@ -41,7 +41,7 @@ class MoreBlocksTest {
     @ParameterizedTest
     @CsvSource({"power, 2, 10, 1024", "angle, 1, -1, 2.356194490192345", "length, 3, 4, 5", "modulo, -7, 3, 2", "modulo, 7, -3, -2", "remainder, -7, 3, -1"})
     void functionsOfTwoInputs(String f, double u, double v, double y) {
-        var s = Stepper.of(new PartBuilder("p").block("u", "inlet").block("v", "inlet").block("f", "function of two", "f=" + f).block("y", "outlet").wire("u.y", "f.u")
+        var s = Stepper.of(new PartBuilder("p").block("u", "inlet").block("v", "inlet").block("f", "two-input function", "f=" + f).block("y", "outlet").wire("u.y", "f.u")
                 .wire("v.y", "f.v").wire("f.y", "y.u"));
         assertThat(s.set("u", u).set("v", v).step().out("y")).isEqualTo(y);
     }
@@ -147,7 +147,7 @@ class MoreBlocksTest {
 
     @Test
     void aTableOfTwoInputsIsBilinear() {
-        var s = Stepper.of(new PartBuilder("p").block("u", "inlet").block("v", "inlet").block("f", "lookup of two", "x=[0, 1, 3]", "y=[0, 2]", "z=[[0, 2], [1, 5], [3, 11]]")
+        var s = Stepper.of(new PartBuilder("p").block("u", "inlet").block("v", "inlet").block("f", "two-input lookup", "x=[0, 1, 3]", "y=[0, 2]", "z=[[0, 2], [1, 5], [3, 11]]")
                 .block("z", "outlet").wire("u.y", "f.u").wire("v.y", "f.v").wire("f.z", "z.u"));
         assertThat(s.set("u", 0.5).set("v", 1).step().out("z")).isEqualTo(2);
         assertThat(s.set("u", 2).set("v", 0.5).step().out("z")).isEqualTo(2 + (8 - 2) / 4.0);
@@ -248,7 +248,7 @@ class MoreBlocksTest {
     }
 
     private static Stepper pid2(String... settings) {
-        var b = new PartBuilder("p").block("r", "inlet").block("y", "inlet").block("m", "inlet", "type=bool").block("tr", "inlet").block("f", "pid of two", settings)
+        var b = new PartBuilder("p").block("r", "inlet").block("y", "inlet").block("m", "inlet", "type=bool").block("tr", "inlet").block("f", "two-degree pid", settings)
                 .block("u", "outlet").wire("r.y", "f.r").wire("y.y", "f.y").wire("m.y", "f.manual").wire("tr.y", "f.track").wire("f.u", "u.u");
         return Stepper.of(b);
     }
@@ -300,7 +300,7 @@ class MoreBlocksTest {
         var b = new PartBuilder("p").block("u", "sine", "frequency=7 Hz").block("g", "state space in z", "A=[[0.9, 0.1], [0, 0.8]]", "B=[[0], [1]]", "C=[[1, 0]]", "D=[[0]]",
                 "x0=[5, -3]").block("o", "observer", "A=[[0.9, 0.1], [0, 0.8]]", "B=[[0], [1]]", "C=[[1, 0]]", "gain=Kalman", "Q=[[1, 0], [0, 1]]", "R=[[0.1]]")
                 .block("c", "state space in z", "A=[[0.9, 0.1], [0, 0.8]]", "B=[[0], [1]]", "C=[[1, 0], [0, 1]]", "D=[[0], [0]]", "x0=[5, -3]").block("e", "sum", "signs=+-")
-                .block("n", "collect", "what=length").block("y", "outlet").wire("u.y", "g.u").wire("u.y", "o.u").wire("g.y", "o.y").wire("u.y", "c.u").wire("c.y", "e.u1")
+                .block("n", "vector reduction", "what=length").block("y", "outlet").wire("u.y", "g.u").wire("u.y", "o.u").wire("g.y", "o.y").wire("u.y", "c.u").wire("c.y", "e.u1")
                 .wire("o.x", "e.u2").wire("e.y", "n.u").wire("n.y", "y.u");
         var s = Stepper.of(b);
         assertThat(s.step().out("y")).isCloseTo(Math.sqrt(34), within(1e-12));

@@ -42,10 +42,10 @@ class StockTest {
     @ParameterizedTest
     @MethodSource("all")
     void everyPlateReadsSomethingWithoutALeftOverPlaceholder(BlockType t) {
-        String says = t.says(new Settings(t, Map.of()));
-        assertThat(says).doesNotContain("{").doesNotContain("}");
+        String summary = t.summary(new Settings(t, Map.of()));
+        assertThat(summary).doesNotContain("{").doesNotContain("}");
         if (t.role() != BlockType.Role.SUBSYSTEM) {
-            assertThat(says).isNotBlank();
+            assertThat(summary).isNotBlank();
         }
     }
 
@@ -61,7 +61,7 @@ class StockTest {
     @Test
     void theFirstPassHasItsBlocks() {
         assertThat(Stock.all()).extracting(BlockType::id).contains("constant", "step", "pulse", "sine", "gain", "sum", "product", "minmax",
-                "abs", "compare", "logic", "switch", "saturation", "deadzone", "delay", "accumulator", "pid", "ratelimit", "rate",
+                "abs", "compare", "logic", "switch", "saturation", "deadzone", "delay", "accumulator", "pid", "ratelimit", "sample time change",
                 "counter", "integrator", "transfer", "lookup", "subsystem", "analog in", "pwm out", "encoder in", "digital in",
                 "digital out", "tap", "tunable");
     }
@@ -84,7 +84,7 @@ class StockTest {
         var sum = Stock.find("sum").orElseThrow();
         assertThat(sum.face(new Settings(sum, Map.of("signs", "+-+"))).inputs()).extracting(Face.In::name)
                 .isEqualTo(List.of("u1", "u2", "u3"));
-        assertThat(sum.says(new Settings(sum, Map.of("signs", "+-+")))).isEqualTo("u1 − u2 + u3");
+        assertThat(sum.summary(new Settings(sum, Map.of("signs", "+-+")))).isEqualTo("u1 − u2 + u3");
         assertThat(sum.face(new Settings(sum, Map.of("signs", "nonsense"))).inputs()).hasSize(1);
         assertThat(sum.face(new Settings(sum, Map.of("signs", "+".repeat(99)))).inputs()).hasSize(12);
     }

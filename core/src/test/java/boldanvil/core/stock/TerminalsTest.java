@@ -32,7 +32,7 @@ class TerminalsTest {
 
     @Test
     void aPwmOutputHoldsItsDutyCycle() {
-        var s = Stepper.of(new PartBuilder("t").block("d", "inlet").block("leg", "pwm out", "least=0.1", "greatest=0.9").wire("d.y", "leg.u"));
+        var s = Stepper.of(new PartBuilder("t").block("d", "inlet").block("leg", "pwm out", "minimum=0.1", "maximum=0.9").wire("d.y", "leg.u"));
         assertThat(s.course("d", "leg", -1, 0.5, 2)).containsExactly(0.1, 0.5, 0.9);
     }
 
@@ -65,8 +65,8 @@ class TerminalsTest {
     void aTerminalWithinASubsystemIsAFinding() {
         var l = new PartBuilder("t").block("sub", "subsystem", "sheet=inner").sheet("inner").block("shaft", "encoder in").lower();
         assertThat(l.findings()).singleElement().satisfies(f -> {
-            assertThat(f.place()).isEqualTo("t/sub/shaft");
-            assertThat(f.cause()).contains("within a subsystem");
+            assertThat(f.place().text()).isEqualTo("t/sub/shaft");
+            assertThat(f.cause()).contains("inside a subsystem");
         });
     }
 
@@ -84,7 +84,7 @@ class TerminalsTest {
 
     @Test
     void aPinInterruptStartsASubsystemOnceForEachEdge() {
-        var b = new PartBuilder("t").block("pin", "edge in", "edge=both").block("sub", "subsystem", "sheet=inner", "runs=on rise").block("n", "tap").wire("pin.y", "sub.control")
+        var b = new PartBuilder("t").block("pin", "edge in", "edge=both").block("sub", "subsystem", "sheet=inner", "runs=on rising edge").block("n", "tap").wire("pin.y", "sub.control")
                 .wire("sub.count", "n.u").sheet("inner").block("c", "counter").block("count", "outlet").wire("c.y", "count.u");
         var s = Stepper.of(b);
         double before = s.step().advance().tap("n");
@@ -112,7 +112,7 @@ class TerminalsTest {
         assertThat(s.set("level", 2.5).step().tap("h")).isCloseTo(4, within(1e-12));
         assertThat(s.set("level", 3).step().tap("h")).isCloseTo(5, within(1e-12));
         assertThat(new PartBuilder("t").block("x", "analog in", "scaling=two points", "v2=0").block("h", "tap").wire("x.y", "h.u").lower().findings())
-                .anyMatch(f -> f.cause().contains("two points of the calibration are one"));
+                .anyMatch(f -> f.cause().contains("two points of the calibration are identical"));
     }
 
     @Test
@@ -123,7 +123,7 @@ class TerminalsTest {
 
     @Test
     void aThreePhaseOutputHasThreeWires() {
-        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("bridge", "three-phase pwm", "greatest=0.9").wire("u.y", "bridge.a").wire("u.y", "bridge.b").wire("u.y", "bridge.c"));
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("bridge", "three-phase pwm", "maximum=0.9").wire("u.y", "bridge.a").wire("u.y", "bridge.b").wire("u.y", "bridge.c"));
         s.set("u", 0.95).step();
         assertThat(List.of(s.out("bridge A"), s.out("bridge B"), s.out("bridge C"))).containsOnly(0.9);
     }
@@ -140,7 +140,7 @@ class TerminalsTest {
 
     @Test
     void pulsesStopBelowTheirLeastFrequency() {
-        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "pulse out", "least=100 Hz", "greatest=2 kHz").wire("u.y", "x.u"));
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "pulse out", "minimum=100 Hz", "maximum=2 kHz").wire("u.y", "x.u"));
         assertThat(s.course("u", "x", 99, 100, 1500, 5000)).containsExactly(0, 100, 1500, 2000);
     }
 

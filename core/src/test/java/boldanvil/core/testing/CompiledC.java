@@ -1,8 +1,8 @@
 package boldanvil.core.testing;
 
 import boldanvil.core.build.Builder;
-import boldanvil.core.c.CFile;
 import boldanvil.core.c.CGenerator;
+import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
@@ -73,13 +73,13 @@ public final class CompiledC {
     /** Compiles parts together with the main program and runs them. */
     public static List<String> run(Path folder, List<Program> programs, int ticks, List<String> command) {
         try {
-            List<CFile> files = new ArrayList<>();
+            List<GeneratedFile> files = new ArrayList<>();
             List<String> units = new ArrayList<>(List.of("main"));
             for (Program p : programs) {
-                files.addAll(CGenerator.generate(p));
+                files.addAll(CGenerator.C99.generate(p));
                 units.add(p.name());
             }
-            files.add(new CFile("main.c", main(programs, ticks), Map.of()));
+            files.add(new GeneratedFile("main.c", main(programs, ticks), Map.of()));
             Builder.write(files, folder);
             List<String> link = new ArrayList<>(command);
             units.forEach(u -> link.add(u + ".o"));

@@ -157,7 +157,7 @@ public final class Doors {
     private static void check(Project project) {
         Review review = Review.of(project);
         if (!review.hasErrors()) {
-            review.system().parts().keySet().forEach(p -> review.system().program(p).ifPresent(CGenerator::generate));
+            review.system().parts().keySet().forEach(p -> review.system().program(p).ifPresent(CGenerator.C99::generate));
         }
         ProjectWriter.files(project);
     }

@@ -105,11 +105,11 @@ public final class RandomSheets {
     /** Copies of one inner sheet, some of which run only at times. */
     private void subsystems() {
         int copies = random.nextInt(4);
-        String[] runs = continuous ? new String[] {"always", "as one"} : new String[] {"always", "as one", "as one", "while on", "on rise", "on change"};
+        String[] runs = continuous ? new String[] {"always", "as one"} : new String[] {"always", "as one", "as one", "while on", "on rising edge", "on any edge"};
         for (int i = 0; i < copies; i++) {
             String name = "sub" + count++;
             String when = runs[random.nextInt(runs.length)];
-            part.block(name, "subsystem", "sheet=inner", "runs=" + when, "when switched on=" + (random.nextBoolean() ? "restart" : "go on"));
+            part.block(name, "subsystem", "sheet=inner", "runs=" + when, "when switched on=" + (random.nextBoolean() ? "restart" : "continue"));
             part.wire(pick(s -> s.type() == real && s.width() == 1).end(), name + ".u");
             if (!when.equals("always") && !when.equals("as one")) {
                 part.wire(pick(s -> s.type() == Type.BOOL && s.width() == 1).end(), name + ".control");
@@ -185,7 +185,7 @@ public final class RandomSheets {
             part.block("wire" + n, "label").block("on" + n, "from label", "wire=wire" + n).wire(c.end(), "wire" + n + ".u");
             return "on" + n + ".y";
         }
-        part.block("bundle" + n, "bundle", "fields=a, b", "in code=" + (way == 1 ? "as a struct" : "by themselves")).block("field" + n, "field", "field=b")
+        part.block("bundle" + n, "bundle", "fields=a, b", "in code=" + (way == 1 ? "as a struct" : "separate")).block("field" + n, "field", "field=b")
                 .wire(c.end(), "bundle" + n + ".a").wire(c.end(), "bundle" + n + ".b").wire("bundle" + n + ".y", "field" + n + ".u");
         return "field" + n + ".y";
     }
@@ -209,7 +209,7 @@ public final class RandomSheets {
             case "split" -> width == 2;
             case "dot" -> width == 2;
             case "matrix" -> width == 2;
-            case "join", "collect", "pick" -> width < 5;
+            case "join", "vector reduction", "pick" -> width < 5;
             default -> type.isElementwise() ? width == 1 || soFar == 1 || width == soFar : width == 1;
         };
     }
@@ -243,7 +243,7 @@ public final class RandomSheets {
         }
         switch (type.id()) {
             case "lookup" -> settings.putAll(Map.of("x", "[-5, -1, 0.5, 4]", "y", "[2, -1, 3, 0]"));
-            case "lookup of two" -> settings.putAll(Map.of("x", "[-5, -1, 4]", "y", "[-3, 2]", "z", "[[0, 1], [2, -1], [4, 3]]"));
+            case "two-input lookup" -> settings.putAll(Map.of("x", "[-5, -1, 4]", "y", "[-3, 2]", "z", "[[0, 1], [2, -1], [4, 3]]"));
             case "transfer" -> settings.putAll(Map.of("num", random.nextBoolean() ? "[1]" : "[0.5, 1]", "den",
                     random.nextBoolean() ? "[0.1, 1]" : "[0.01, 0.2, 1]"));
             case "state space", "state space in z" -> settings.putAll(Map.of("A", "[[-0.5, 0.1], [0, -0.25]]", "B", "[[1], [0.5]]", "C",

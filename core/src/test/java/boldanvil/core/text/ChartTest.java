@@ -159,7 +159,7 @@ class ChartTest {
                 TRANSITION FROM b TO c := TRUE; END_TRANSITION
                 TRANSITION FROM b TO a := 3; END_TRANSITION
                 """, "1 ms").lower().findings().stream().map(Finding::cause).toList();
-        assertThat(causes).anyMatch(c -> c.contains("There is no step 'c'")).anyMatch(c -> c.contains("No way leads to the step 'lost'"))
+        assertThat(causes).anyMatch(c -> c.contains("There is no step 'c'")).anyMatch(c -> c.contains("No transition leads to the step 'lost'"))
                 .anyMatch(c -> c.contains("no action qualifier 'X'")).anyMatch(c -> c.contains("The qualifier L needs a time"))
                 .anyMatch(c -> c.contains("There is no action and no BOOL variable 'nothing'")).anyMatch(c -> c.contains("BOOL"));
         assertThat(part("STEP a: END_STEP", "1 ms").lower().findings()).anyMatch(f -> f.cause().contains("no INITIAL_STEP"));
@@ -172,7 +172,7 @@ class ChartTest {
         assertThat(lowered.findings()).singleElement().satisfies(f -> {
             assertThat(f.isError()).isFalse();
             assertThat(f.cause()).contains("Line 1, column 26").contains("lost");
-            assertThat(f.place()).isEqualTo("p/m");
+            assertThat(f.place().text()).isEqualTo("p/m");
         });
     }
 }

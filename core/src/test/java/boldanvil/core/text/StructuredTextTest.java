@@ -147,25 +147,25 @@ class StructuredTextTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
-        "y := 1.0 | Line 1, column 41: The text cannot be read here",
+        "y := 1.0 | Line 1, column 41: The text cannot be parsed here",
         "y := z; | There is no variable 'z'",
-        "y := TRUE; | A BOOL stands where a LREAL is wanted",
-        "y := q; | A BOOL stands where a LREAL is wanted",
+        "y := TRUE; | A BOOL is used where a LREAL is needed",
+        "y := q; | A BOOL is used where a LREAL is needed",
         "k := 3.5; | The number does not fit into INT",
         "k := 99999; | The number does not fit into INT",
-        "y := 1.0 / 0.0; | This divides by zero",
-        "IF y THEN y := 1.0; END_IF; | A LREAL stands where a BOOL is wanted",
+        "y := 1.0 / 0.0; | This is a division by zero",
+        "IF y THEN y := 1.0; END_IF; | A LREAL is used where a BOOL is needed",
         "WHILE TRUE DO y := 1.0; END_WHILE; | The loop never ends",
         "REPEAT y := 1.0; UNTIL FALSE END_REPEAT; | The loop never ends",
-        "EXIT; | EXIT stands outside of any loop",
+        "EXIT; | EXIT is outside any loop",
         "y := SIN(1.0, 2.0); | SIN takes 1 arguments, not 2",
         "y := SINUS(1.0); | There is no function 'SINUS'",
         "FOR k := 1 TO 5 BY 0 DO y := 1.0; END_FOR; | The loop would never end",
         "FOR k := 1 TO 20000 DO y := 1.0; END_FOR; | more than the limit of 1000",
-        "q := q + q; | '+' wants numbers, not BOOL",
-        "y := T#1s; | A TIME stands where a LREAL is wanted",
+        "q := q + q; | '+' needs numbers, not BOOL",
+        "y := T#1s; | A TIME is used where a LREAL is needed",
         "t(IN := TRUE, XX := 1); | The function block has no such input",
-        "k[1] := 3; | 'k' is no array",
+        "k[1] := 3; | 'k' is not an array",
         "y := t.ZZ; | 't' has no 'ZZ'"})
     void mistakesAreToldWithTheirPlace(String statements, String cause) {
         assertThat(mistakes("VAR_OUTPUT y : LREAL; END_VAR VAR k : INT; q : BOOL; t : TON; END_VAR\n" + statements)
@@ -260,7 +260,7 @@ class StructuredTextTest {
     void aMistakeInTheDeclarationsIsShownAndNotItsConsequences() {
         var b = new PartBuilder("p").block("c", "constant").block("f", "st", "text=VAR_INPUT u : LREAL END_VAR VAR_OUTPUT y : LREAL; END_VAR y := u;")
                 .block("out", "outlet").wire("c.y", "f.u").wire("f.y", "out.u");
-        assertThat(b.lower().findings()).extracting(Finding::cause).first().asString().contains("Line 1").contains("cannot be read");
+        assertThat(b.lower().findings()).extracting(Finding::cause).first().asString().contains("Line 1").contains("cannot be parsed");
         assertThat(b.lower().findings()).extracting(Finding::cause).noneMatch(c -> c.contains("a port that"));
     }
 

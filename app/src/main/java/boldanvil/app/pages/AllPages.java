@@ -1,0 +1,28 @@
+package boldanvil.app.pages;
+
+import boldanvil.app.bench.BenchPage;
+import boldanvil.app.page.Page;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.sheet.SheetPage;
+import java.util.List;
+
+/** The pages of the window, in the order of the work. A new page is a class and a line here. */
+public final class AllPages {
+    private AllPages() {}
+
+    public static List<Page> of(PageHost host) {
+        var bench = new BenchPage(host);
+        var build = new BuildPage(host);
+        var sheet = new SheetPage(host, path -> {
+            int sent = bench.send(path);
+            if (sent > 0) {
+                host.show(bench);
+            }
+            return sent;
+        }, path -> {
+            host.show(build);
+            build.showPlace(path);
+        });
+        return List.of(sheet, new PatchPage(host), build, bench, new RunsPage(host, bench::playback), new TrialsPage(host));
+    }
+}

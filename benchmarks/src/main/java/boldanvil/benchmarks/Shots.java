@@ -1,0 +1,298 @@
+package boldanvil.benchmarks;
+
+import boldanvil.app.bench.BenchPage;
+import boldanvil.app.model.RigSession;
+import boldanvil.app.pages.RunsPage;
+import boldanvil.app.pages.TrialsPage;
+import boldanvil.app.sheet.SheetPage;
+import boldanvil.app.shell.Shell;
+import boldanvil.app.widget.Theme;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.TimeoutException;
+import java.util.function.BooleanSupplier;
+import javafx.application.Application;
+import javafx.application.Platform;
+import javafx.embed.swing.SwingFXUtils;
+import javafx.scene.Scene;
+import javafx.stage.Stage;
+import javax.imageio.ImageIO;
+
+/** Takes a 1280 × 800 picture of every main view of the demo and exits. Parameters: target folder, folder of the demo. */
+public final class Shots extends Application {
+    private Shell shell;
+    private Scene scene;
+    private Path target;
+
+    @Override
+    public void start(Stage stage) {
+        Theme.loadFonts();
+        target = Path.of(getParameters().getUnnamed().get(0));
+        shell = new Shell();
+        scene = new Scene(shell, 1280, 800);
+        stage.setScene(scene);
+        stage.show();
+        Path project = Path.of(getParameters().getUnnamed().get(1));
+        Thread.ofPlatform().daemon().name("shots").start(() -> {
+            try {
+                Files.createDirectories(target);
+                take(project);
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            } finally {
+                Platform.runLater(() -> {
+                    shell.close();
+                    Platform.exit();
+                });
+            }
+        });
+    }
+
+    private void take(Path project) {
+        on(() -> {
+            shell.open(project);
+            shell.show("Sheet");
+        });
+        shot("sheet-system", () -> shell.navigator().open(""));
+        shot("sheet-controller", () -> shell.navigator().open("controller"));
+        shot("patch", () -> shell.show("Patch"));
+        shot("patch-conflict", () -> {
+            shell.workspace().edit("patch reset", p -> p.withPatch("controller", p.patches().get("controller").with(new boldanvil.core.diagram.Patch.Row("reset", "IO.E13", "E13", "reset button on the panel"))));
+        });
+        on(() -> shell.workspace().undo());
+        run("desk", 4.2);
+        run("swage", 4.2);
+        shot("bench", () -> shell.show("Bench"));
+        on(() -> shell.session().set("controller.position_loop.Kp_position.k", 9));
+        pause(1_800);
+        shot("bench-tuned", () -> {
+            shell.setNight(true);
+            press("cursors");
+        });
+        on(() -> {
+            shell.setNight(false);
+            press("cursors");
+        });
+        endRun();
+        shot("build", () -> shell.show("Build"));
+        on(() -> {
+            shell.show("Runs");
+            var items = shell.page(RunsPage.class).list().getItems();
+            if (items.size() >= 2) {
+                shell.page(RunsPage.class).list().getSelectionModel().selectIndices(0, 1);
+            }
+        });
+        await(() -> !shell.page(RunsPage.class).verdict().startsWith("Reading"), 30);
+        on(() -> press("run-difference"));
+        await(() -> !shell.page(RunsPage.class).verdict().startsWith("Reading"), 30);
+        shot("runs", () -> { });
+        on(() -> press("run-difference"));
+        on(() -> {
+            shell.show("Trials");
+            var varied = new java.util.LinkedHashMap<String, String>();
+            varied.put("Kp_x", "4 : 28 : 13");
+            varied.put("drive.paddle.water_load", "[0, 300, 600, 900]");
+            shell.page(TrialsPage.class).vary(varied);
+            shell.page(TrialsPage.class).start();
+        });
+        await(() -> !shell.sweeps().isRunning(), 60);
+        shot("trials-sweep", () -> shell.page(TrialsPage.class).choose("drive.position", boldanvil.core.bench.Sweep.Measure.LEAST));
+        shot("findings", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("controller/current loop");
+            shell.workspace().edit("break", p -> p.change(new boldanvil.core.diagram.SheetRef("controller", "current-loop"),
+                    s -> s.change("b6", b -> b.with("kp", "Kp_unknown")).remove(s.wireInto("b8", "if").orElseThrow())));
+            shell.showFindings(true);
+        });
+        on(() -> {
+            shell.workspace().undo();
+            shell.showFindings(false);
+        });
+        others(project);
+    }
+
+    /** The other demo projects beside it. */
+    private void others(Path project) {
+        on(() -> shell.open(project.resolveSibling("gate-drive")));
+        shot("gate-drive-controller", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("controller");
+        });
+        commissioning();
+        run("emulated", 0.05);
+        shot("build-emulated", () -> shell.show("Build"));
+        endRun();
+        on(() -> shell.open(project.resolveSibling("beacon")));
+        run("clinker", 3);
+        shot("beacon-bench", () -> shell.show("Bench"));
+        endRun();
+        on(() -> shell.open(project.resolveSibling("workboat")));
+        shot("workboat-allocation", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("helm");
+            text("allocation");
+        });
+        on(() -> shell.open(project.resolveSibling("paddle-modes")));
+        shot("paddle-modes-chart", () -> {
+            shell.navigator().open("modes");
+            text("sequence");
+        });
+    }
+
+    /**
+     * A session at the gate drive on the stand-in, through the controls of the window: speed steps, currents over 0.1 s between cursors, a
+     * retune in one set, and the comparison with the desk.
+     */
+    private void commissioning() {
+        run("desk", 2.4);
+        run("swage", 1.6);
+        on(() -> press("up-helm.trim"));
+        on(() -> press("up-helm.trim"));
+        pause(700);
+        shot("gate-drive-bench", () -> { });
+        on(() -> {
+            press("hold");
+            press("cursors");
+            press("measure");
+            shell.page(BenchPage.class).traces().view().show(1.09, 1.19);
+            shell.page(BenchPage.class).traces().setCursors(1.105, 1.155);
+        });
+        shot("bench-currents", () -> { });
+        on(() -> {
+            press("measure");
+            press("cursors");
+            press("bench-tuning");
+            shell.page(BenchPage.class).live();
+            type("tune-controller.speed_loop.controller.kp", "110 A");
+            type("tune-controller.speed_loop.controller.ki", "1100");
+        });
+        pause(400);
+        shot("bench-tuning", () -> { });
+        on(() -> press("tuning-apply"));
+        pause(400);
+        on(() -> {
+            press("bench-controls");
+            press("down-helm.trim");
+            press("down-helm.trim");
+        });
+        pause(1_500);
+        endRun();
+        on(() -> {
+            shell.show("Runs");
+            var items = shell.page(RunsPage.class).list().getItems();
+            if (items.size() >= 2) {
+                shell.page(RunsPage.class).list().getSelectionModel().selectIndices(0, 1);
+            }
+            press("runs-steps");
+        });
+        await(() -> !shell.page(RunsPage.class).verdict().startsWith("Reading"), 30);
+        shot("runs-steps", () -> ((javafx.scene.control.TableView<?>) find("steps")).getSelectionModel().select(0));
+    }
+
+    private javafx.scene.Node find(String id) {
+        return find(scene.getRoot(), id);
+    }
+
+    /** Looked up by hand, since addresses have dots that a style selector would take for classes. */
+    private static javafx.scene.Node find(javafx.scene.Node n, String id) {
+        if (id.equals(n.getId())) {
+            return n;
+        }
+        if (n instanceof javafx.scene.Parent p) {
+            for (var child : p.getChildrenUnmodifiable()) {
+                var found = find(child, id);
+                if (found != null) {
+                    return found;
+                }
+            }
+        }
+        return null;
+    }
+
+    private void press(String id) {
+        if (find(id) instanceof javafx.scene.control.ButtonBase b) {
+            b.fire();
+        } else {
+            throw new IllegalStateException("no button " + id);
+        }
+    }
+
+    private void type(String id, String text) {
+        ((javafx.scene.control.TextField) find(id)).setText(text);
+    }
+
+    private void text(String block) {
+        shell.page(SheetPage.class).canvas().shown().nodes().stream().filter(n -> n.title().equals(block)).findFirst()
+                .ifPresent(n -> shell.page(SheetPage.class).openText(shell.workspace(), n.id()));
+    }
+
+    private void run(String rig, double seconds) {
+        on(() -> shell.show("Bench"));
+        on(() -> shell.run(rig));
+        await(() -> shell.session().run().filter(r -> shell.session().phase() == RigSession.Phase.RUNNING && r.seconds() > seconds)
+                .isPresent() || shell.session().phase() == RigSession.Phase.IDLE, 60);
+        if (rig.equals("desk")) {
+            endRun();
+        }
+    }
+
+    private void endRun() {
+        on(() -> shell.session().stop());
+        await(() -> !shell.session().isBusy(), 20);
+        pause(600);
+    }
+
+    private void shot(String name, Runnable first) {
+        on(first);
+        pause(1_400);
+        on(() -> {
+            try {
+                ImageIO.write(SwingFXUtils.fromFXImage(scene.snapshot(null), null), "png", target.resolve(name + ".png").toFile());
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        });
+        System.out.println(target.resolve(name + ".png"));
+    }
+
+    private static void pause(long millis) {
+        try {
+            new CountDownLatch(1).await(millis, TimeUnit.MILLISECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private static void await(BooleanSupplier condition, int seconds) {
+        long end = System.nanoTime() + TimeUnit.SECONDS.toNanos(seconds);
+        while (!condition.getAsBoolean() && System.nanoTime() < end) {
+            pause(30);
+        }
+    }
+
+    private static void on(Runnable action) {
+        var done = new CompletableFuture<Void>();
+        Platform.runLater(() -> {
+            try {
+                action.run();
+                done.complete(null);
+            } catch (RuntimeException e) {
+                done.completeExceptionally(e);
+            }
+        });
+        try {
+            done.get(30, TimeUnit.SECONDS);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        } catch (ExecutionException | TimeoutException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}
