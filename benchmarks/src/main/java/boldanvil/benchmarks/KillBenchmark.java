@@ -6,7 +6,7 @@ import boldanvil.core.bench.RunOptions;
 import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import boldanvil.core.testing.Killed;
 import boldanvil.core.user.TemporaryFiles;
 import boldanvil.core.user.UserFolder;

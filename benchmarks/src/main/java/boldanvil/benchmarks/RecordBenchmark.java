@@ -1,9 +1,9 @@
 package boldanvil.benchmarks;
 
 import boldanvil.core.hdf5.NumberType;
-import boldanvil.core.runs.Column;
-import boldanvil.core.runs.RunFile;
-import boldanvil.core.runs.RunWriter;
+import boldanvil.core.samples.Column;
+import boldanvil.core.storage.RunFile;
+import boldanvil.core.storage.RunWriter;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -2,8 +2,8 @@ package boldanvil.benchmarks;
 
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.files.Folders;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import java.io.IOException;
 import java.nio.file.Files;

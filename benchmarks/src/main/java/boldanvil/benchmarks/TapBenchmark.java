@@ -2,9 +2,9 @@ package boldanvil.benchmarks;
 
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Instance;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Recorder;
 import boldanvil.core.testing.PartBuilder;

@@ -1,6 +1,5 @@
 package boldanvil.standin;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
@@ -8,6 +7,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.review.Review;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.BufferedReader;
 import java.io.IOException;

@@ -1,6 +1,6 @@
 package boldanvil.standin;
 
-import boldanvil.core.program.Instance;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;

@@ -1,16 +1,16 @@
 package boldanvil.standin;
 
-import boldanvil.core.peripheral.Peripherals;
+import boldanvil.core.instance.Instance;
+import boldanvil.core.instance.Pulse;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
+import boldanvil.core.peripheral.Peripherals;
 import boldanvil.core.peripheral.PinEdges;
 import boldanvil.core.peripheral.PinModel;
 import boldanvil.core.peripheral.Registers;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
-import boldanvil.core.program.Pulse;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Terminal;
 import java.lang.foreign.Arena;

@@ -1,6 +1,6 @@
 package boldanvil.standin;
 
-import boldanvil.core.build.LoadEstimate;
+import boldanvil.core.estimate.LoadEstimate;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.PinMath;
 import boldanvil.core.program.Program;

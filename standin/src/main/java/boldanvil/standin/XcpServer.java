@@ -1,9 +1,9 @@
 package boldanvil.standin;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.link.xcp.Xcp;
 import boldanvil.core.link.xcp.XcpAccess;
 import boldanvil.core.link.xcp.XcpClient;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;

@@ -14,7 +14,7 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.measure.StepMetrics;
 import boldanvil.core.runs.Comparison;
-import boldanvil.core.runs.RunData;
+import boldanvil.core.samples.RunData;
 
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;

@@ -9,7 +9,7 @@ import boldanvil.core.bench.Values;
 import boldanvil.core.diagram.BenchLayout.Control;
 import boldanvil.core.diagram.BenchLayout.Shape;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Stimulus;
 import java.util.ArrayList;

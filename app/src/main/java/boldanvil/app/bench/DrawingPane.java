@@ -5,7 +5,7 @@ import boldanvil.core.diagram.BenchLayout.Drawing;
 import boldanvil.core.drawing.LiveDrawing;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.runs.Samples;
+import boldanvil.core.samples.Samples;
 import java.nio.file.Path;
 import java.util.HashMap;
 import java.util.Map;

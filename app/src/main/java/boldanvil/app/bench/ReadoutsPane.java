@@ -5,7 +5,7 @@ import boldanvil.core.diagram.BenchLayout.Display;
 import boldanvil.core.diagram.BenchLayout.Readout;
 import boldanvil.core.quantity.Unit;
 import boldanvil.core.quantity.Units;
-import boldanvil.core.runs.Samples;
+import boldanvil.core.samples.Samples;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Consumer;

@@ -6,7 +6,7 @@ import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Unit;
 import boldanvil.core.quantity.Units;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Stimulus;
 import java.util.LinkedHashMap;
 import java.util.Map;

@@ -2,9 +2,9 @@ package boldanvil.app.cli;
 
 import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.review.Review;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Map;

@@ -1,8 +1,8 @@
 package boldanvil.app.cli;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.review.Review;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;

@@ -2,10 +2,10 @@ package boldanvil.app.cli;
 
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.build.Builder;
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.review.Review;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Map;

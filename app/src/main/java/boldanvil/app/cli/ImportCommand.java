@@ -2,9 +2,9 @@ package boldanvil.app.cli;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Units;
-import boldanvil.core.runs.RunImport;
 import boldanvil.core.runs.RunNote;
 import boldanvil.core.runs.RunShelf;
+import boldanvil.core.transfer.RunImport;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;

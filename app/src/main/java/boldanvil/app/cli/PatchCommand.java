@@ -1,13 +1,11 @@
 package boldanvil.app.cli;
 
-import boldanvil.core.peripheral.Peripherals;
 import boldanvil.app.model.Reports;
 import boldanvil.core.board.Boards;
-import boldanvil.core.build.LinkBudget;
-import boldanvil.core.build.LoadEstimate;
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.estimate.LinkBudget;
+import boldanvil.core.estimate.LoadEstimate;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
@@ -18,8 +16,10 @@ import boldanvil.core.patch.BoardChange;
 import boldanvil.core.patch.PatchCheck;
 import boldanvil.core.patch.WiringTable;
 import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.Peripherals;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Terminal;
+import boldanvil.core.review.Review;
 import java.io.PrintWriter;
 import java.nio.file.Path;
 import java.util.ArrayList;

@@ -2,7 +2,7 @@ package boldanvil.app.model;
 
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.report.Plot;
-import boldanvil.core.runs.Samples;
+import boldanvil.core.samples.Samples;
 import java.util.ArrayList;
 import java.util.List;
 

@@ -4,10 +4,10 @@ import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.measure.Alignment;
 import boldanvil.core.measure.StepMetrics;
-import boldanvil.core.runs.RunData;
-import boldanvil.core.runs.SampleStore;
-import boldanvil.core.runs.Samples;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.samples.Samples;
+import boldanvil.core.samples.Series;
 import java.util.ArrayList;
 import java.util.List;
 

@@ -7,9 +7,7 @@ import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.lower.FlatBlock;
 import boldanvil.core.lower.Lowered;
-import boldanvil.core.lower.Resolver;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
@@ -20,7 +18,6 @@ import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import boldanvil.core.stock.TerminalPin;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -120,7 +117,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             ports(part, in, out);
             String summary = part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant";
             nodes.add(new Node(part.id(), part.title(), summary, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
-                    in, in, out, part.x(), part.y(), part.sampleTime().equals(Resolver.CONTINUOUS) ? "continuous" : "every "
+                    in, in, out, part.x(), part.y(), part.sampleTime().equals(Settings.CONTINUOUS) ? "continuous" : "every "
                     + part.sampleTime(), program.map(q -> !q.tunables().isEmpty()).orElse(false), flagged.contains(part.id()), true));
         }
         List<Link> links = new ArrayList<>();
@@ -183,7 +180,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         private final Sheet sheet;
         private final String path;
         private final Set<String> flagged = new HashSet<>();
-        private final Map<String, FlatBlock> flat = new HashMap<>();
+        private Map<String, Map<String, Type>> outputs = Map.of();
 
         Builder(Workspace w, Part part, Sheet sheet, String path) {
             this.part = part;
@@ -198,7 +195,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             }
             Lowered lowered = w.review().system().parts().get(part.id());
             if (lowered != null) {
-                lowered.blocks().forEach(f -> flat.put(f.path(), f));
+                outputs = lowered.outputs();
             }
         }
 
@@ -217,13 +214,13 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         private Node node(Block b) {
             var type = Stock.find(b.type()).orElse(null);
             Face face = face(part, b).orElse(Face.NONE);
-            String chip = b.settings().getOrDefault(Resolver.SAMPLE_TIME, "");
+            String chip = b.settings().getOrDefault(Settings.SAMPLE_TIME, "");
             boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
             boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
             String summary = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.summary(new Settings(type, b.settings()));
             return new Node(b.id(), b.name(), summary, type == null ? Family.STRUCTURE : type.family(),
                     face.inputs().stream().map(Face.In::name).toList(), labels(type, b, face), face.outputs(), b.x(), b.y(),
-                    chip.isEmpty() ? "" : chip.equals(Resolver.CONTINUOUS) ? chip : "every " + chip, live,
+                    chip.isEmpty() ? "" : chip.equals(Settings.CONTINUOUS) ? chip : "every " + chip, live,
                     type == null || flagged.contains(path + "/" + b.name()), subsystem);
         }
 
@@ -246,10 +243,9 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             if (b == null || depth > 20) {
                 return null;
             }
-            FlatBlock f = flat.get(at + "/" + b.name());
-            if (f != null) {
-                int o = f.face().outputs().indexOf(port);
-                return o < 0 ? null : f.outputType(o);
+            var types = outputs.get(at + "/" + b.name());
+            if (types != null) {
+                return types.get(port);
             }
             if (b.type().equals("inlet") && at.contains("/")) {
                 return outside(at, b.name(), depth);

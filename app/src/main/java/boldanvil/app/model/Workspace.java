@@ -1,6 +1,5 @@
 package boldanvil.app.model;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.DiskState;
 import boldanvil.core.files.Folders;
@@ -9,6 +8,7 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.review.Review;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayDeque;

@@ -2,8 +2,8 @@ package boldanvil.app.pages;
 
 import boldanvil.app.model.Figures;
 import boldanvil.core.quantity.Units;
-import boldanvil.core.runs.Column;
-import boldanvil.core.runs.RunImport;
+import boldanvil.core.samples.Column;
+import boldanvil.core.transfer.RunImport;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.Function;

@@ -1,8 +1,8 @@
 package boldanvil.app.pages;
 
-import boldanvil.core.peripheral.Fact;
-import boldanvil.core.build.LoadEstimate;
+import boldanvil.core.estimate.LoadEstimate;
 import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.Fact;
 import java.util.List;
 import java.util.Locale;
 import javafx.geometry.HPos;

@@ -8,7 +8,6 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.lower.Resolver;
 import boldanvil.core.lower.Solver;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
@@ -247,15 +246,15 @@ public final class DetailsPane extends ScrollPane {
         if (type.continuousOnly() || type.role() == BlockType.Role.CONSTANT) {
             return;
         }
-        var f = field("field-sample-time", b.settings().getOrDefault(Resolver.SAMPLE_TIME, ""), t -> workspace.edit("set sample time",
-                p -> p.change(ref, s -> s.change(b.id(), q -> t.isBlank() ? without(q) : q.with(Resolver.SAMPLE_TIME, t)))));
+        var f = field("field-sample-time", b.settings().getOrDefault(Settings.SAMPLE_TIME, ""), t -> workspace.edit("set sample time",
+                p -> p.change(ref, s -> s.change(b.id(), q -> t.isBlank() ? without(q) : q.with(Settings.SAMPLE_TIME, t)))));
         f.setPromptText("inherited");
         box.getChildren().addAll(caption("sample time  [s]"), f);
     }
 
     private static Block without(Block b) {
         var settings = new java.util.LinkedHashMap<>(b.settings());
-        settings.remove(Resolver.SAMPLE_TIME);
+        settings.remove(Settings.SAMPLE_TIME);
         return new Block(b.id(), b.type(), b.name(), b.x(), b.y(), settings, b.tunable());
     }
 

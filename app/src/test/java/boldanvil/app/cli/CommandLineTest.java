@@ -157,7 +157,7 @@ class CommandLineTest {
         }
         assertThat(run("compare", file("desk.csv"), file("clinker.csv"))).isZero();
         assertThat(out).contains("No deviation at all.");
-        var data = boldanvil.core.runs.RunCsv.read(Path.of(file("clinker.csv")));
+        var data = boldanvil.core.transfer.RunCsv.read(Path.of(file("clinker.csv")));
         double[] a = data.find("mast.lamp_A").orElseThrow().values();
         double[] b = data.find("mast.lamp_B").orElseThrow().values();
         int changes = 0;
@@ -175,7 +175,7 @@ class CommandLineTest {
     void theGateDriveTracksItsSpeedStepsWithNoCurrentInD() throws IOException {
         String project = Demo.copyTo(folder.resolve("gate"), "gate-drive").toString();
         assertThat(run("run", project, "--rig", "desk", "--for", "1.6s", "--record", file("run.csv"))).isZero();
-        var data = boldanvil.core.runs.RunCsv.read(Path.of(file("run.csv")));
+        var data = boldanvil.core.transfer.RunCsv.read(Path.of(file("run.csv")));
         var speed = data.find("controller.speed_loop.speed").orElseThrow();
         assertThat(speed.at(0.55)).isCloseTo(0.8, org.assertj.core.api.Assertions.within(1e-4));
         assertThat(speed.at(1.05)).isCloseTo(0.2, org.assertj.core.api.Assertions.within(1e-4));

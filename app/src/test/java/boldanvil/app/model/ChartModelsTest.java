@@ -4,10 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.core.diagram.BenchLayout.Chart;
-import boldanvil.core.runs.RunData;
-import boldanvil.core.runs.SampleStore;
-import boldanvil.core.runs.Samples;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.samples.Samples;
+import boldanvil.core.samples.Series;
 import java.util.List;
 import java.util.function.DoubleUnaryOperator;
 import org.junit.jupiter.api.Test;

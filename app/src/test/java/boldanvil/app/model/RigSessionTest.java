@@ -4,11 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
 import boldanvil.core.bench.LiveRun;
-import boldanvil.core.build.Review;
 import boldanvil.core.control.DeviceFault;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.review.Review;
 import boldanvil.core.runs.RunShelf;
 import java.io.IOException;
 import java.nio.file.Path;

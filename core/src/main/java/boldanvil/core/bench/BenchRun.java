@@ -1,7 +1,6 @@
 package boldanvil.core.bench;
 
 import boldanvil.core.build.Image;
-import boldanvil.core.build.Review;
 import boldanvil.core.control.FindingMessage;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
@@ -13,7 +12,8 @@ import boldanvil.core.link.LinkProtocol;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.review.Review;
+import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;

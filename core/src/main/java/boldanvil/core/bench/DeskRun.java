@@ -1,16 +1,16 @@
 package boldanvil.core.bench;
 
 import boldanvil.core.build.Image;
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
-import boldanvil.core.program.Instance;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.review.Review;
+import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;

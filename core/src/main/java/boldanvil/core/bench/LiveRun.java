@@ -1,10 +1,10 @@
 package boldanvil.core.bench;
 
 import boldanvil.core.build.Image;
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.review.Review;
+import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;

@@ -1,6 +1,5 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Variable;
@@ -13,7 +12,8 @@ import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.quantity.Variables;
-import boldanvil.core.runs.Series;
+import boldanvil.core.review.Review;
+import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
 import java.util.ArrayList;

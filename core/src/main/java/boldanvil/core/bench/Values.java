@@ -1,12 +1,12 @@
 package boldanvil.core.bench;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.Units;
+import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Addresses;
 import java.util.ArrayList;
 import java.util.List;

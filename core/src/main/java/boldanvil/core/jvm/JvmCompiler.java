@@ -1,8 +1,8 @@
 package boldanvil.core.jvm;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Function;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;

@@ -1,7 +1,7 @@
 package boldanvil.core.jvm;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Fault;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
 import java.util.List;

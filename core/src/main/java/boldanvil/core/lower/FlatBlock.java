@@ -10,7 +10,7 @@ import java.util.ArrayList;
 import java.util.List;
 
 /** One block of a flattened part, with what the passes found out about it. */
-public final class FlatBlock {
+final class FlatBlock {
     /** Rate of blocks that never change. */
     static final long CONSTANT = -1;
     /** Rate of the continuous part. */

@@ -1,5 +1,6 @@
 package boldanvil.core.lower;
 
+import boldanvil.core.stock.Settings;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Sheet;
@@ -117,7 +118,7 @@ final class Flattener {
                         unreadable.add(f);
                         findings.add(Finding.error(new Place.Line(f.path(), m.line(), m.column()), m.located(), m.cure()));
                     }
-                    f.inherit(b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime));
+                    f.inherit(b.settings().getOrDefault(Settings.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
                     flat.add(f);
                     if (type.get().role() == BlockType.Role.BUNDLE) {
@@ -172,7 +173,7 @@ final class Flattener {
             var longer = new ArrayList<>(chain);
             longer.add(sheetId);
             Group innerGroup = Structure.runs(b.settings()) == null ? group : new Group(place(b), group, b);
-            var level = new Level(inner.get(), place(b), longer, b.settings().getOrDefault(Resolver.SAMPLE_TIME, sampleTime), innerGroup);
+            var level = new Level(inner.get(), place(b), longer, b.settings().getOrDefault(Settings.SAMPLE_TIME, sampleTime), innerGroup);
             level.outer = this;
             level.asBlock = b;
             subsystems.put(b.id(), level);

@@ -8,6 +8,7 @@ import boldanvil.core.program.Type;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.BlockType;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -35,7 +36,7 @@ public final class PartLowering {
                     "Choose one of: " + String.join(", ", Solver.names()) + "."));
         }
         if (!findings.isEmpty()) {
-            return new Lowered(part.id(), Optional.empty(), findings, List.of());
+            return new Lowered(part.id(), Optional.empty(), findings, Map.of());
         }
         List<FlatBlock> blocks = new Flattener(part, findings).flatten();
         blocks.removeIf(f -> !f.isTop()
@@ -52,11 +53,11 @@ public final class PartLowering {
         if (findings.stream().anyMatch(Finding::isError)) {
             // Loops are worth telling even now: mending one thing should not uncover the next.
             sortOnly(blocks, findings);
-            return new Lowered(part.id(), Optional.empty(), findings, blocks);
+            return new Lowered(part.id(), Optional.empty(), findings, outputs(blocks));
         }
         Program program = new ProgramWriter(part, resolver, findings).write(blocks);
         boolean broken = findings.stream().anyMatch(Finding::isError);
-        return new Lowered(part.id(), broken ? Optional.empty() : Optional.of(program), findings, blocks);
+        return new Lowered(part.id(), broken ? Optional.empty() : Optional.of(program), findings, outputs(blocks));
     }
 
     private static void sortOnly(List<FlatBlock> blocks, List<Finding> findings) {
@@ -64,5 +65,19 @@ public final class PartLowering {
                 .collect(java.util.stream.Collectors.groupingBy(FlatBlock::rateNanos, java.util.TreeMap::new,
                         java.util.stream.Collectors.toList()))
                 .forEach((rate, task) -> Sorter.sort(task, findings, rate == FlatBlock.CONTINUOUS));
+    }
+
+    private static Map<String, Map<String, Type>> outputs(List<FlatBlock> blocks) {
+        Map<String, Map<String, Type>> all = new HashMap<>();
+        for (FlatBlock f : blocks) {
+            Map<String, Type> types = new HashMap<>();
+            for (int i = 0; i < f.face().outputs().size(); i++) {
+                if (f.outputType(i) != null) {
+                    types.put(f.face().outputs().get(i), f.outputType(i));
+                }
+            }
+            all.put(f.path(), types);
+        }
+        return all;
     }
 }

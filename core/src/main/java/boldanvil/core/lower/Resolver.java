@@ -8,6 +8,7 @@ import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
+import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -20,11 +21,7 @@ import java.util.List;
 import java.util.Map;
 
 /** Finds sample times, parameter values and types. */
-public final class Resolver {
-    /** The setting every block may have besides its type's parameters. */
-    public static final String SAMPLE_TIME = "sample time";
-    /** The text for blocks that are computed by the solver. */
-    public static final String CONTINUOUS = "continuous";
+final class Resolver {
 
     private static final double LONGEST = 3600;
     private static final int MAX_WIDTH = 1000;
@@ -148,14 +145,14 @@ public final class Resolver {
             return;
         }
         String text = f.inheritedSampleTime();
-        if (type.continuousOnly() || text.equals(CONTINUOUS)) {
+        if (type.continuousOnly() || text.equals(Settings.CONTINUOUS)) {
             if (type.discreteOnly()) {
                 findings.add(Finding.error(Place.sheet(f.path()), type.title() + " needs a sample time, but it is in a continuous part.", "Set a sample time for the block, its subsystem or its part."));
             }
             f.rate(FlatBlock.CONTINUOUS);
             return;
         }
-        f.rate(nanos(Place.sheet(f.path(), SAMPLE_TIME), text));
+        f.rate(nanos(Place.sheet(f.path(), Settings.SAMPLE_TIME), text));
     }
 
     /** A time text in whole nanoseconds; 1 ms, with a finding, where it cannot be read. */

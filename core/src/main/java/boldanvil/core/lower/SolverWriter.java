@@ -1,9 +1,9 @@
 package boldanvil.core.lower;
 
-import boldanvil.core.program.Expr;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Intrinsic;
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
-import boldanvil.core.program.MathFunctions;
 import boldanvil.core.program.Origin;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Slot;

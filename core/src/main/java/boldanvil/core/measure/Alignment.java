@@ -1,6 +1,6 @@
 package boldanvil.core.measure;
 
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import org.hipparchus.complex.Complex;
 import org.hipparchus.transform.DftNormalization;
 import org.hipparchus.transform.FastFourierTransformer;

@@ -1,6 +1,6 @@
 package boldanvil.core.measure;
 
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.OptionalDouble;

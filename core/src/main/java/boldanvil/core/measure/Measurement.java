@@ -1,7 +1,7 @@
 package boldanvil.core.measure;
 
 import boldanvil.core.quantity.Unit;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 
 /**
  * What a signal is like over a span of time. Between samples it is taken to run straight, so mean and RMS are integrals over time and

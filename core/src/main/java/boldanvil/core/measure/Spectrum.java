@@ -1,6 +1,6 @@
 package boldanvil.core.measure;
 
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import org.ejml.data.DMatrixRMaj;
 import org.ejml.dense.row.CommonOps_DDRM;
 import org.hipparchus.complex.Complex;

@@ -1,6 +1,6 @@
 package boldanvil.core.measure;
 
-import boldanvil.core.runs.Samples;
+import boldanvil.core.samples.Samples;
 import java.util.OptionalDouble;
 
 /**

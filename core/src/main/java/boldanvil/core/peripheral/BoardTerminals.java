@@ -1,8 +1,8 @@
 package boldanvil.core.peripheral;
 
-import boldanvil.core.program.Instance;
+import boldanvil.core.instance.Instance;
+import boldanvil.core.instance.Pulse;
 import boldanvil.core.program.Port;
-import boldanvil.core.program.Pulse;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Terminal;
 import java.util.ArrayList;

@@ -1,5 +1,10 @@
 package boldanvil.core.runs;
 
+import boldanvil.core.samples.Column;
+import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.samples.Samples;
+import boldanvil.core.samples.Series;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;

@@ -2,6 +2,9 @@ package boldanvil.core.runs;
 
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.storage.RunFile;
+import boldanvil.core.storage.RunWriter;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

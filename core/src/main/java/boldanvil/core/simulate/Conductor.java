@@ -2,8 +2,8 @@ package boldanvil.core.simulate;
 
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import java.util.ArrayList;

@@ -2,9 +2,9 @@ package boldanvil.core.simulate;
 
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;

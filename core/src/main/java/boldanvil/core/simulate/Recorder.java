@@ -1,9 +1,9 @@
 package boldanvil.core.simulate;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.TapGroup;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.samples.SampleStore;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;

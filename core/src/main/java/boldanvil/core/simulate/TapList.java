@@ -4,7 +4,7 @@ import boldanvil.core.hdf5.NumberType;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Tap;
 import boldanvil.core.program.Type;
-import boldanvil.core.runs.Column;
+import boldanvil.core.samples.Column;
 import java.util.ArrayList;
 import java.util.List;
 

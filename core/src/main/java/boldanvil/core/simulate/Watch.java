@@ -1,7 +1,7 @@
 package boldanvil.core.simulate;
 
 import boldanvil.core.finding.Finding;
-import boldanvil.core.program.Instance;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Tap;
 
 /** A limit and what its tap did so far. */

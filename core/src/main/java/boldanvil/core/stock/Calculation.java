@@ -6,15 +6,14 @@ import static boldanvil.core.stock.Parameter.real;
 import static boldanvil.core.stock.Parameter.reals;
 import static boldanvil.core.stock.Parameter.text;
 
-import boldanvil.core.quantity.Dimension;
-import boldanvil.core.program.Expr;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
-import boldanvil.core.program.MathFunctions;
-import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Dimension;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;

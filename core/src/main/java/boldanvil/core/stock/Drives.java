@@ -3,12 +3,12 @@ package boldanvil.core.stock;
 import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 
-import boldanvil.core.quantity.Dimension;
-import boldanvil.core.program.Expr;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
-import boldanvil.core.program.MathFunctions;
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Dimension;
 import java.util.List;
 
 /**

@@ -3,11 +3,11 @@ package boldanvil.core.stock;
 import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.real;
 
-import boldanvil.core.quantity.Dimension;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr;
-import boldanvil.core.program.MathFunctions;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Dimension;
 import java.util.List;
 
 /** Bounds and other deliberate non-linearities. */

@@ -5,6 +5,10 @@ import java.util.Map;
 
 /** A block's parameter texts, with the type's defaults behind them. */
 public record Settings(BlockType type, Map<String, String> texts) {
+    /** Setting of every block: the sample time, an expression or {@link #CONTINUOUS}; without it, that of its surroundings. */
+    public static final String SAMPLE_TIME = "sample time";
+    public static final String CONTINUOUS = "continuous";
+
     public Settings {
         texts = present(type, texts);
     }

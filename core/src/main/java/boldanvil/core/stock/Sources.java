@@ -6,12 +6,12 @@ import static boldanvil.core.stock.Parameter.reals;
 import static boldanvil.core.stock.Parameter.source;
 import static boldanvil.core.stock.Parameter.text;
 
-import boldanvil.core.quantity.Dimension;
-import boldanvil.core.program.Expr;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
-import boldanvil.core.program.MathFunctions;
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Dimension;
 import java.util.ArrayList;
 import java.util.List;
 

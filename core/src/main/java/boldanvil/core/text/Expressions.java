@@ -1,10 +1,10 @@
 package boldanvil.core.text;
 
-import boldanvil.core.program.Expr;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Op;
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Function;
-import boldanvil.core.program.MathFunctions;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import boldanvil.core.text.StructuredTextParser.ApplicationContext;

@@ -2,11 +2,11 @@ package boldanvil.core.bench;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.review.Review;
 import boldanvil.core.testing.PartBuilder;
 import java.nio.file.Path;
 import java.util.List;

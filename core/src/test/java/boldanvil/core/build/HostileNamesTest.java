@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.lower.PartLowering;
 import boldanvil.core.program.Program;
+import boldanvil.core.review.Review;
 import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.PartBuilder;
 import java.nio.file.Files;

@@ -5,9 +5,9 @@ import static org.junit.jupiter.api.Assumptions.assumeTrue;
 
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Toolchain;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.output.GeneratedFile;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.testing.CompiledC;

@@ -3,11 +3,11 @@ package boldanvil.core.files;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.review.Review;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

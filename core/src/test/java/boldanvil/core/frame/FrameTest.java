@@ -128,7 +128,7 @@ class FrameTest {
             });
         }
         assertThatThrownBy(() -> Dbc.find(TEXT, "moon")).hasMessageContaining("no message 'moon'");
-        assertThatThrownBy(() -> Dbc.find("", "")).hasMessageContaining("holds no message");
+        assertThatThrownBy(() -> Dbc.find("", "")).hasMessageContaining("contains no message");
     }
 
     @Test

@@ -2,11 +2,11 @@ package boldanvil.core.jvm;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.core.program.Expr;
+import boldanvil.core.instance.Instance;
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Op;
+import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
-import boldanvil.core.program.Instance;
-import boldanvil.core.program.MathFunctions;
 import boldanvil.core.program.Origin;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;

@@ -2,8 +2,8 @@ package boldanvil.core.lower;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.testing.PartBuilder;

@@ -3,7 +3,7 @@ package boldanvil.core.measure;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.DoubleRange;

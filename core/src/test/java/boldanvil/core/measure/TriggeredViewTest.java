@@ -3,8 +3,8 @@ package boldanvil.core.measure;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import boldanvil.core.runs.Column;
-import boldanvil.core.runs.SampleStore;
+import boldanvil.core.samples.Column;
+import boldanvil.core.samples.SampleStore;
 import java.util.List;
 import org.junit.jupiter.api.Test;
 

@@ -3,6 +3,7 @@ package boldanvil.core.program;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
+import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr.Literal;
 import boldanvil.core.program.Expr.Op;
 import org.junit.jupiter.api.Test;

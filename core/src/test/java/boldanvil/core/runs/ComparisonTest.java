@@ -3,6 +3,8 @@ package boldanvil.core.runs;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
+import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.Series;
 import java.util.List;
 import java.util.Map;
 import net.jqwik.api.ForAll;

@@ -5,6 +5,13 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.hdf5.NumberType;
+import boldanvil.core.samples.Column;
+import boldanvil.core.samples.Envelope;
+import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.samples.Series;
+import boldanvil.core.storage.RunFile;
+import boldanvil.core.storage.RunWriter;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -2,6 +2,9 @@ package boldanvil.core.runs;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import boldanvil.core.samples.Column;
+import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.SampleStore;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;

@@ -10,10 +10,10 @@ import static org.mockito.Mockito.verify;
 
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Instance;
-import boldanvil.core.runs.Series;
+import boldanvil.core.samples.Series;
 import boldanvil.core.testing.PartBuilder;
 import java.util.LinkedHashMap;
 import java.util.List;

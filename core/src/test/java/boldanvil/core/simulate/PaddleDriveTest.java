@@ -3,11 +3,11 @@ package boldanvil.core.simulate;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Instance;
-import boldanvil.core.runs.RunData;
 import boldanvil.core.measure.StepMetrics;
+import boldanvil.core.samples.RunData;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.Map;

@@ -10,9 +10,9 @@ import static org.mockito.Mockito.times;
 import static org.mockito.Mockito.verify;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Slot;
 import boldanvil.core.testing.PartBuilder;
 import java.util.LinkedHashMap;

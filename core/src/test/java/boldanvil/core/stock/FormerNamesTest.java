@@ -2,9 +2,9 @@ package boldanvil.core.stock;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.review.Review;
 import boldanvil.core.testing.PartBuilder;
 import boldanvil.core.testing.Stepper;
 import java.nio.file.Files;

@@ -3,11 +3,11 @@ package boldanvil.core.stock;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
-import boldanvil.core.build.Review;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.program.TerminalKind;
+import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.testing.PartBuilder;
 import boldanvil.core.testing.Stepper;

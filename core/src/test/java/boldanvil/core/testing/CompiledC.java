@@ -2,8 +2,8 @@ package boldanvil.core.testing;
 
 import boldanvil.core.build.Builder;
 import boldanvil.core.c.CGenerator;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.output.GeneratedFile;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;

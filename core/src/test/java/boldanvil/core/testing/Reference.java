@@ -1,10 +1,10 @@
 package boldanvil.core.testing;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Function;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Rewriter;

@@ -1,8 +1,8 @@
 package boldanvil.core.testing;
 
+import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.program.Fault;
-import boldanvil.core.program.Instance;
 import boldanvil.core.program.Program;
 
 /** Runs one part by itself: sets its inputs, takes ticks, reads its outputs and taps. */

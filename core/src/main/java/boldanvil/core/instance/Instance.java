@@ -1,0 +1,59 @@
+package boldanvil.core.instance;
+
+import boldanvil.core.program.Port;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Tap;
+import boldanvil.core.program.TapGroup;
+import boldanvil.core.program.Type;
+
+/**
+ * One running copy of a program, whatever runs it: a Java class, compiled C, or a device. Not safe for use by several
+ * threads at once.
+ */
+public interface Instance {
+    /** Sets every slot to its beginning. */
+    void init();
+
+    /** Time and outputs of the continuous part, at the present tick. */
+    void sample();
+
+    /** Every discrete task that is due at the present tick, fastest first. */
+    void step();
+
+    /** Takes the continuous states to the next tick. */
+    void advance();
+
+    /** The run is over: outputs of a device go to their safe state. Models keep theirs. */
+    default void end() {
+    }
+
+    /** The value of a slot; every type fits a double exactly. */
+    double get(Slot slot);
+
+    /** What reads the values of a group's taps at once; quicker than reading one after the other. */
+    default TapReader reader(TapGroup group) {
+        var slots = group.taps().stream().map(Tap::slot).toArray(Slot[]::new);
+        return (into, at) -> {
+            for (int i = 0; i < slots.length; i++) {
+                into[at + i] = get(slots[i]);
+            }
+        };
+    }
+
+    /** Reads the present values of some taps. */
+    interface TapReader {
+        /**
+         * @param into gets a value for each tap
+         * @param at where the first goes
+         */
+        void read(double[] into, int at);
+    }
+
+    /** The pulses at a PWM output, as whatever runs this copy makes them. */
+    default Pulse pulse(Port port) {
+        return Pulse.asked(port);
+    }
+
+    /** Sets a slot, converting as {@link Type#convert} does. */
+    void set(Slot slot, double value);
+}

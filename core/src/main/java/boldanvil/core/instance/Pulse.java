@@ -1,0 +1,16 @@
+package boldanvil.core.instance;
+
+import boldanvil.core.program.Port;
+
+/**
+ * What a wire from a PWM output carries besides its duty cycle.
+ *
+ * @param hertz frequency
+ * @param deadSeconds time between the edges of complementary outputs
+ */
+public record Pulse(double hertz, double deadSeconds) {
+    /** As the terminal's settings ask for, without a board. */
+    public static Pulse asked(Port port) {
+        return new Pulse(port.numbers().getOrDefault("frequency", 0.0), port.numbers().getOrDefault("dead time", 0.0));
+    }
+}

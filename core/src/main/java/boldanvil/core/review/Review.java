@@ -1,0 +1,179 @@
+package boldanvil.core.review;
+
+import boldanvil.core.board.Board;
+import boldanvil.core.board.Boards;
+import boldanvil.core.c.CNames;
+import boldanvil.core.diagram.Patch;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.estimate.LoadEstimate;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
+import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.patch.PatchCheck;
+import boldanvil.core.peripheral.BoardSetup;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+
+/**
+ * A project with everything that can be found out without running it.
+ *
+ * @param system the lowered parts
+ * @param findings of the sheets, the patch, the rigs and the bench layout
+ */
+public record Review(Project project, LoweredSystem system, List<Finding> findings) {
+    public Review {
+        findings = List.copyOf(findings);
+    }
+
+    /** What is known of a project whose review is in progress: nothing of its parts, so that it cannot be run yet. */
+    public static Review pending(Project project) {
+        return new Review(project, LoweredSystem.of(Project.empty(project.name())),
+                List.of(Finding.error("project", "The project is being checked.", "Wait until the check is done.")));
+    }
+
+    /** What stands for a review that failed for a reason nobody foresaw. */
+    public static Review failed(Project project, Throwable cause) {
+        return new Review(project, LoweredSystem.of(Project.empty(project.name())),
+                List.of(Finding.error("project", "The project cannot be checked: " + Finding.reason(cause) + ".", "Undo the last change, and report the project.")));
+    }
+
+    /** Reviews a project. */
+    public static Review of(Project project) {
+        var system = LoweredSystem.of(project);
+        List<Finding> findings = new ArrayList<>(system.findings());
+        var boards = Boards.of(project);
+        findings.addAll(boards.findings());
+        project.patches().forEach((part, patch) -> {
+            boolean required = PatchCheck.onDevice(project, part);
+            if (project.part(part).isEmpty()) {
+                findings.add(Finding.warning(Place.patch(part), "There is no part '" + part + "'.", "Remove its patch rows."));
+            }
+            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required && isChosen(project, part, patch.board()))));
+        });
+        project.parts().stream().filter(p -> !CNames.isFreeForPart(p.id())).forEach(p -> findings.add(Finding.error(Place.sheet(p.id()),
+                "The id '" + p.id() + "' is a name of the C language or of a file beside the part.", "Choose another id for the part.")));
+        for (Rig rig : project.rigs()) {
+            bodies(project, rig, findings);
+            rig.places().forEach((part, place) -> {
+                var at = new Place.Rig(rig.name(), part);
+                if (project.part(part).isEmpty()) {
+                    findings.add(Finding.error(at, "There is no part '" + part + "'.", "Remove it from the rig."));
+                } else if (place.mode() == Rig.Mode.EMULATED) {
+                    if (boards.find(place.device()).map(Board::emulator).isEmpty()) {
+                        findings.add(Finding.error(at, "There is no emulator for '" + place.device() + "'.", "Boards with one are: "
+                                + String.join(", ", boards.names().stream().filter(b -> boards.find(b).orElseThrow().emulator() != null).toList()) + "."));
+                    }
+                } else if (place.mode() == Rig.Mode.DEVICE) {
+                    device(project, system, boards, part, place.device(), at, findings);
+                }
+            });
+        }
+        if (!system.hasErrors()) {
+            bench(project, system, findings);
+        }
+        return new Review(project, system, findings);
+    }
+
+    /** Whether some rig puts a part on a device with this board. */
+    private static boolean isChosen(Project project, String part, String board) {
+        return project.rigs().stream().map(r -> r.place(part)).anyMatch(p -> p.mode() == Rig.Mode.DEVICE && p.device().equals(board));
+    }
+
+    /** What is wrong with a part on a device: no patch to it, or, where it is not the patch in use, what is wrong with that. */
+    private static void device(Project project, LoweredSystem system, Boards boards, String part, String device, Place.Rig at, List<Finding> findings) {
+        var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(device));
+        if (patch.isEmpty()) {
+            findings.add(Finding.error(at, "The part has no patch for " + device + ".", "Assign its terminals to that board on the patch sheet."));
+            return;
+        }
+        var program = system.program(part);
+        if (program.isPresent() && boards.find(device).isPresent()) {
+            if (!patch.get().board().equals(project.patches().get(part).board())) {
+                PatchCheck.check(boards, program.get(), patch.get(), true).forEach(f -> findings.add(f.at(new Place.Rig(at.name(), part + " · " + f.place().text()))));
+            }
+            var rows = LoadEstimate.of(new BoardSetup(boards.require(at, device), patch.get(), program.get()));
+            LoadEstimate.lateness(rows, boards.require(at, device)).ifPresent(cause -> findings.add(Finding.warning(at, cause,
+                    "Choose longer sample times, a faster board, or float32; it can still be run for a test.")));
+        }
+    }
+
+    /** The patch of a part to a board; a finding where there is none. */
+    public Patch patch(String part, String board) {
+        return Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(board)).orElseThrow(() -> FindingException.of(Place.patch(part),
+                "The part has no patch for " + board + ".", "Assign its terminals to that board on the patch sheet."));
+    }
+
+    /** A part's board set up as a rig has it: the rig's device, else the board it is patched to; empty where there is none. */
+    public Optional<BoardSetup> setup(Rig rig, String part) {
+        var place = rig.place(part);
+        var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> place.mode() == Rig.Mode.DEVICE ? p.on(place.device()) : Optional.of(p));
+        return patch.flatMap(p -> Boards.of(project).find(p.board()).flatMap(b -> system.program(part).map(program -> new BoardSetup(b, p, program))));
+    }
+
+    /** What is wrong only with the bodies a rig chooses for subsystems. */
+    private static void bodies(Project project, Rig rig, List<Finding> findings) {
+        if (rig.bodies().isEmpty()) {
+            return;
+        }
+        project.strayBodies(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path), "There is no subsystem at this path.",
+                "Correct the path, or remove it from the rig's bodies.")));
+        for (Finding f : LoweredSystem.of(project.as(rig)).findings()) {
+            if (!findings.contains(f)) {
+                findings.add(f.at(Place.rig(rig.name(), f.place().text())));
+            }
+        }
+    }
+
+    private static void bench(Project project, LoweredSystem system, List<Finding> findings) {
+        for (var c : project.bench().controls()) {
+            if (!exists(c.tunable(), system, true)) {
+                findings.add(Finding.warning(Place.bench(c.title()), "There is no tunable '" + c.tunable() + "'.",
+                        "Choose an existing tunable, or remove the control."));
+            }
+        }
+        for (var chart : project.bench().charts()) {
+            chart.allTaps().forEach(tap -> tap(chart.title(), tap, system, findings, "remove it from the chart"));
+        }
+        project.bench().readouts().forEach(r -> r.taps().forEach(tap -> tap(r.title(), tap, system, findings, "remove the readout")));
+        project.bench().drawings().forEach(d -> d.bindings().forEach(x -> tap(d.title(), x.tap(), system, findings, "remove the binding of '" + x.element() + "'")));
+        project.bench().limits().forEach(l -> tap("limit on " + l.tap(), l.tap(), system, findings, "remove the limit"));
+        for (var set : project.bench().sets()) {
+            set.values().keySet().stream().filter(a -> !exists(a, system, true)).forEach(a -> findings.add(Finding.warning(Place.bench("set " + set.name()),
+                    "There is no tunable '" + a + "'.", "Remove the value from the set, or save the set again.")));
+        }
+    }
+
+    private static void tap(String place, String tap, LoweredSystem system, List<Finding> findings, String otherwise) {
+        if (!exists(tap, system, false)) {
+            findings.add(Finding.warning(Place.bench(place), "There is no tap '" + tap + "'.", "Choose an existing tap, or " + otherwise + "."));
+        }
+    }
+
+    private static boolean exists(String address, LoweredSystem system, boolean tunable) {
+        int dot = address.indexOf('.');
+        var program = dot < 0 ? null : system.program(address.substring(0, dot)).orElse(null);
+        String name = address.substring(dot + 1);
+        return program != null && (tunable ? program.tunable(name).isPresent() : program.tap(name).isPresent());
+    }
+
+    public boolean hasErrors() {
+        return findings.stream().anyMatch(Finding::isError);
+    }
+
+    /** This review, or an exception with its errors. */
+    public Review orThrow() {
+        if (hasErrors()) {
+            throw new FindingException(findings.stream().filter(Finding::isError).toList());
+        }
+        return this;
+    }
+
+    /** The rig with a name, or a finding that says which there are. */
+    public Rig rig(String name) {
+        return project.rig(name).orElseThrow(() -> FindingException.of(Place.rig(name), "The project has no rig '" + name + "'.",
+                "Rigs are: " + String.join(", ", project.rigs().stream().map(Rig::name).toList()) + "."));
+    }
+}
