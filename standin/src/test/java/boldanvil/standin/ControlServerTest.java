@@ -107,7 +107,7 @@ class ControlServerTest {
                 assertThatThrownBy(() -> other.ask("attach", Map.of())).hasMessageContaining("already connected to this rig");
             }
             assertThatThrownBy(() -> c.ask("fault", Map.of("part", "controller", "kind", "gremlins"))).hasMessageContaining("no simulated fault 'gremlins'");
-            assertThatThrownBy(() -> c.ask("attach", Map.of())).hasMessageContaining("does not run");
+            assertThatThrownBy(() -> c.ask("attach", Map.of())).hasMessageContaining("is not running");
         }
     }
 

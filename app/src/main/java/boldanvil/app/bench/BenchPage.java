@@ -2,35 +2,24 @@ package boldanvil.app.bench;
 
 import boldanvil.app.chart.ChartWindow;
 import boldanvil.app.chart.MeasurePane;
-import boldanvil.app.chart.SidePlot;
 import boldanvil.app.chart.TraceView;
 import boldanvil.app.model.BenchEdits;
-import boldanvil.app.model.Figures;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
-import boldanvil.app.widget.AskCard;
+import boldanvil.app.widget.Copies;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.Health;
 import boldanvil.core.bench.LiveRun;
-import boldanvil.core.bench.Values;
 import boldanvil.core.diagram.BenchLayout.Chart;
-import boldanvil.core.diagram.BenchLayout.Kind;
-import boldanvil.core.diagram.BenchLayout.Style;
 import boldanvil.core.diagram.BenchLayout;
-import boldanvil.core.finding.Finding;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
-import boldanvil.core.measure.Spectrum;
 import boldanvil.core.measure.Trigger;
 import boldanvil.core.measure.TriggeredView;
-import boldanvil.core.quantity.Formula;
-import boldanvil.core.quantity.FormulaException;
-import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Stimulus;
@@ -49,7 +38,6 @@ import javafx.animation.AnimationTimer;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.ContextMenu;
 import javafx.scene.control.Label;
 import javafx.scene.control.Menu;
@@ -61,8 +49,6 @@ import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
-import javafx.scene.input.Clipboard;
-import javafx.scene.input.ClipboardContent;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
@@ -90,16 +76,14 @@ public final class BenchPage extends BorderPane implements Page {
     private final TuningPane tuning;
     private final LimitsPane limits;
     private final MeasurePane measure = new MeasurePane(measuring);
-    private final HealthPane health;
-    private final HBox plots = new HBox(8);
-    private final VBox panel = new VBox(8);
-    private final ScrollPane panelScroll = new ScrollPane(panel);
+    private final DifferencesPane differences;
+    private final ChartMenu chartMenu;
+    private final SidePlots plots;
+    private final BenchPanel panel;
     private final ScrollPane left = new ScrollPane();
-    private final VBox differences = new VBox(3);
-    private final ScrollPane differencesScroll = new ScrollPane(differences);
-    private final Label notice = new Label();
+    private final RunNotice notice = new RunNotice();
     private final Label waiting = new Label();
-    private final ComboBox<String> span = new ComboBox<>();
+    private final SpanBox span;
     private final ToggleButton hold;
     private final ToggleButton cursors;
     private final ToggleButton measured;
@@ -108,10 +92,7 @@ public final class BenchPage extends BorderPane implements Page {
     private HBox bar;
     private final Button triggerButton = new Button("Trigger");
     private final TriggeredView triggered = new TriggeredView();
-    private final List<DrawingPane> drawings = new ArrayList<>();
     private TriggerCard.Setting trigger = new TriggerCard.Setting(TriggeredView.Mode.FREE, "", Trigger.edge(Trigger.Kind.RISING, 0, 0), 0.2);
-    private ReadoutsPane readouts = new ReadoutsPane(List.of());
-    private List<Values.Row> shownValues = List.of();
     private BenchLayout shownLayout = BenchLayout.EMPTY;
     private LiveRun shownRun;
     private Popup open;
@@ -129,10 +110,17 @@ public final class BenchPage extends BorderPane implements Page {
         theme = host::theme;
         edits = new BenchEdits(workspace);
         traces = new TraceView(theme);
+        span = new SpanBox(traces, notice::setText);
         controls = new ControlsPane(workspace, session, edits, theme);
         tuning = new TuningPane(workspace, session, edits, notice::setText);
         limits = new LimitsPane(workspace, session, edits);
-        health = new HealthPane(theme);
+        panel = new BenchPanel(workspace, theme, measuring);
+        plots = new SidePlots(edits, theme, measuring, () -> {
+            lastSlow = 0;
+            slow();
+        });
+        differences = new DifferencesPane(workspace, session, notice::setText);
+        chartMenu = new ChartMenu(workspace, edits, traces);
         hold = toggle("Hold", "hold", on -> {
             traces.setHold(on);
             traces.paint();
@@ -147,24 +135,14 @@ public final class BenchPage extends BorderPane implements Page {
             }
         });
         traces.setOnContextMenuRequested(e -> paneMenu(e.getY()).show(traces, e.getScreenX(), e.getScreenY()));
-        for (ScrollPane s : List.of(left, panelScroll, differencesScroll)) {
+        for (ScrollPane s : List.of(left, panel)) {
             s.setFitToWidth(true);
             s.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         }
         left.setPrefWidth(SIDE);
         left.setMinWidth(SIDE);
-        panelScroll.setPrefWidth(SIDE);
-        panelScroll.setMinWidth(SIDE);
-        panel.setStyle("-fx-padding: 8 10 8 8;");
-        notice.setWrapText(true);
-        notice.setId("bench-notice");
-        notice.setStyle("-fx-padding: 4 12 6 12;");
-        differences.setStyle("-fx-padding: 4 12 6 12;");
-        differences.setId("differences");
-        differencesScroll.setMaxHeight(118);
-        differencesScroll.setMinHeight(USE_PREF_SIZE);
-        plots.setMinHeight(0);
-        plots.setPrefHeight(220);
+        panel.setPrefWidth(SIDE);
+        panel.setMinWidth(SIDE);
         setLeft(leftSide());
         arrange();
         workspace.onChange(this::refresh);
@@ -249,12 +227,12 @@ public final class BenchPage extends BorderPane implements Page {
         if (measured.isSelected()) {
             middle.getChildren().add(measure);
         }
-        middle.getChildren().add(differencesScroll);
+        middle.getChildren().add(differences);
         HBox.setHgrow(middle, Priority.ALWAYS);
         middle.setMinWidth(200);
         var row = new HBox(middle);
         if (shownPanel.isSelected()) {
-            row.getChildren().add(panelScroll);
+            row.getChildren().add(panel);
         }
         VBox.setVgrow(row, Priority.ALWAYS);
         setCenter(new VBox(toolbar(), notice, row));
@@ -264,13 +242,6 @@ public final class BenchPage extends BorderPane implements Page {
         if (bar != null) {
             return bar;
         }
-        span.setId("span");
-        span.setEditable(true);
-        span.setPrefWidth(108);
-        span.setMinWidth(108);
-        span.getItems().addAll("1 ms", "10 ms", "0.1 s", "0.5 s", "1 s", "2 s", "5 s", "10 s", "30 s", "1 min", "10 min", "1 h");
-        span.setValue("5 s");
-        span.valueProperty().addListener((_, _, v) -> setSpan(v));
         var autoscale = toggle("Autoscale", "autoscale", on -> {
             traces.setAutoscale(on);
             traces.paint();
@@ -312,21 +283,6 @@ public final class BenchPage extends BorderPane implements Page {
         return bar;
     }
 
-    private void setSpan(String text) {
-        if (text == null || text.isBlank()) {
-            return;
-        }
-        try {
-            double seconds = Formula.evaluate(text, Map.of(), "s");
-            if (seconds > 0 && Math.abs(seconds - traces.span()) > 1e-12 * seconds) {
-                traces.setSpan(seconds);
-                traces.paint();
-            }
-        } catch (FormulaException e) {
-            notice.setText("Span: " + e.getMessage());
-        }
-    }
-
     private ToggleButton toggle(String text, String id, Consumer<Boolean> action) {
         var b = new ToggleButton(text);
         b.setId(id);
@@ -346,23 +302,16 @@ public final class BenchPage extends BorderPane implements Page {
         }
         var read = new Menu("Add a readout of");
         for (var e : TapList.of(system).entries()) {
-            read.getItems().add(item(e.address().replace('_', ' '), () -> {
+            read.getItems().add(ChartMenu.item(e.address().replace('_', ' '), () -> {
                 var next = new ArrayList<>(edits.layout().readouts());
                 next.add(ReadoutsPane.suiting(e.address(), e.tap().unit()));
                 edits.change("add a readout of " + e.address(), b -> b.withReadouts(next));
                 shownPanel.setSelected(true);
             }));
         }
-        view.getItems().setAll(add, read, new SeparatorMenuItem(), item("Snap the cursor to the nearest edge  (S)", traces::snap), item("Reset all scales", traces::freeAxes),
-                item("Resume live view", this::live), new SeparatorMenuItem(), item("Copy as picture", this::copyPicture), item("Copy data as text", this::copyData),
-                item("Copy measurements", () -> copy(measure.asText())), item("Show charts in a separate window", this::detach));
-    }
-
-    private static MenuItem item(String text, Runnable action) {
-        var i = new MenuItem(text);
-        i.setId("menu-" + text.replaceAll("  \\(.*", "").replace(' ', '-').toLowerCase(Locale.ROOT));
-        i.setOnAction(_ -> action.run());
-        return i;
+        view.getItems().setAll(add, read, new SeparatorMenuItem(), ChartMenu.item("Snap the cursor to the nearest edge  (S)", traces::snap), ChartMenu.item("Reset all scales", traces::freeAxes),
+                ChartMenu.item("Resume live view", this::live), new SeparatorMenuItem(), ChartMenu.item("Copy as picture", () -> Copies.picture(traces)), ChartMenu.item("Copy data as text", this::copyData),
+                ChartMenu.item("Copy measurements", () -> Copies.text(measure.asText())), ChartMenu.item("Show charts in a separate window", this::detach));
     }
 
     /** What can be done with the pane under the pointer. */
@@ -371,96 +320,12 @@ public final class BenchPage extends BorderPane implements Page {
         var charts = traces.charts();
         int index = (int) Math.clamp(y / Math.max(1, traces.getHeight()) * charts.size(), 0, Math.max(0, charts.size() - 1));
         if (charts.isEmpty()) {
-            menu.getItems().add(item("Add panes with View", () -> { }));
+            menu.getItems().add(ChartMenu.item("Add panes with View", () -> { }));
             return menu;
         }
         Chart c = charts.get(index);
-        chartItems(menu.getItems(), c);
+        chartMenu.items(menu.getItems(), c);
         return menu;
-    }
-
-    private void chartItems(List<MenuItem> into, Chart c) {
-        var joined = new Menu("Line style");
-        for (Style s : Style.values()) {
-            joined.getItems().add(item(s.name().toLowerCase(Locale.ROOT), () -> edits.replace(c, c.with(s))));
-        }
-        var kinds = new Menu("Show the pane as");
-        for (Kind k : Kind.values()) {
-            kinds.getItems().add(item(switch (k) {
-                case TRACE -> "time chart";
-                case LOGIC -> "logic chart";
-                case XY -> "XY plot";
-                case SPECTRUM -> "spectrum";
-                case HISTOGRAM -> "histogram";
-            }, () -> edits.add(new Chart(c.title() + ", " + k.name().toLowerCase(Locale.ROOT), k, c.unit(), c.allTaps(), "", List.of(), c.style(), 0, 0, c.decoder(), c.baud()))));
-        }
-        var more = new Menu("Add a signal");
-        var right = new Menu("Add a signal on the right axis");
-        for (var e : TapList.of(workspace.review().system()).entries()) {
-            if (!c.allTaps().contains(e.address())) {
-                more.getItems().add(item(e.address().replace('_', ' '), () -> edits.replace(c, withTap(c, e.address(), false, ""))));
-                right.getItems().add(item(e.address().replace('_', ' '), () -> edits.replace(c, withTap(c, e.address(), true, e.tap().unit()))));
-            }
-        }
-        var fewer = new Menu("Remove a signal");
-        c.allTaps().forEach(tap -> fewer.getItems().add(item(tap.replace('_', ' '), () -> edits.replace(c, without(c, tap)))));
-        var base = item(c.base() > 0 ? "Engineering units" : "Per unit of …", () -> {
-            if (c.base() > 0) {
-                edits.replace(c, c.based(0));
-            } else {
-                AskCard.show(traces, "Per-unit base of this axis" + (c.unit().isEmpty() ? "" : " In " + c.unit() + "."), "", text -> positive(text, v -> edits.replace(c, c.based(v))));
-            }
-        });
-        var mean = item(c.period() > 0 ? "Instantaneous values" : "Mean over a switching period …", () -> {
-            if (c.period() > 0) {
-                edits.replace(c, period(c, 0));
-            } else {
-                AskCard.show(traces, "Averaging period", "50 us", text -> positive(text, v -> edits.replace(c, period(c, v))));
-            }
-        });
-        var decoders = new Menu("Decode the lines as");
-        for (BenchLayout.Decoder d : BenchLayout.Decoder.values()) {
-            decoders.getItems().add(item(switch (d) {
-                case NONE -> "no decoding";
-                case ENCODER -> "encoder: A, B, index";
-                case PWM -> "PWM: upper, lower";
-                case UART -> "serial line";
-            }, () -> edits.replace(c, new Chart(c.title(), c.kind(), c.unit(), c.taps(), c.rightUnit(), c.rightTaps(), c.style(), c.base(), c.period(), d, c.baud()))));
-        }
-        into.addAll(List.of(joined, base, mean, more, right, fewer, kinds));
-        if (c.kind() == Kind.LOGIC) {
-            into.add(decoders);
-        }
-        into.addAll(List.of(new SeparatorMenuItem(), item("Remove this pane", () -> edits.remove(c))));
-    }
-
-    private static String positive(String text, Consumer<Double> take) {
-        try {
-            double v = Formula.evaluate(text, Map.of());
-            if (!(v > 0)) {
-                return "Enter a value above 0.";
-            }
-            take.accept(v);
-            return "";
-        } catch (FormulaException e) {
-            return e.getMessage();
-        }
-    }
-
-    private static Chart period(Chart c, double seconds) {
-        return new Chart(c.title(), c.kind(), c.unit(), c.taps(), c.rightUnit(), c.rightTaps(), c.style(), c.base(), seconds, c.decoder(), c.baud());
-    }
-
-    private static Chart withTap(Chart c, String tap, boolean onRight, String unit) {
-        var taps = new ArrayList<>(c.taps());
-        var rightTaps = new ArrayList<>(c.rightTaps());
-        (onRight ? rightTaps : taps).add(tap);
-        return new Chart(c.title(), c.kind(), c.unit(), taps, c.rightTaps().isEmpty() && onRight ? unit : c.rightUnit(), rightTaps, c.style(), c.base(), c.period(), c.decoder(), c.baud());
-    }
-
-    private static Chart without(Chart c, String tap) {
-        return new Chart(c.title(), c.kind(), c.unit(), c.taps().stream().filter(t -> !t.equals(tap)).toList(), c.rightUnit(),
-                c.rightTaps().stream().filter(t -> !t.equals(tap)).toList(), c.style(), c.base(), c.period(), c.decoder(), c.baud());
     }
 
     private void trigger() {
@@ -482,18 +347,6 @@ public final class BenchPage extends BorderPane implements Page {
 
     // ---- copies
 
-    private static void copy(String text) {
-        var content = new ClipboardContent();
-        content.putString(text);
-        Clipboard.getSystemClipboard().setContent(content);
-    }
-
-    private void copyPicture() {
-        var content = new ClipboardContent();
-        content.putImage(traces.snapshot(null, null));
-        Clipboard.getSystemClipboard().setContent(content);
-    }
-
     /** What is measured, as text: the samples of all charts between the cursors or on the screen. */
     private void copyData() {
         Samples samples = samples();
@@ -504,7 +357,7 @@ public final class BenchPage extends BorderPane implements Page {
         var names = traces.charts().stream().flatMap(c -> c.allTaps().stream()).distinct().toList();
         measuring.execute(() -> {
             String text = RunCsv.text(RunExport.part(samples, names, s[0], s[1]).snapshot());
-            javafx.application.Platform.runLater(() -> copy(text));
+            javafx.application.Platform.runLater(() -> Copies.text(text));
         });
     }
 
@@ -551,7 +404,7 @@ public final class BenchPage extends BorderPane implements Page {
     public void repaint() {
         traces.paint();
         controls.cards().forEach(ControlCard::repaint);
-        plots.getChildren().forEach(n -> ((SidePlot) n).paint());
+        plots.repaint();
     }
 
     private Samples samples() {
@@ -560,27 +413,12 @@ public final class BenchPage extends BorderPane implements Page {
 
     private void viewed() {
         hold.setSelected(traces.view().isHeld());
-        String shown = traces.span() >= 1 ? Figures.text(traces.span(), 4) + " s" : Figures.seconds(traces.span());
-        if (Math.abs(spanOf(span.getValue()) - traces.span()) > 1e-9 * traces.span()) {
-            span.setValue(shown);
-        }
+        span.refresh();
         lastSlow = 0;
     }
 
     private String unitOf(String tap) {
         return session.run().map(LiveRun::store).filter(s -> s.indexOf(tap) >= 0).map(s -> s.columns().get(s.indexOf(tap)).unit()).orElse("");
-    }
-
-    private static String shown(Values.Row r, double si) {
-        return Figures.text(Units.fromSi(r.unit(), si));
-    }
-
-    private static double spanOf(String text) {
-        try {
-            return text == null ? Double.NaN : Formula.evaluate(text, Map.of(), "s");
-        } catch (FormulaException e) {
-            return Double.NaN;
-        }
     }
 
     private void refresh() {
@@ -605,17 +443,8 @@ public final class BenchPage extends BorderPane implements Page {
             hold.setSelected(false);
             traces.setHold(false);
         }
-        showNotice();
-        boolean live = session.phase() == RigSession.Phase.RUNNING || session.phase() == RigSession.Phase.PAUSED;
-        if (!live) {
-            differences.getChildren().clear();
-            shownValues = List.of();
-        } else if (!session.values().equals(shownValues)) {
-            shownValues = session.values();
-            shownDifferences();
-        }
-        differencesScroll.setManaged(!differences.getChildren().isEmpty());
-        differencesScroll.setVisible(!differences.getChildren().isEmpty());
+        notice.show(session);
+        differences.refresh();
         traces.setMarks(session.marks());
         traces.show(layout.charts(), run == null ? List.of() : List.of(new TraceView.Layer("live", run.store())));
     }
@@ -624,118 +453,13 @@ public final class BenchPage extends BorderPane implements Page {
         boolean panelWanted = !layout.readouts().isEmpty() || !layout.drawings().isEmpty();
         boolean had = !shownLayout.readouts().isEmpty() || !shownLayout.drawings().isEmpty();
         shownLayout = layout;
-        readouts = new ReadoutsPane(layout.readouts());
-        drawings.clear();
-        panel.getChildren().clear();
-        workspace.folder().ifPresent(folder -> layout.drawings().forEach(d -> drawings.add(new DrawingPane(d, folder, measuring))));
-        panel.getChildren().addAll(drawings);
-        panel.getChildren().addAll(readouts, health);
-        drawings.forEach(d -> d.update(samples()));
-        plots.getChildren().setAll(layout.charts().stream().filter(c -> c.kind() != Kind.TRACE && c.kind() != Kind.LOGIC).map(c -> {
-            var plot = new SidePlot(c, theme, measuring);
-            HBox.setHgrow(plot, Priority.ALWAYS);
-            plot.setPrefWidth(300);
-            plot.setOnContextMenuRequested(e -> plotMenu(plot).show(plot, e.getScreenX(), e.getScreenY()));
-            return (Node) plot;
-        }).toList());
+        panel.show(layout, samples());
+        plots.show(layout.charts());
         if (panelWanted != had) {
             shownPanel.setSelected(panelWanted);
         }
         lastSlow = 0;
         arrange();
-    }
-
-    private ContextMenu plotMenu(SidePlot plot) {
-        var menu = new ContextMenu();
-        if (plot.chart().kind() == Kind.SPECTRUM) {
-            var windows = new Menu("Window");
-            for (var w : Spectrum.Window.values()) {
-                windows.getItems().add(item(w.label(), () -> {
-                    plot.setWindow(w);
-                    lastSlow = 0;
-                    slow();
-                }));
-            }
-            menu.getItems().add(windows);
-        }
-        menu.getItems().add(item("Remove this pane", () -> edits.remove(plot.chart())));
-        return menu;
-    }
-
-    private void showNotice() {
-        notice.getStyleClass().removeAll("bad", "faint", "warning");
-        switch (session.phase()) {
-            case IDLE -> {
-                boolean failed = !session.findings().isEmpty();
-                notice.setText(failed ? session.findings().getLast().toString()
-                        : "No rig is running. Choose a rig above and press Run; then the controls on the left are live.");
-                notice.getStyleClass().add(failed ? "bad" : "faint");
-            }
-            case PREPARING -> {
-                notice.setText("Starting: " + (session.steps().isEmpty() ? "" : session.steps().getLast().name()) + " …");
-                notice.getStyleClass().add("faint");
-            }
-            case LOST -> {
-                notice.setText(session.findings().isEmpty() ? "The connection was lost." : session.findings().getLast().toString());
-                notice.getStyleClass().add("bad");
-            }
-            case ENDED -> {
-                var errors = session.findings().stream().filter(Finding::isError).toList();
-                notice.setText(errors.isEmpty() ? "The run has ended. It is on the Runs page. Press Run to start again." : errors.getFirst().toString());
-                notice.getStyleClass().add(errors.isEmpty() ? "faint" : "bad");
-            }
-            default -> {
-                var findings = session.findings();
-                notice.setText(findings.isEmpty() ? "" : findings.getLast().toString());
-                notice.getStyleClass().add("warning");
-            }
-        }
-        notice.setManaged(!notice.getText().isEmpty());
-    }
-
-    private void shownDifferences() {
-        differences.getChildren().clear();
-        var differing = shownValues.stream().filter(Values.Row::differs).toList();
-        if (shownValues.isEmpty()) {
-            return;
-        }
-        var heading = new Label(differing.isEmpty() ? "Project and device agree in all " + shownValues.size() + " tunables." : "Values that differ");
-        heading.getStyleClass().add(differing.isEmpty() ? "faint" : "section");
-        differences.getChildren().add(heading);
-        for (Values.Row r : differing) {
-            var name = new Label(r.address().replace('_', ' '));
-            name.setTextOverrun(javafx.scene.control.OverrunStyle.LEADING_ELLIPSIS);
-            name.setMinWidth(60);
-            name.setPrefWidth(250);
-            var values = new Label("project " + shown(r, r.project()) + "   built " + shown(r, r.built()) + "   device " + Figures.text(r.device(), 6, r.unit()));
-            values.getStyleClass().add("mono");
-            HBox.setHgrow(values, Priority.ALWAYS);
-            values.setMaxWidth(Double.MAX_VALUE);
-            values.setMinWidth(USE_PREF_SIZE);
-            var take = new Button("Copy to project");
-            take.setTooltip(new Tooltip("Copies the value of the device to the project"));
-            take.setMinWidth(USE_PREF_SIZE);
-            take.setId("take-" + r.address());
-            take.setOnAction(_ -> copyToProject(r));
-            var push = new Button("Revert to project value");
-            push.setTooltip(new Tooltip("Sets the device back to the value of the project"));
-            push.setMinWidth(USE_PREF_SIZE);
-            push.setId("push-" + r.address());
-            push.setDisable(Double.isNaN(r.project()));
-            push.setOnAction(_ -> session.set(r.address(), r.project()));
-            var line = new HBox(8, name, values, take, push);
-            line.setAlignment(Pos.CENTER_LEFT);
-            differences.getChildren().add(line);
-        }
-    }
-
-    private void copyToProject(Values.Row r) {
-        try {
-            var next = Values.copyToProject(workspace.project(), workspace.review(), r.address(), r.device());
-            workspace.edit("take " + r.address() + " from the device", _ -> next);
-        } catch (FindingException e) {
-            notice.setText(e.findings().getFirst().toString());
-        }
     }
 
     // ---- in time
@@ -793,9 +517,7 @@ public final class BenchPage extends BorderPane implements Page {
     private void slow() {
         Samples samples = samples();
         if (shownPanel.isSelected()) {
-            readouts.update(samples);
-            drawings.forEach(d -> d.update(samples));
-            health.update(session.run().map(LiveRun::health).orElse(Health.NONE), frames);
+            panel.update(samples, session.run().map(LiveRun::health).orElse(Health.NONE), frames);
         }
         if (samples == null) {
             return;
@@ -804,6 +526,6 @@ public final class BenchPage extends BorderPane implements Page {
         if (measured.isSelected()) {
             measure.update(samples, traces.charts(), s, cursors.isSelected());
         }
-        plots.getChildren().forEach(n -> ((SidePlot) n).update(samples, s[0], s[1]));
+        plots.update(samples, s[0], s[1]);
     }
 }

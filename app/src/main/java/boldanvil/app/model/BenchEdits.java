@@ -120,7 +120,7 @@ public final class BenchEdits {
         for (int n = 2; title(all, title); n++) {
             title = c.title() + " " + n;
         }
-        all.add(new Chart(title, c.kind(), c.unit(), c.taps(), c.rightUnit(), c.rightTaps(), c.style(), c.base(), c.period(), c.decoder(), c.baud()));
+        all.add(c.titled(title));
         change("add a pane", b -> b.withCharts(all));
     }
 

@@ -12,34 +12,23 @@ import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
-import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.review.Review;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.runs.Recording;
-import boldanvil.core.runs.RunNote;
-import boldanvil.core.runs.RunShelf;
 import boldanvil.core.simulate.Stimulus;
 import java.nio.file.Path;
-import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.concurrent.ConcurrentLinkedDeque;
-import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.stream.Collectors;
 
 /** Starts, drives and stops a rig without ever holding up the window. Listeners are called on the window's thread. */
 public final class RigSession implements AutoCloseable {
@@ -51,8 +40,6 @@ public final class RigSession implements AutoCloseable {
 
     private final Executor window;
     private final ExecutorService work = Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name("rig").unstarted(r));
-    private final ExecutorService tuning = Executors.newSingleThreadExecutor(
-            r -> Thread.ofPlatform().daemon().name("tuning").unstarted(r));
     private final List<Runnable> listeners = new ArrayList<>();
     private final List<Step> steps = new CopyOnWriteArrayList<>();
     private final List<String> log = new CopyOnWriteArrayList<>();
@@ -62,15 +49,9 @@ public final class RigSession implements AutoCloseable {
     private volatile double share;
     private volatile boolean cancelled;
     private volatile Thread watcher;
-    private final List<Mark> marks = new CopyOnWriteArrayList<>();
-    private final Map<String, Double> planned = new ConcurrentSkipListMap<>();
-    private final Deque<Map<String, Double>> undoable = new ConcurrentLinkedDeque<>();
-    private final Set<Finding> reported = ConcurrentHashMap.newKeySet();
-    private volatile Recording recording;
-    private volatile List<ModeTaps.Mode> modes = List.of();
-    private volatile double modesUntil;
     private volatile Path shelfFolder;
-    private volatile List<Values.Row> values = List.of();
+    private final RunRecorder recorder = new RunRecorder(findings::addAll);
+    private final LiveValues live = new LiveValues(() -> isLive() ? run : null, recorder, this::changed, this::refused);
     private volatile Map<String, DeviceFault> faults = Map.of();
     private volatile Map<String, Image> built = Map.of();
     private volatile boolean older;
@@ -119,10 +100,7 @@ public final class RigSession implements AutoCloseable {
         if (r != null) {
             all.addAll(r.findings());
         }
-        Recording rec = recording;
-        if (rec != null) {
-            rec.failure().ifPresent(all::add);
-        }
+        recorder.recording().flatMap(Recording::failure).ifPresent(all::add);
         return all;
     }
 
@@ -134,7 +112,7 @@ public final class RigSession implements AutoCloseable {
      */
     public void start(Project project, Path folder, String rig, double speed) {
         if (tryPrepare(folder)) {
-            values = List.of();
+            live.clear();
             work.execute(() -> begin(project, folder, rig, speed));
         }
     }
@@ -182,14 +160,14 @@ public final class RigSession implements AutoCloseable {
     /** Disconnects and leaves the rig running. */
     public void leave() {
         if (run instanceof BenchRun b && isBusy()) {
-            work.execute(() -> guarded("rig", b::leave));
+            work.execute(() -> guarded(b::leave));
         }
     }
 
     /** Restarts the programs of the devices. */
     public void reset() {
         if (run instanceof BenchRun b && isBusy()) {
-            tuning.execute(() -> guarded("reset", b::reset));
+            live.later(() -> guarded(b::reset));
         }
     }
 
@@ -220,7 +198,8 @@ public final class RigSession implements AutoCloseable {
         run = fresh;
         built = fresh.images();
         older = false;
-        record(fresh);
+        live.clear();
+        recorder.begin(fresh, shelfFolder);
         fresh.start();
         phase = Phase.RUNNING;
         changed();
@@ -256,7 +235,7 @@ public final class RigSession implements AutoCloseable {
         if (r == null || images.isEmpty() || now.hasErrors() || now.project().rig(r.rig().name()).isEmpty()) {
             return;
         }
-        tuning.execute(() -> {
+        live.later(() -> {
             var rig = now.project().rig(r.rig().name()).orElseThrow();
             boolean differs;
             try {
@@ -288,98 +267,28 @@ public final class RigSession implements AutoCloseable {
             phase = mine.state() == LiveRun.State.LOST ? Phase.LOST : Phase.ENDED;
             // Say so at once; keeping a long run takes a moment.
             changed();
-            shelve(mine);
+            recorder.finish(mine, findings());
             changed();
-        }
-    }
-
-    /** Every run is written while it runs. */
-    private void record(LiveRun fresh) {
-        marks.clear();
-        planned.clear();
-        undoable.clear();
-        reported.clear();
-        modes = ModeTaps.of(fresh.review().project());
-        modesUntil = 0;
-        recording = null;
-        if (fresh.store().columns().isEmpty()) {
-            return;
-        }
-        Map<String, String> images = new LinkedHashMap<>();
-        fresh.images().forEach((part, image) -> images.put(part, image.sha256()));
-        Map<String, String> devices = new LinkedHashMap<>();
-        fresh.review().system().parts().keySet().forEach(part -> {
-            var place = fresh.rig().place(part);
-            devices.put(part, place.device().isEmpty() ? place.mode().name().toLowerCase(Locale.ROOT) : place.device());
-        });
-        var note = RunNote.beginning(fresh.rig().name(), Instant.now().toString(), fresh.review().system().tickNanos() / 1e9, devices, images);
-        try {
-            recording = new RunShelf(shelfFolder).begin(note, fresh.store(), ProjectWriter.files(fresh.review().project()));
-        } catch (FindingException e) {
-            findings.addAll(e.findings());
-        }
-    }
-
-    private void shelve(LiveRun ended) {
-        Recording rec = recording;
-        if (rec == null) {
-            return;
-        }
-        noteFindings(ended);
-        try {
-            var entry = rec.finish(ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s").toList(),
-                    findings().stream().map(Finding::toString).toList());
-            if (entry.note().seconds() <= 0 && ended.seconds() <= 0) {
-                new RunShelf(shelfFolder).delete(entry);
-            }
-        } catch (FindingException e) {
-            findings.addAll(e.findings());
-        }
-    }
-
-    /** What has been found out, and which modes have changed, since the last time becomes a mark. */
-    private synchronized void noteFindings(LiveRun r) {
-        int before = marks.size();
-        if (!modes.isEmpty()) {
-            double until = r.store().end();
-            ModeTaps.changes(modes, r.store(), modesUntil).stream().filter(m -> m.seconds() <= until).forEach(this::mark);
-            modesUntil = until;
-        }
-        for (Finding f : r.findings()) {
-            if (reported.add(f)) {
-                mark(new Mark(r.seconds(), f.isError() ? Mark.Kind.LIMIT : Mark.Kind.FAULT, f.cause()));
-            }
-        }
-        if (marks.size() > before) {
-            changed();
-        }
-    }
-
-    private void mark(Mark m) {
-        marks.add(m);
-        Recording rec = recording;
-        if (rec != null) {
-            rec.mark(m);
         }
     }
 
     /** What happened in the run on show, in the order in which it was noticed. */
     public List<Mark> marks() {
-        return List.copyOf(marks);
+        return recorder.marks();
     }
 
     /** Puts a note on the time axis of the present run. */
     public void note(String text) {
         LiveRun r = run;
         if (r != null && isBusy() && !text.isBlank()) {
-            mark(new Mark(r.seconds(), Mark.Kind.NOTE, text.strip()));
+            recorder.mark(new Mark(r.seconds(), Mark.Kind.NOTE, text.strip()));
             changed();
         }
     }
 
     /** The run that is being recorded, or was last. */
     public Optional<Recording> recording() {
-        return Optional.ofNullable(recording);
+        return recorder.recording();
     }
 
     private void finishStep(boolean failed) {
@@ -398,7 +307,7 @@ public final class RigSession implements AutoCloseable {
         if (r == null || phase != Phase.RUNNING && phase != Phase.PAUSED) {
             return;
         }
-        tuning.execute(() -> guarded("pause", () -> {
+        live.later(() -> guarded(() -> {
             r.pause(hold);
             phase = hold ? Phase.PAUSED : Phase.RUNNING;
             changed();
@@ -421,107 +330,80 @@ public final class RigSession implements AutoCloseable {
         return run != null && (phase == Phase.RUNNING || phase == Phase.PAUSED);
     }
 
+    private void guarded(Runnable action) {
+        try {
+            action.run();
+        } catch (FindingException e) {
+            refused(e.findings());
+        }
+    }
+
+    private void refused(List<Finding> why) {
+        if (phase != Phase.LOST) {
+            findings.addAll(why);
+            changed();
+        }
+    }
+
     /** Changes a tunable where it runs. */
     public void set(String address, double value) {
-        LiveRun r = run;
-        if (isLive()) {
-            tuning.execute(() -> guarded(address, () -> {
-                r.set(address, value);
-                mark(new Mark(r.seconds(), Mark.Kind.CHANGE, address + " = " + Figures.text(value)));
-            }));
-        }
+        live.set(address, value);
     }
 
     /** Values that are to be applied together. */
     public Map<String, Double> planned() {
-        return Map.copyOf(planned);
+        return live.planned();
     }
 
-    /** Puts a value into the set that is to be applied; NaN takes it out. */
+    /** Adds a value to the set that is to be applied; NaN removes it. */
     public void plan(String address, double value) {
-        if (Double.isNaN(value)) {
-            planned.remove(address);
-        } else {
-            planned.put(address, value);
-        }
-        changed();
+        live.plan(address, value);
     }
 
-    /** Empties the set. */
     public void discardPlan() {
-        planned.clear();
-        changed();
+        live.discardPlan();
     }
 
-    /** Applies the set between two steps of each part, and remembers what was there before. */
+    /** Applies the set between two steps of each part. */
     public void applyPlan() {
-        apply(planned());
+        live.applyPlan();
     }
 
-    /** Applies values at once, between two steps of each part; they can be taken back by {@link #undoValues}. */
+    /** Applies values together, between two steps of each part; {@link #undoValues} restores those of before. */
     public void apply(Map<String, Double> next) {
-        LiveRun r = run;
-        if (!isLive() || next.isEmpty()) {
-            return;
-        }
-        tuning.execute(() -> guarded("values", () -> {
-            Map<String, Double> before = new LinkedHashMap<>();
-            next.keySet().forEach(address -> before.put(address, r.get(address)));
-            r.set(next);
-            undoable.push(before);
-            next.forEach(planned::remove);
-            mark(new Mark(r.seconds(), Mark.Kind.CHANGE, next.entrySet().stream().map(e -> e.getKey() + " = " + Figures.text(e.getValue()))
-                    .collect(Collectors.joining(", "))));
-            changed();
-        }));
+        live.apply(next);
     }
 
-    /** Whether a set that was applied can be taken back. */
     public boolean canUndoValues() {
-        return !undoable.isEmpty();
+        return live.canUndoValues();
     }
 
-    /** Takes back the last set that was applied. */
     public void undoValues() {
-        LiveRun r = run;
-        if (isLive()) {
-            tuning.execute(() -> guarded("values", () -> {
-                var before = undoable.poll();
-                if (before != null) {
-                    r.set(before);
-                    mark(new Mark(r.seconds(), Mark.Kind.CHANGE, "reverted to the project value: " + String.join(", ", before.keySet())));
-                    changed();
-                }
-            }));
-        }
+        live.undoValues();
     }
 
     /** Drives a tunable from now on. */
     public void drive(String address, Stimulus stimulus) {
-        LiveRun r = run;
-        if (isLive()) {
-            tuning.execute(() -> guarded(address, () -> {
-                r.drive(address, stimulus);
-                mark(new Mark(r.seconds(), Mark.Kind.CHANGE, stimulus.shape().label() + " on " + address));
-                changed();
-            }));
-        }
+        live.drive(address, stimulus);
     }
 
-    /** Ends driving a tunable. */
     public void release(String address) {
-        LiveRun r = run;
-        if (isLive()) {
-            tuning.execute(() -> guarded(address, () -> r.release(address)));
-        }
+        live.release(address);
     }
 
     /** Watches other limits from now on. */
     public void guard(List<BenchLayout.Limit> limits) {
-        LiveRun r = run;
-        if (isLive()) {
-            tuning.execute(() -> guarded("limits", () -> r.guard(RigStarter.guards(limits))));
-        }
+        live.guard(limits);
+    }
+
+    /** Reads all tunables again; listeners are called when they are there. */
+    public void refreshValues(Review now) {
+        live.refreshValues(now);
+    }
+
+    /** Tunables as last read. */
+    public List<Values.Row> values() {
+        return live.values();
     }
 
     /** Ends everything at once: what is being started, the run, its devices, and rigs of this project that run standalone. */
@@ -532,44 +414,12 @@ public final class RigSession implements AutoCloseable {
         Thread.ofPlatform().daemon().name("stop all").start(() -> {
             if (r != null) {
                 r.halt();
-                mark(new Mark(r.seconds(), Mark.Kind.NOTE, "all stopped"));
+                recorder.mark(new Mark(r.seconds(), Mark.Kind.NOTE, "all stopped"));
             }
             DeviceRegistry.devices().stream().filter(d -> d.project().equals(project) && !d.connected()).map(DeviceRegistry.Found::process).distinct()
                     .forEach(DeviceRegistry::end);
             changed();
         });
-    }
-
-    private void guarded(String what, Runnable action) {
-        try {
-            action.run();
-        } catch (FindingException e) {
-            if (phase != Phase.LOST) {
-                findings.addAll(e.findings());
-                changed();
-            }
-        }
-    }
-
-    /** Asks for all tunables again; listeners are called when they are there. */
-    public void refreshValues(Review now) {
-        LiveRun r = run;
-        if (!isLive()) {
-            return;
-        }
-        tuning.execute(() -> guarded("values", () -> {
-            noteFindings(r);
-            var fresh = Values.compare(now, r);
-            if (!fresh.equals(values)) {
-                values = fresh;
-                changed();
-            }
-        }));
-    }
-
-    /** Tunables as last asked for. */
-    public List<Values.Row> values() {
-        return values;
     }
 
     /** Forgets the last run; for when another project is opened. A present run stays. */
@@ -579,7 +429,7 @@ public final class RigSession implements AutoCloseable {
             run = null;
             built = Map.of();
             older = false;
-            values = List.of();
+            live.clear();
             findings.clear();
             phase = Phase.IDLE;
             changed();
@@ -605,7 +455,7 @@ public final class RigSession implements AutoCloseable {
         cancelled = true;
         closeRun();
         work.shutdownNow();
-        tuning.shutdownNow();
+        live.close();
         awaitShelf();
     }
 

@@ -1,5 +1,8 @@
 package boldanvil.app.model;
 
+import boldanvil.core.runs.Comparison;
+import boldanvil.core.runs.RunShelf;
+import boldanvil.core.runs.RunDifferences;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.measure.Alignment;
@@ -136,5 +139,36 @@ public final class RunViews {
             }
         }
         return all;
+    }
+
+    /** The newest run with the newest of each other rig that was made from the same project. */
+    public static List<RunShelf.Entry> alike(List<RunShelf.Entry> all, int most) {
+        var newest = all.getFirst();
+        List<RunShelf.Entry> alike = new ArrayList<>(List.of(newest));
+        for (var e : all) {
+            boolean other = alike.stream().noneMatch(x -> x.note().rig().equals(e.note().rig()));
+            if (other && alike.size() < most && RunDifferences.projects(newest, e).isEmpty()) {
+                alike.add(e);
+            }
+        }
+        return alike;
+    }
+
+    /**
+     * A comparison in one sentence.
+     *
+     * @param titles of the runs
+     * @param c null for a single run
+     * @param shift seconds by which the second run is shown later
+     */
+    public static String verdict(List<String> titles, Comparison c, double shift) {
+        if (c == null) {
+            return "One run: " + titles.getFirst() + ". Select a second with Ctrl+click to compare.";
+        }
+        boolean none = c.rows().stream().allMatch(r -> r.largest() == 0);
+        long beyond = c.rows().stream().filter(r -> !r.within()).count();
+        long differing = c.rows().stream().filter(r -> r.largest() != 0).count();
+        return titles.get(0) + " (solid) against " + titles.get(1) + " (dashed)" + (shift == 0 ? "" : ", shifted by " + Figures.seconds(shift)) + ": "
+                + (none ? "no deviation in " + c.rows().size() + " taps." : differing + " of " + c.rows().size() + " taps deviate, " + beyond + " beyond the tolerance.");
     }
 }

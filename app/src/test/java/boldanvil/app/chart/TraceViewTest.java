@@ -116,7 +116,7 @@ class TraceViewTest {
                 return y;
             }
         }
-        return -1;
+        throw new AssertionError("no trace in column " + x);
     }
 
     @Test

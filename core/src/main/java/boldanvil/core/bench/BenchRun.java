@@ -372,16 +372,6 @@ public final class BenchRun implements LiveRun {
         return Math.clamp(v, -Double.MAX_VALUE, Double.MAX_VALUE);
     }
 
-    private void safeStop() {
-        links.values().stream().filter(l -> l.capabilities().contains(DeviceLink.Capability.SAFE_STOP)).forEach(l -> {
-            try {
-                l.safeStop();
-            } catch (FindingException e) {
-                // A model has no outputs, and a device that does not answer ends with its process.
-            }
-        });
-    }
-
     /** Ends the run at once. A bench process that does not obey in time is ended itself. */
     @Override
     public void halt() {
@@ -393,8 +383,7 @@ public final class BenchRun implements LiveRun {
                     return;
                 }
             } catch (FindingException e) {
-                // It does not answer; the devices may still.
-                safeStop();
+                // It does not answer.
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
             }

@@ -113,6 +113,39 @@ public record BenchLayout(List<Control> controls, int columns, List<Chart> chart
             return new Chart(title, kind, unit, taps, rightUnit, rightTaps, style, one, period, decoder, baud);
         }
 
+        /** Its values as means over a period in seconds; 0 for the values themselves. */
+        public Chart averaged(double seconds) {
+            return new Chart(title, kind, unit, taps, rightUnit, rightTaps, style, base, seconds, decoder, baud);
+        }
+
+        public Chart decoded(Decoder how) {
+            return new Chart(title, kind, unit, taps, rightUnit, rightTaps, style, base, period, how, baud);
+        }
+
+        public Chart titled(String next) {
+            return new Chart(next, kind, unit, taps, rightUnit, rightTaps, style, base, period, decoder, baud);
+        }
+
+        /** All its signals against one axis in their own values, as a chart of another kind. */
+        public Chart another(String name, Kind what) {
+            return new Chart(name, what, unit, allTaps(), "", List.of(), style, 0, 0, decoder, baud);
+        }
+
+        /** @param tapUnit unit of a right axis that had no signal so far */
+        public Chart plus(String tap, boolean onRight, String tapUnit) {
+            return new Chart(title, kind, unit, onRight ? taps : with(taps, tap), rightTaps.isEmpty() && onRight ? tapUnit : rightUnit,
+                    onRight ? with(rightTaps, tap) : rightTaps, style, base, period, decoder, baud);
+        }
+
+        public Chart without(String tap) {
+            return new Chart(title, kind, unit, taps.stream().filter(t -> !t.equals(tap)).toList(), rightUnit,
+                    rightTaps.stream().filter(t -> !t.equals(tap)).toList(), style, base, period, decoder, baud);
+        }
+
+        private static List<String> with(List<String> list, String one) {
+            return java.util.stream.Stream.concat(list.stream(), java.util.stream.Stream.of(one)).toList();
+        }
+
         public Chart as(Kind what) {
             return new Chart(title, what, unit, taps, rightUnit, rightTaps, style, base, period, decoder, baud);
         }
