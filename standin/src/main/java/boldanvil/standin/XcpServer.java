@@ -270,7 +270,7 @@ final class XcpServer implements AutoCloseable {
             try {
                 return command(ByteBuffer.wrap(p).order(ByteOrder.LITTLE_ENDIAN));
             } catch (java.nio.BufferUnderflowException | IndexOutOfBoundsException e) {
-                return error(Xcp.ERR_CMD_SYNTAX);
+                return XcpReply.error(Xcp.ERR_CMD_SYNTAX);
             }
         }
 
@@ -278,18 +278,18 @@ final class XcpServer implements AutoCloseable {
             int code = c.get() & 0xFF;
             int resource = resource(code);
             if (resource != 0 && !lock.isOpen(resource)) {
-                return error(Xcp.ERR_ACCESS_LOCKED);
+                return XcpReply.error(Xcp.ERR_ACCESS_LOCKED);
             }
             return switch (code) {
                 case Xcp.GET_SEED -> lock.seed(c.get(), c.get(), XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT);
                 case Xcp.UNLOCK -> lock.unlock(c.array());
                 // Resources: calibration and measurement. Little endian, byte granularity.
-                case Xcp.CONNECT -> bytes(Xcp.RESPONSE, 0x05, 0x80, Xcp.MAX_CTO, Xcp.MAX_DTO & 0xFF, Xcp.MAX_DTO >> 8, 1, 1);
+                case Xcp.CONNECT -> XcpReply.bytes(Xcp.RESPONSE, 0x05, 0x80, Xcp.MAX_CTO, Xcp.MAX_DTO & 0xFF, Xcp.MAX_DTO >> 8, 1, 1);
                 case Xcp.DISCONNECT -> {
                     daqs = new ArrayList<>();
-                    yield ok();
+                    yield XcpReply.ok();
                 }
-                case Xcp.GET_STATUS -> bytes(Xcp.RESPONSE, isMeasuring() ? 0x40 : 0, lock.locked(XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT), 0, 0, 0);
+                case Xcp.GET_STATUS -> XcpReply.bytes(Xcp.RESPONSE, isMeasuring() ? 0x40 : 0, lock.locked(XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT), 0, 0, 0);
                 case Xcp.GET_ID -> {
                     upload = ("Bold Anvil stand-in, " + program.title()).getBytes(StandardCharsets.UTF_8);
                     yield ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.RESPONSE).put((byte) 0)
@@ -299,7 +299,7 @@ final class XcpServer implements AutoCloseable {
                 case Xcp.SET_MTA -> {
                     c.position(4);
                     mta = c.getInt();
-                    yield ok();
+                    yield XcpReply.ok();
                 }
                 case Xcp.SHORT_UPLOAD -> {
                     int size = c.get() & 0xFF;
@@ -311,13 +311,13 @@ final class XcpServer implements AutoCloseable {
                     c.get(data);
                     yield download(data);
                 }
-                case Xcp.GET_CAL_PAGE -> bytes(Xcp.RESPONSE, 0, 0, (c.get() & Xcp.PAGE_FOR_DEVICE) != 0 ? devicePage : masterPage);
+                case Xcp.GET_CAL_PAGE -> XcpReply.bytes(Xcp.RESPONSE, 0, 0, (c.get() & Xcp.PAGE_FOR_DEVICE) != 0 ? devicePage : masterPage);
                 case Xcp.SET_CAL_PAGE -> page(c.get(), c.get(), c.get());
                 case Xcp.USER_CMD -> user(c.get());
-                case Xcp.GET_DAQ_CLOCK -> bytes(Xcp.RESPONSE, 0, 0, 0, 0, 0, 0, 0);
-                case Xcp.GET_DAQ_PROCESSOR_INFO -> bytes(Xcp.RESPONSE, 0x11, 0xFF, 0xFF, program.tasks().size() + 1, 0, 0, 0);
+                case Xcp.GET_DAQ_CLOCK -> XcpReply.bytes(Xcp.RESPONSE, 0, 0, 0, 0, 0, 0, 0);
+                case Xcp.GET_DAQ_PROCESSOR_INFO -> XcpReply.bytes(Xcp.RESPONSE, 0x11, 0xFF, 0xFF, program.tasks().size() + 1, 0, 0, 0);
                 // Entries of 1 to 8 bytes; 4-byte timestamps, unit 1 ns (0) or 1 µs (3).
-                case Xcp.GET_DAQ_RESOLUTION_INFO -> bytes(Xcp.RESPONSE, 1, Xcp.MAX_ENTRY, 1, Xcp.MAX_ENTRY,
+                case Xcp.GET_DAQ_RESOLUTION_INFO -> XcpReply.bytes(Xcp.RESPONSE, 1, Xcp.MAX_ENTRY, 1, Xcp.MAX_ENTRY,
                         4 | (timeUnitNanos() == 1 ? 0 : 3) << 4, 1, 0);
                 default -> daqCommand(code, c);
             };
@@ -330,10 +330,10 @@ final class XcpServer implements AutoCloseable {
         /** Which resource a command is for; 0 for one that anybody may give. */
         private byte[] user(int command) {
             if (command != Xcp.USER_SAFE_STOP) {
-                return error(Xcp.ERR_CMD_UNKNOWN);
+                return XcpReply.error(Xcp.ERR_CMD_UNKNOWN);
             }
             betweenTicks.execute(instance::end);
-            return ok();
+            return XcpReply.ok();
         }
 
         private static int resource(int code) {
@@ -351,7 +351,7 @@ final class XcpServer implements AutoCloseable {
 
         private byte[] daqCommand(int code, ByteBuffer c) {
             if (changesLists(code) && isMeasuring()) {
-                return error(Xcp.ERR_DAQ_ACTIVE);
+                return XcpReply.error(Xcp.ERR_DAQ_ACTIVE);
             }
             switch (code) {
                 case Xcp.FREE_DAQ -> betweenTicks.execute(() -> daqs = new ArrayList<>());
@@ -359,7 +359,7 @@ final class XcpServer implements AutoCloseable {
                     c.get();
                     int n = c.getShort() & 0xFFFF;
                     if (n > Xcp.MAX_ODTS) {
-                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                        return XcpReply.error(Xcp.ERR_MEMORY_OVERFLOW);
                     }
                     List<Daq> fresh = new ArrayList<>();
                     for (int i = 0; i < n; i++) {
@@ -372,7 +372,7 @@ final class XcpServer implements AutoCloseable {
                     Daq d = daqs.get(c.getShort() & 0xFFFF);
                     int n = c.get() & 0xFF;
                     if (daqs.stream().mapToInt(x -> x.odts.size()).sum() + n > Xcp.MAX_ODTS) {
-                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                        return XcpReply.error(Xcp.ERR_MEMORY_OVERFLOW);
                     }
                     for (int i = 0; i < n; i++) {
                         d.odts.add(new ArrayList<>());
@@ -382,7 +382,7 @@ final class XcpServer implements AutoCloseable {
                     c.get();
                     daqs.get(c.getShort() & 0xFFFF).odts.get(c.get() & 0xFF);
                     if ((c.get() & 0xFF) > Xcp.MAX_DTO) {
-                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                        return XcpReply.error(Xcp.ERR_MEMORY_OVERFLOW);
                     }
                 }
                 case Xcp.SET_DAQ_PTR -> {
@@ -396,11 +396,11 @@ final class XcpServer implements AutoCloseable {
                     c.get();
                     Slot s = slots.get(c.getInt());
                     if (s == null || s.type().bytes() != size) {
-                        return error(Xcp.ERR_OUT_OF_RANGE);
+                        return XcpReply.error(Xcp.ERR_OUT_OF_RANGE);
                     }
                     List<Slot> entries = daqs.get(pointer[0]).odts.get(pointer[1]);
                     if (5 + size + entries.stream().mapToInt(x -> x.type().bytes()).sum() > Xcp.MAX_DTO) {
-                        return error(Xcp.ERR_MEMORY_OVERFLOW);
+                        return XcpReply.error(Xcp.ERR_MEMORY_OVERFLOW);
                     }
                     entries.add(s);
                 }
@@ -419,7 +419,7 @@ final class XcpServer implements AutoCloseable {
                     if (mode < 2) {
                         betweenTicks.execute(() -> d.running = mode == 1);
                     }
-                    return bytes(Xcp.RESPONSE, d.firstPid);
+                    return XcpReply.bytes(Xcp.RESPONSE, d.firstPid);
                 }
                 case Xcp.START_STOP_SYNCH -> {
                     int mode = c.get();
@@ -429,10 +429,10 @@ final class XcpServer implements AutoCloseable {
                     }));
                 }
                 default -> {
-                    return error(Xcp.ERR_CMD_UNKNOWN);
+                    return XcpReply.error(Xcp.ERR_CMD_UNKNOWN);
                 }
             }
-            return ok();
+            return XcpReply.ok();
         }
 
         private byte[] upload(int size) {
@@ -445,7 +445,7 @@ final class XcpServer implements AutoCloseable {
         private byte[] read(int address, int size) {
             Slot s = slots.get(address);
             if (s == null || s.type().bytes() != size) {
-                return error(Xcp.ERR_OUT_OF_RANGE);
+                return XcpReply.error(Xcp.ERR_OUT_OF_RANGE);
             }
             double[] value = new double[1];
             betweenTicks.execute(() -> value[0] = instance.get(s));
@@ -456,10 +456,10 @@ final class XcpServer implements AutoCloseable {
         private byte[] download(byte[] data) {
             Slot s = slots.get(mta);
             if (s == null || s.type().bytes() != data.length) {
-                return error(Xcp.ERR_OUT_OF_RANGE);
+                return XcpReply.error(Xcp.ERR_OUT_OF_RANGE);
             }
             if (s.role() != Slot.Role.TUNABLE) {
-                return error(Xcp.ERR_ACCESS_DENIED);
+                return XcpReply.error(Xcp.ERR_ACCESS_DENIED);
             }
             double v = XcpClient.decode(ByteBuffer.wrap(data).order(ByteOrder.LITTLE_ENDIAN), s.type());
             if (masterPage == devicePage) {
@@ -468,13 +468,13 @@ final class XcpServer implements AutoCloseable {
                 filled.put(s, v);
             }
             mta += data.length;
-            return ok();
+            return XcpReply.ok();
         }
 
         /** Changes pages. A page that is left takes over the values of the other, so what differs is what has been filled in since. */
         private byte[] page(int mode, int segment, int page) {
             if (segment != 0 || page < 0 || page > 1) {
-                return error(Xcp.ERR_PAGE_NOT_VALID);
+                return XcpReply.error(Xcp.ERR_PAGE_NOT_VALID);
             }
             if ((mode & Xcp.PAGE_FOR_MASTER) != 0) {
                 masterPage = page;
@@ -485,23 +485,8 @@ final class XcpServer implements AutoCloseable {
                 filled.clear();
                 betweenTicks.execute(() -> values.forEach(instance::set));
             }
-            return ok();
+            return XcpReply.ok();
         }
 
-        private static byte[] ok() {
-            return bytes(Xcp.RESPONSE);
-        }
-
-        private static byte[] error(int code) {
-            return bytes(Xcp.ERROR, code);
-        }
-
-        private static byte[] bytes(int... values) {
-            byte[] b = new byte[values.length];
-            for (int i = 0; i < values.length; i++) {
-                b[i] = (byte) values[i];
-            }
-            return b;
-        }
     }
 }

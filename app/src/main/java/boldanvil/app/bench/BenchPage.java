@@ -9,6 +9,7 @@ import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.Buttons;
 import boldanvil.app.widget.Copies;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.app.widget.Theme;
@@ -27,12 +28,12 @@ import boldanvil.core.simulate.TapList;
 import boldanvil.core.transfer.RunCsv;
 import boldanvil.core.transfer.RunExport;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.function.Consumer;
 import java.util.function.Supplier;
 import javafx.animation.AnimationTimer;
 import javafx.geometry.Pos;
@@ -47,7 +48,6 @@ import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SeparatorMenuItem;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
-import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
@@ -80,7 +80,7 @@ public final class BenchPage extends BorderPane implements Page {
     private final ChartMenu chartMenu;
     private final SidePlots plots;
     private final BenchPanel panel;
-    private final ScrollPane left = new ScrollPane();
+    private final BenchTabs left;
     private final RunNotice notice = new RunNotice();
     private final Label waiting = new Label();
     private final SpanBox span;
@@ -121,13 +121,13 @@ public final class BenchPage extends BorderPane implements Page {
         });
         differences = new DifferencesPane(workspace, session, notice::setText);
         chartMenu = new ChartMenu(workspace, edits, traces);
-        hold = toggle("Hold", "hold", on -> {
+        hold = Buttons.toggle("Hold", "hold", on -> {
             traces.setHold(on);
             traces.paint();
         });
-        cursors = toggle("Cursors", "cursors", traces::setCursors);
-        measured = toggle("Measure", "measure", _ -> arrange());
-        shownPanel = toggle("Panel", "panel", _ -> arrange());
+        cursors = Buttons.toggle("Cursors", "cursors", traces::setCursors);
+        measured = Buttons.toggle("Measure", "measure", _ -> arrange());
+        shownPanel = Buttons.toggle("Panel", "panel", _ -> arrange());
         traces.onChange(this::viewed);
         traces.setOnKeyPressed(e -> {
             if (e.getCode() == KeyCode.S && !e.isShortcutDown() && !e.isAltDown()) {
@@ -135,15 +135,16 @@ public final class BenchPage extends BorderPane implements Page {
             }
         });
         traces.setOnContextMenuRequested(e -> paneMenu(e.getY()).show(traces, e.getScreenX(), e.getScreenY()));
-        for (ScrollPane s : List.of(left, panel)) {
-            s.setFitToWidth(true);
-            s.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
-        }
-        left.setPrefWidth(SIDE);
-        left.setMinWidth(SIDE);
+        panel.setFitToWidth(true);
+        panel.setHbarPolicy(ScrollPane.ScrollBarPolicy.NEVER);
         panel.setPrefWidth(SIDE);
         panel.setMinWidth(SIDE);
-        setLeft(leftSide());
+        Map<String, Node> panes = new LinkedHashMap<>();
+        panes.put("Controls", controls);
+        panes.put("Tuning", tuning);
+        panes.put("Limits", limits);
+        left = new BenchTabs(panes, SIDE, this::refresh);
+        setLeft(left);
         arrange();
         workspace.onChange(this::refresh);
         session.onChange(this::refresh);
@@ -185,35 +186,6 @@ public final class BenchPage extends BorderPane implements Page {
         return List.of(Command.of("Resume live view", "Shortcut+HOME", this::live));
     }
 
-    private VBox leftSide() {
-        var group = new ToggleGroup();
-        var tabs = new HBox(4);
-        tabs.getStyleClass().add("tabs");
-        Map<String, Node> panes = new java.util.LinkedHashMap<>();
-        panes.put("Controls", controls);
-        panes.put("Tuning", tuning);
-        panes.put("Limits", limits);
-        panes.forEach((name, pane) -> {
-            var b = new ToggleButton(name);
-            b.setId("bench-" + name.toLowerCase(Locale.ROOT));
-            b.setToggleGroup(group);
-            b.setOnAction(_ -> {
-                b.setSelected(true);
-                left.setContent(pane);
-                refresh();
-            });
-            tabs.getChildren().add(b);
-        });
-        ((ToggleButton) tabs.getChildren().getFirst()).setSelected(true);
-        left.setContent(controls);
-        VBox.setVgrow(left, Priority.ALWAYS);
-        var side = new VBox(tabs, left);
-        side.getStyleClass().add("side-column");
-        side.setPrefWidth(SIDE);
-        side.setMinWidth(SIDE);
-        return side;
-    }
-
     /** What stands around the charts. */
     private void arrange() {
         if (measured == null || shownPanel == null) {
@@ -242,7 +214,7 @@ public final class BenchPage extends BorderPane implements Page {
         if (bar != null) {
             return bar;
         }
-        var autoscale = toggle("Autoscale", "autoscale", on -> {
+        var autoscale = Buttons.toggle("Autoscale", "autoscale", on -> {
             traces.setAutoscale(on);
             traces.paint();
         });
@@ -281,13 +253,6 @@ public final class BenchPage extends BorderPane implements Page {
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.setStyle("-fx-padding: 8 12 6 12;");
         return bar;
-    }
-
-    private ToggleButton toggle(String text, String id, Consumer<Boolean> action) {
-        var b = new ToggleButton(text);
-        b.setId(id);
-        b.selectedProperty().addListener((_, _, on) -> action.accept(on));
-        return b;
     }
 
     // ---- menus
@@ -428,7 +393,7 @@ public final class BenchPage extends BorderPane implements Page {
             return;
         }
         controls.refresh();
-        if (left.getContent() == tuning) {
+        if (left.shown() == tuning) {
             tuning.refresh();
         }
         var layout = workspace.project().bench();

@@ -237,13 +237,7 @@ public final class RigSession implements AutoCloseable {
         }
         live.later(() -> {
             var rig = now.project().rig(r.rig().name()).orElseThrow();
-            boolean differs;
-            try {
-                differs = images.entrySet().stream().anyMatch(e -> now.system().program(e.getKey()).isPresent()
-                        && !RigStarter.sources(now, rig, e.getKey()).stamp().equals(e.getValue().sources()));
-            } catch (FindingException e) {
-                differs = true;
-            }
+            boolean differs = RigStarter.differs(now, rig, images);
             if (differs != older && run == r) {
                 older = differs;
                 changed();

@@ -7,6 +7,7 @@ import boldanvil.app.model.RunViews;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.Buttons;
 import boldanvil.app.widget.AskCard;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
@@ -173,10 +174,10 @@ public final class RunsPage extends BorderPane implements Page {
         made.setId("run-made");
         made.setMinHeight(USE_PREF_SIZE);
         VBox.setVgrow(list, Priority.ALWAYS);
-        var star = button("Star", "run-star", "Adds or removes the star of the run", () -> one(e -> note(e, e.note().starred(!e.note().starred()))));
-        var name = button("Name", "run-name", "Names the run", () -> one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
-        var remark = button("Note", "run-note", "Writes a note to the run", () -> one(e -> ask("A note to this run", e.note().remark(), text -> note(e, e.note().remarked(text.strip())))));
-        var delete = button("Delete", "run-delete", "Deletes the selected runs; can be undone", this::delete);
+        var star = Buttons.button("Star", "run-star", "Adds or removes the star of the run", () -> one(e -> note(e, e.note().starred(!e.note().starred()))));
+        var name = Buttons.button("Name", "run-name", "Names the run", () -> one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
+        var remark = Buttons.button("Note", "run-note", "Writes a note to the run", () -> one(e -> ask("A note to this run", e.note().remark(), text -> note(e, e.note().remarked(text.strip())))));
+        var delete = Buttons.button("Delete", "run-delete", "Deletes the selected runs; can be undone", this::delete);
         undelete.setId("run-undelete");
         undelete.setOnAction(_ -> undelete());
         undelete.setVisible(false);
@@ -185,14 +186,6 @@ public final class RunsPage extends BorderPane implements Page {
         side.getStyleClass().add("side");
         side.setPrefWidth(280);
         return side;
-    }
-
-    private static Button button(String text, String id, String tip, Runnable action) {
-        var b = new Button(text);
-        b.setId(id);
-        b.setTooltip(new Tooltip(tip));
-        b.setOnAction(_ -> action.run());
-        return b;
     }
 
     private HBox toolbar() {
@@ -208,8 +201,8 @@ public final class RunsPage extends BorderPane implements Page {
         cursors.selectedProperty().addListener((_, _, on) -> traces.setCursors(on));
         overlay.setId("run-overlay");
         overlay.setTooltip(new Tooltip("After a run, overlays the newest runs of the other rigs made from the same project"));
-        var whole = button("Whole run", "run-whole", "Shows everything", this::whole);
-        var read = button("Import …", "run-import", "Imports CSV or HDF5 files of other tools", transfer::importFile);
+        var whole = Buttons.button("Whole run", "run-whole", "Shows everything", this::whole);
+        var read = Buttons.button("Import …", "run-import", "Imports CSV or HDF5 files of other tools", transfer::importFile);
         var space = new HBox();
         HBox.setHgrow(space, Priority.ALWAYS);
         var bar = new HBox(7, new Label("Align"), align, difference, cursors, whole, space, overlay, transfer.button(), read);

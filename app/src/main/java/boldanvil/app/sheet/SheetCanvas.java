@@ -34,10 +34,9 @@ import javafx.scene.layout.Pane;
 
 /** Shows a sheet and takes pointer and keys: select, move, wire, open, zoom, pan. */
 public final class SheetCanvas extends Pane {
-    private static final double GRAB = 8;
 
     /** An end of a wire that is being drawn. */
-    private record End(String node, String port, boolean output, double x, double y) {}
+    record End(String node, String port, boolean output, double x, double y) {}
 
     private enum Drag { NONE, MOVE, WIRE, BAND, PAN }
 
@@ -288,8 +287,8 @@ public final class SheetCanvas extends Pane {
             pressY = e.getY() - panY;
             return;
         }
-        from = portAt(pressX, pressY);
-        Node hit = nodeAt(pressX, pressY);
+        from = SheetHits.port(scene, pressX, pressY);
+        Node hit = SheetHits.node(scene, pressX, pressY);
         if (from != null) {
             drag = Drag.WIRE;
         } else if (hit != null) {
@@ -315,7 +314,7 @@ public final class SheetCanvas extends Pane {
     }
 
     private void pressedPaper(MouseEvent e) {
-        Wire wire = wireAt(pressX, pressY);
+        Wire wire = SheetHits.wire(scene, routes, pressX, pressY);
         if (!e.isShiftDown()) {
             selected.clear();
             selectedWires.clear();
@@ -371,9 +370,9 @@ public final class SheetCanvas extends Pane {
 
     /** A wire ends at a port, or at a plate that has just one fitting port free. */
     private void finishWire() {
-        End to = portAt(nowX, nowY);
+        End to = SheetHits.port(scene, nowX, nowY);
         if (to == null) {
-            Node n = nodeAt(nowX, nowY);
+            Node n = SheetHits.node(scene, nowX, nowY);
             if (n != null && !n.id().equals(from.node())) {
                 List<String> ports = from.output() ? n.inputs().stream().filter(p -> scene.links().stream()
                         .noneMatch(l -> l.wire().to().equals(n.id()) && l.wire().toPort().equals(p))).toList() : n.outputs();
@@ -389,7 +388,7 @@ public final class SheetCanvas extends Pane {
 
     private void moved(MouseEvent e) {
         var p = toSheet(e.getX(), e.getY());
-        setCursor(portAt(p.getX(), p.getY()) != null ? Cursor.CROSSHAIR : nodeAt(p.getX(), p.getY()) != null ? Cursor.HAND
+        setCursor(SheetHits.port(scene, p.getX(), p.getY()) != null ? Cursor.CROSSHAIR : SheetHits.node(scene, p.getX(), p.getY()) != null ? Cursor.HAND
                 : Cursor.DEFAULT);
     }
 
@@ -478,44 +477,4 @@ public final class SheetCanvas extends Pane {
         }
     }
 
-    private Node nodeAt(double x, double y) {
-        for (int i = scene.nodes().size() - 1; i >= 0; i--) {
-            if (scene.nodes().get(i).contains(x, y)) {
-                return scene.nodes().get(i);
-            }
-        }
-        return null;
-    }
-
-    private End portAt(double x, double y) {
-        for (Node n : scene.nodes()) {
-            for (int i = 0; i < n.inputs().size(); i++) {
-                if (Math.hypot(x - n.inputX(), y - n.inputY(i)) <= GRAB) {
-                    return new End(n.id(), n.inputs().get(i), false, n.inputX(), n.inputY(i));
-                }
-            }
-            for (int o = 0; o < n.outputs().size(); o++) {
-                if (Math.hypot(x - n.outputX(), y - n.outputY(o)) <= GRAB) {
-                    return new End(n.id(), n.outputs().get(o), true, n.outputX(), n.outputY(o));
-                }
-            }
-        }
-        return null;
-    }
-
-    private Wire wireAt(double x, double y) {
-        for (var link : scene.links()) {
-            var route = routes.get(link.wire());
-            for (int i = 1; route != null && i < route.size(); i++) {
-                Point a = route.get(i - 1);
-                Point b = route.get(i);
-                boolean near = x >= Math.min(a.x(), b.x()) - 4 && x <= Math.max(a.x(), b.x()) + 4
-                        && y >= Math.min(a.y(), b.y()) - 4 && y <= Math.max(a.y(), b.y()) + 4;
-                if (near) {
-                    return link.wire();
-                }
-            }
-        }
-        return null;
-    }
 }

@@ -103,6 +103,16 @@ public final class RigStarter {
         return Sources.of(new BoardSetup(board, review.patch(part, board.name()), program));
     }
 
+    /** Whether the project would give other images than these for the parts of a rig. */
+    public static boolean differs(Review now, Rig rig, Map<String, Image> images) {
+        try {
+            return images.entrySet().stream().anyMatch(e -> now.system().program(e.getKey()).isPresent()
+                    && !sources(now, rig, e.getKey()).stamp().equals(e.getValue().sources()));
+        } catch (FindingException e) {
+            return true;
+        }
+    }
+
     private LiveRun prepare() {
         progress.step("Check the project");
         var review = Review.of(project).orThrow();

@@ -65,22 +65,22 @@ final class BodyWriter {
         int register = 1;
         for (Slot p : f.parameters()) {
             locals.put(p, register);
-            register += kind(p).slotSize();
+            register += Instructions.kind(p).slotSize();
         }
         body(f.body(), f.parameters());
         place = places.numberOf(f.name());
         expr(f.result());
-        code.return_(kind(f.result().type()));
+        code.return_(Instructions.kind(f.result().type()));
     }
 
     /** A whole body with its locals. */
     void body(List<Stmt> body, List<Slot> given) {
         for (Slot s : new Declarations(body, given).early()) {
             if (s.isArray()) {
-                code.loadConstant(s.length()).newarray(kind(s.type())).astore(local(s));
+                code.loadConstant(s.length()).newarray(Instructions.kind(s.type())).astore(local(s));
             } else if (!shared.contains(s)) {
-                constant(code, s.type(), 0);
-                code.storeLocal(kind(s), local(s));
+                Instructions.constant(code, s.type(), 0);
+                code.storeLocal(Instructions.kind(s), local(s));
             }
         }
         statements(body);
@@ -98,7 +98,7 @@ final class BodyWriter {
                 array(t.array());
                 index(t.index(), t.array().length());
                 expr(t.value());
-                code.arrayStore(kind(t.array().type()));
+                code.arrayStore(Instructions.kind(t.array().type()));
             }
             case Stmt.If i -> {
                 Label no = code.newLabel();
@@ -160,14 +160,14 @@ final class BodyWriter {
             pages.load(code, target.type());
             Pages.number(code, pages.place(target));
             expr(value);
-            code.arrayStore(kind(target.type()));
+            code.arrayStore(Instructions.kind(target.type()));
         } else if (inField(target)) {
             code.aload(0);
             expr(value);
             code.putfield(owner(target), field(target), JvmCompiler.desc(target));
         } else {
             expr(value);
-            code.storeLocal(kind(target), local(target));
+            code.storeLocal(Instructions.kind(target), local(target));
         }
     }
 
@@ -176,7 +176,7 @@ final class BodyWriter {
     }
 
     private int local(Slot s) {
-        return locals.computeIfAbsent(s, _ -> code.allocateLocal(kind(s)));
+        return locals.computeIfAbsent(s, _ -> code.allocateLocal(Instructions.kind(s)));
     }
 
     private void array(Slot s) {
@@ -218,7 +218,7 @@ final class BodyWriter {
             case Expr.Convert c -> convert(c);
             case Expr.Wrap w -> {
                 expr(w.a());
-                cut(code, w.type());
+                Instructions.cut(code, w.type());
             }
             case Expr.Bits b -> bits(b);
             case Expr.Call c -> call(c);
@@ -227,12 +227,12 @@ final class BodyWriter {
                 code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant((int) tables.get(t.table())).aaload();
                 index(t.index(), t.table().size());
                 code.daload();
-                narrow(code, t.type());
+                Instructions.narrow(code, t.type());
             }
             case Expr.At a -> {
                 array(a.array());
                 index(a.index(), a.array().length());
-                code.arrayLoad(kind(a.type()));
+                code.arrayLoad(Instructions.kind(a.type()));
             }
         }
     }
@@ -246,11 +246,11 @@ final class BodyWriter {
     private void read(Slot s) {
         if (pages.holds(s)) {
             pages.load(code, s.type());
-            Pages.number(code, pages.place(s)).arrayLoad(kind(s.type()));
+            Pages.number(code, pages.place(s)).arrayLoad(Instructions.kind(s.type()));
         } else if (inField(s)) {
             code.aload(0).getfield(owner(s), field(s), JvmCompiler.desc(s));
         } else {
-            code.loadLocal(kind(s), local(s));
+            code.loadLocal(Instructions.kind(s), local(s));
         }
     }
 
@@ -258,10 +258,10 @@ final class BodyWriter {
     private void literal(Expr.Literal l) {
         Integer place = l.type().isFloat() ? pages.constant(l.value()) : null;
         if (place == null) {
-            constant(code, l.type(), l.value());
+            Instructions.constant(code, l.type(), l.value());
         } else {
             Pages.number(code.aload(0).getfield(JvmCompiler.BASE, "constants", D.arrayType()), place).daload();
-            narrow(code, l.type());
+            Instructions.narrow(code, l.type());
         }
     }
 
@@ -282,7 +282,7 @@ final class BodyWriter {
             expr(b.b());
             Pages.number(code, place).invokevirtual(JvmCompiler.BASE, t == Type.UINT32 ? word + "Unsigned" : word,
                     MethodTypeDesc.of(I, I, I, I));
-            cut(code, t);
+            Instructions.cut(code, t);
             return;
         }
         expr(b.a());
@@ -304,23 +304,12 @@ final class BodyWriter {
 
     private void shift(String name, Type t) {
         code.invokestatic(JvmCompiler.BASE, name, MethodTypeDesc.of(I, I, I));
-        cut(code, t);
+        Instructions.cut(code, t);
     }
 
     private void arithmetic(Type t, Opcode d, Opcode f, Opcode i) {
         code.with(OperatorInstruction.of(t == Type.FLOAT64 ? d : t == Type.FLOAT32 ? f : i));
-        cut(code, t);
-    }
-
-    /** The int on the stack cut to an integer type. */
-    private static void cut(CodeBuilder code, Type t) {
-        switch (t) {
-            case INT8 -> code.i2b();
-            case UINT8 -> code.loadConstant(255).iand();
-            case INT16 -> code.i2s();
-            case UINT16 -> code.i2c();
-            default -> { }
-        }
+        Instructions.cut(code, t);
     }
 
     /** Jumps to {@code no} when the condition does not hold; a comparison with NaN does not hold, except for NE. */
@@ -391,7 +380,7 @@ final class BodyWriter {
         if (to == Type.BOOL) {
             toBool(from);
         } else if (to == Type.FLOAT64) {
-            widen(code, from);
+            Instructions.widen(code, from);
         } else if (to == Type.FLOAT32) {
             switch (from) {
                 case FLOAT64 -> code.d2f();
@@ -454,46 +443,6 @@ final class BodyWriter {
         if (single) {
             code.d2f();
         }
-    }
-
-    static void constant(CodeBuilder code, Type t, double v) {
-        switch (t) {
-            case FLOAT32 -> code.loadConstant((float) v);
-            case FLOAT64 -> code.loadConstant(v);
-            default -> Pages.number(code, (int) (long) v);
-        }
-    }
-
-    /** From a slot's type on the stack to double. */
-    static void widen(CodeBuilder code, Type from) {
-        switch (from) {
-            case FLOAT32 -> code.f2d();
-            case FLOAT64 -> { }
-            case UINT32 -> code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(L, I)).l2d();
-            default -> code.i2d();
-        }
-    }
-
-    /** From a double on the stack, known to fit, to a slot's type. */
-    static void narrow(CodeBuilder code, Type to) {
-        switch (to) {
-            case FLOAT32 -> code.d2f();
-            case FLOAT64 -> { }
-            case UINT32 -> code.d2l().l2i();
-            default -> code.d2i();
-        }
-    }
-
-    private static TypeKind kind(Slot s) {
-        return s.isArray() ? TypeKind.REFERENCE : kind(s.type());
-    }
-
-    static TypeKind kind(Type t) {
-        return switch (t) {
-            case FLOAT32 -> TypeKind.FLOAT;
-            case FLOAT64 -> TypeKind.DOUBLE;
-            default -> TypeKind.INT;
-        };
     }
 
     private String field(Slot s) {

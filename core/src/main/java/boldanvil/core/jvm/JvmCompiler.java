@@ -103,7 +103,7 @@ public final class JvmCompiler {
             cb.withMethodBody(ConstantDescs.INIT_NAME, VOID, ClassFile.ACC_PUBLIC, code -> {
                 code.aload(0).invokespecial(BASE, ConstantDescs.INIT_NAME, VOID);
                 program.slots().stream().filter(Slot::isArray).forEach(s -> code.aload(0).loadConstant(s.length())
-                        .newarray(BodyWriter.kind(s.type())).putfield(SELF, field(s), desc(s)));
+                        .newarray(Instructions.kind(s.type())).putfield(SELF, field(s), desc(s)));
                 code.return_();
             });
             for (Slot s : program.slots()) {
@@ -153,18 +153,18 @@ public final class JvmCompiler {
     private void initialise(CodeBuilder code, Slot s) {
         if (!s.isArray()) {
             code.aload(0);
-            BodyWriter.constant(code, s.type(), s.initial());
+            Instructions.constant(code, s.type(), s.initial());
             code.putfield(owner(s), fieldOf(s), desc(s));
             return;
         }
-        var kind = BodyWriter.kind(s.type());
+        var kind = Instructions.kind(s.type());
         code.aload(0).getfield(SELF, field(s), desc(s));
-        BodyWriter.constant(code, s.type(), s.initial());
+        Instructions.constant(code, s.type(), s.initial());
         code.invokestatic(ClassDesc.of("java.util.Arrays"), "fill", MethodTypeDesc.of(ConstantDescs.CD_void, desc(s), desc(s.type())));
         for (int i = 1; i < s.length(); i++) {
             if (s.initial(i) != s.initial()) {
                 code.aload(0).getfield(SELF, field(s), desc(s)).loadConstant(i);
-                BodyWriter.constant(code, s.type(), s.initial(i));
+                Instructions.constant(code, s.type(), s.initial(i));
                 code.arrayStore(kind);
             }
         }
@@ -175,7 +175,7 @@ public final class JvmCompiler {
         var writeType = MethodTypeDesc.of(ConstantDescs.CD_void, ConstantDescs.CD_int, ConstantDescs.CD_double);
         dispatch(cb, "read", readType, (code, s) -> {
             reference(code, s);
-            BodyWriter.widen(code, s.type());
+            Instructions.widen(code, s.type());
             code.dreturn();
         }, code -> code.dconst_0().dreturn());
         dispatch(cb, "write", writeType, (code, s) -> {
@@ -185,9 +185,9 @@ public final class JvmCompiler {
                 code.aload(0);
             }
             code.dload(2);
-            BodyWriter.narrow(code, s.type());
+            Instructions.narrow(code, s.type());
             if (s.isArray()) {
-                code.arrayStore(BodyWriter.kind(s.type()));
+                code.arrayStore(Instructions.kind(s.type()));
             } else {
                 code.putfield(owner(s), fieldOf(s), desc(s));
             }
@@ -211,7 +211,7 @@ public final class JvmCompiler {
                     for (int i = first; i < Math.min(taps.size(), first + ACCESS_CHUNK); i++) {
                         Pages.number(code.aload(1).iload(2), i).iadd();
                         reference(code, taps.get(i).slot());
-                        BodyWriter.widen(code, taps.get(i).slot().type());
+                        Instructions.widen(code, taps.get(i).slot().type());
                         code.dastore();
                     }
                     code.return_();
@@ -234,12 +234,12 @@ public final class JvmCompiler {
     private void reference(CodeBuilder code, Slot s) {
         if (pages.holds(s)) {
             pages.load(code, s.type());
-            Pages.number(code, pages.place(s)).arrayLoad(BodyWriter.kind(s.type()));
+            Pages.number(code, pages.place(s)).arrayLoad(Instructions.kind(s.type()));
             return;
         }
         code.aload(0).getfield(owner(s), fieldOf(s), desc(s));
         if (s.isArray()) {
-            code.iconst_0().arrayLoad(BodyWriter.kind(s.type()));
+            code.iconst_0().arrayLoad(Instructions.kind(s.type()));
         }
     }
 

@@ -49,7 +49,7 @@ final class BlockEmitter implements Emitter {
     }
 
     private String named(String name) {
-        return ProgramWriter.label(f) + "_" + name + (element == ALL ? "" : "_" + (element + 1));
+        return Labels.label(f) + "_" + name + (element == ALL ? "" : "_" + (element + 1));
     }
 
     @Override
@@ -129,12 +129,12 @@ final class BlockEmitter implements Emitter {
 
     private Slot live(String name, String key, Type type) {
         boolean always = f.type().parameter(name).live() == Parameter.Live.ALWAYS;
-        String label = ProgramWriter.label(f);
+        String label = Labels.label(f);
         String unit = f.type().parameter(name).shownUnit(f.settings());
         Slot s = writer.slot(always ? label : label + "_" + key, Slot.Role.TUNABLE, type, value(name), f.path(), unit);
         double low = always ? value("low") : f.type().parameter(name).minimum();
         double high = always ? value("high") : f.type().parameter(name).maximum();
-        String address = ProgramWriter.address(f);
+        String address = Labels.address(f);
         writer.tunable(new Tunable(always ? address : address + "." + key, s, f.path(), name, low, high));
         return s;
     }

@@ -1,5 +1,6 @@
 package boldanvil.core.lower;
 
+import boldanvil.core.program.Program;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Origin;
@@ -105,7 +106,7 @@ final class Events {
     Procedure settle(Origin origin) {
         Slot round = writer.solverSlot("settle_round", Type.INT32);
         List<Stmt> body = new ArrayList<>();
-        body.add(new Stmt.Invoke("outputs", origin));
+        body.add(new Stmt.Invoke(Program.OUTPUTS, origin));
         body.addAll(seen);
         body.addAll(changes);
         Expr moved = events.stream().map(e -> Expr.read(e.changed())).reduce(Expr::or).orElseThrow();

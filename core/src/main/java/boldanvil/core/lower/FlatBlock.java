@@ -155,6 +155,18 @@ final class FlatBlock {
         return s == null ? null : s.block().outputType(s.output());
     }
 
+    /** The most elements of any of its signals. */
+    int elements() {
+        int n = 0;
+        for (int o = 0; o < face().outputs().size(); o++) {
+            n = Math.max(n, width(o));
+        }
+        for (var s : sources()) {
+            n = Math.max(n, s == null ? 0 : s.block().width(s.output()));
+        }
+        return n;
+    }
+
     @Override
     public String toString() {
         return path;

@@ -136,7 +136,7 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
 
     /** The longest tick that divides the ticks of all parts, in nanoseconds; 0 without a part that has a program. */
     public long tickNanos() {
-        return parts.values().stream().flatMap(p -> p.program().stream()).map(Program::tickNanos).reduce(0L, ProgramWriter::gcd);
+        return parts.values().stream().flatMap(p -> p.program().stream()).map(Program::tickNanos).reduce(0L, Schedule::gcd);
     }
 
     /** This system, or an exception with its errors. */

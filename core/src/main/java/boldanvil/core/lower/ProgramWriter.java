@@ -4,7 +4,6 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import boldanvil.core.program.Expr;
-import boldanvil.core.program.Fault;
 import boldanvil.core.program.Origin;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Procedure;
@@ -21,7 +20,6 @@ import boldanvil.core.stock.Structure;
 import boldanvil.core.stock.TerminalPin;
 import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
@@ -32,7 +30,6 @@ import java.util.TreeMap;
 
 /** Emits resolved blocks as a program: tasks, latches between them, the schedule and the solver. */
 final class ProgramWriter {
-    private static final Origin SCHEDULE = Origin.of("schedule");
     private static final Origin SOLVER = Origin.of("solver");
 
     private final Part part;
@@ -65,17 +62,6 @@ final class ProgramWriter {
     private boolean hasContinuous;
     private SolverWriter solver;
 
-    /** One discrete task while it is being written. */
-    private static final class TaskBody {
-        final List<FlatBlock> blocks = new ArrayList<>();
-        final List<Stmt> publish = new ArrayList<>();
-        final List<Stmt> latch = new ArrayList<>();
-        final List<Stmt> outputs = new ArrayList<>();
-        final List<Stmt> updates = new ArrayList<>();
-        /** Set once it has run; null where nobody asks. */
-        Slot hasRun;
-    }
-
     /** A bundle's struct: its name, and those of its members. */
     private record Struct(String name, Names members) {}
 
@@ -104,7 +90,7 @@ final class ProgramWriter {
         }
         hasContinuous = !continuous.isEmpty();
         long step = resolver.nanos(Place.sheet(part.id(), "step"), part.step());
-        tickNanos = tasks.isEmpty() ? step : tasks.keySet().stream().reduce(0L, ProgramWriter::gcd);
+        tickNanos = tasks.isEmpty() ? step : tasks.keySet().stream().reduce(0L, Schedule::gcd);
         declareOutputs(blocks);
         for (FlatBlock f : blocks) {
             if (f.rateNanos() == FlatBlock.CONSTANT) {
@@ -129,7 +115,7 @@ final class ProgramWriter {
     private void emit(FlatBlock f, List<Stmt> out, List<Stmt> updates) {
         try {
             if (f.type().isElementwise()) {
-                int elements = Math.max(1, elements(f));
+                int elements = Math.max(1, f.elements());
                 var liveSlots = new HashMap<String, Slot>();
                 for (int i = 0; i < elements; i++) {
                     var e = new BlockEmitter(this, f, out, updates, elements == 1 ? BlockEmitter.ALL : i, liveSlots);
@@ -145,17 +131,6 @@ final class ProgramWriter {
             findings.add(Finding.error(Place.sheet(f.path()), e.getMessage() + ".", "Insert Type conversion blocks before its inputs so that all "
                     + "have the part's real type."));
         }
-    }
-
-    private static int elements(FlatBlock f) {
-        int n = 0;
-        for (int o = 0; o < f.face().outputs().size(); o++) {
-            n = Math.max(n, f.width(o));
-        }
-        for (var s : f.sources()) {
-            n = Math.max(n, s == null ? 0 : s.block().width(s.output()));
-        }
-        return n;
     }
 
     /** Blocks of a subsystem that runs as one. */
@@ -175,7 +150,7 @@ final class ProgramWriter {
         String name = g.path().substring(g.path().indexOf('/') + 1);
         condition.runs = slot(name + "_runs", Slot.Role.SIGNAL, Type.BOOL, 0, g.path(), "");
         var before = slot(name + "_was_on", Slot.Role.STATE, Type.BOOL, 0, g.path(), "");
-        FlatBlock reader = firstBlock(unit);
+        FlatBlock reader = unit.first();
         Expr control = g.control() == null ? Expr.of(false) : carried(reader, g.control(), 0);
         Expr was = Expr.read(before);
         units(unit.inner(), innerOut, innerUpdates);
@@ -216,14 +191,6 @@ final class ProgramWriter {
         }
     }
 
-    private static FlatBlock firstBlock(Unit.Grouped unit) {
-        return switch (unit.inner().getFirst()) {
-            case Unit.Single s -> s.block();
-            case Unit.Grouped g -> firstBlock(g);
-            case Unit.Loop l -> l.order().getFirst();
-        };
-    }
-
     /** A loop of equations: the torn outputs are assumed, the loop computed, and the assumption improved. */
     private void loop(Unit.Loop loop, List<Stmt> out, List<Stmt> updates) {
         String name = "loop_" + (loops.size() + 1);
@@ -262,7 +229,7 @@ final class ProgramWriter {
     }
 
     private void declareOutputs(List<FlatBlock> blocks) {
-        Set<FlatBlock> held = held(blocks);
+        Set<FlatBlock> held = HeldOutputs.of(blocks);
         for (FlatBlock f : blocks) {
             var role = f.type().role();
             var ports = f.face().outputs();
@@ -273,7 +240,7 @@ final class ProgramWriter {
             }
             for (int o = 0; o < values.length; o++) {
                 values[o] = new Expr[f.width(o)];
-                String name = label(f) + (ports.size() == 1 ? "" : "_" + ports.get(o));
+                String name = Labels.label(f) + (ports.size() == 1 ? "" : "_" + ports.get(o));
                 for (int i = 0; i < values[o].length && role != BlockType.Role.CONSTANT; i++) {
                     String element = values[o].length == 1 ? name : name + "_" + (i + 1);
                     // What leaves a conditional subsystem keeps its value while that does not run.
@@ -288,39 +255,10 @@ final class ProgramWriter {
 
     /** A signal that is part of a struct; it is always in memory. */
     private Slot member(FlatBlock f, String name, String field, Type type) {
-        var struct = structs.computeIfAbsent(f.struct(), b -> new Struct(names.fresh(label(b)), new Names()));
+        var struct = structs.computeIfAbsent(f.struct(), b -> new Struct(names.fresh(Labels.label(b)), new Names()));
         var s = new Slot(names.fresh(name), Slot.Role.SIGNAL, type, 0, f.path(), "").within(new Slot.Member(struct.name(), struct.members().fresh(field)));
         slots.add(s);
         return s;
-    }
-
-    /** Blocks of conditional subsystems whose outputs are read outside of them. */
-    private static Set<FlatBlock> held(List<FlatBlock> blocks) {
-        Set<FlatBlock> held = Collections.newSetFromMap(new IdentityHashMap<>());
-        for (FlatBlock f : blocks) {
-            for (var s : f.sources()) {
-                if (s != null && outermostConditional(s.block().group(), f.group())) {
-                    held.add(s.block());
-                }
-            }
-            if (f.group() != null && f.group().control() != null) {
-                var s = f.group().control();
-                if (outermostConditional(s.block().group(), f.group().parent())) {
-                    held.add(s.block());
-                }
-            }
-        }
-        return held;
-    }
-
-    /** Whether a conditional subsystem holds the source but not the reader. */
-    private static boolean outermostConditional(Group source, Group reader) {
-        for (Group g = source; g != null; g = g.parent()) {
-            if (g.isConditional() && (reader == null || !reader.isWithin(g))) {
-                return true;
-            }
-        }
-        return false;
     }
 
     /** Makes the slots and ports on the outer side of an inlet, outlet or terminal. */
@@ -344,7 +282,7 @@ final class ProgramWriter {
             };
             String unit = kind == null ? f.settings().text("unit") : pin.unit();
             String name = pin.name().isEmpty() ? "" : " " + pin.name();
-            Slot s = slot(label(f) + name + "_pin", pin.input() ? Slot.Role.INPUT : Slot.Role.OUTPUT, type, pin.initial(), f.path(), unit);
+            Slot s = slot(Labels.label(f) + name + "_pin", pin.input() ? Slot.Role.INPUT : Slot.Role.OUTPUT, type, pin.initial(), f.path(), unit);
             slotsByPin.put("pin" + name, s);
             String owner = pin.ownKind() == null ? f.block().name() : pin.portOf(f.block().name());
             ports.add(new Port(pin.portOf(f.block().name()), s, owner, pin.ownKind() == null ? kind : pin.ownKind(), pin.wire(), f.path(), numbers, texts));
@@ -356,24 +294,11 @@ final class ProgramWriter {
         Expr value = e.in("u");
         Slot s = value instanceof Expr.Read r ? r.slot() : null;
         if (s == null) {
-            s = slot(label(f) + element, Slot.Role.SIGNAL, value.type(), 0, f.path(), "");
+            s = slot(Labels.label(f) + element, Slot.Role.SIGNAL, value.type(), 0, f.path(), "");
             e.assign(s, value);
         }
         long period = f.rateNanos() <= 0 ? tickNanos : f.rateNanos();
-        taps.add(new Tap(address(f) + element, s, Math.toIntExact(period / tickNanos), f.rateNanos() <= 0, f.settings().text("unit")));
-    }
-
-    static String address(FlatBlock f) {
-        var parts = f.path().split("/");
-        var words = new ArrayList<String>();
-        for (int i = 1; i < parts.length; i++) {
-            words.add(Names.address(parts[i]));
-        }
-        return String.join(".", words);
-    }
-
-    static String label(FlatBlock f) {
-        return f.path().substring(f.path().indexOf('/') + 1);
+        taps.add(new Tap(Labels.address(f) + element, s, Math.toIntExact(period / tickNanos), f.rateNanos() <= 0, f.settings().text("unit")));
     }
 
     Slot slot(String wanted, Slot.Role role, Type type, double initial, String path, String unit) {
@@ -410,7 +335,7 @@ final class ProgramWriter {
         String before = reader.type().beforeFirst();
         double initial = before.isEmpty() || from < to ? 0 : resolver.values(reader, before)[0];
         Slot latch = latches.computeIfAbsent(origin.name() + ">" + to + (initial == 0 ? "" : "=" + initial), _ -> {
-            var s = slot(origin.name() + "_for_" + rateName(to), Slot.Role.LATCH, value.type(), initial, origin.path(), origin.unit());
+            var s = slot(origin.name() + "_for_" + Labels.rateName(to), Slot.Role.LATCH, value.type(), initial, origin.path(), origin.unit());
             var copy = new Stmt.Assign(s, initial == 0 ? value : value.when(Expr.read(hasRun(from)), Expr.of(value.type(), initial)), Origin.of(origin.path()));
             if (from < to) {
                 tasks.get(to).latch.add(copy);
@@ -426,15 +351,9 @@ final class ProgramWriter {
     private Slot hasRun(long rate) {
         TaskBody task = tasks.get(rate);
         if (task.hasRun == null) {
-            task.hasRun = slot("task_" + rateName(rate) + "_has_run", Slot.Role.STATE, Type.BOOL, 0, part.id(), "");
+            task.hasRun = slot("task_" + Labels.rateName(rate) + "_has_run", Slot.Role.STATE, Type.BOOL, 0, part.id(), "");
         }
         return task.hasRun;
-    }
-
-    static String rateName(long nanos) {
-        return nanos % 1_000_000_000 == 0 ? nanos / 1_000_000_000 + "s"
-                : nanos % 1_000_000 == 0 ? nanos / 1_000_000 + "ms"
-                : nanos % 1_000 == 0 ? nanos / 1_000 + "us" : nanos + "ns";
     }
 
     private Program assemble(long step) {
@@ -448,10 +367,10 @@ final class ProgramWriter {
         procedures.add(new Procedure(Program.INIT, "Sets every member to its initial value.", List.of()));
         procedures.addAll(loops);
         if (hasContinuous) {
-            procedures.add(new Procedure("outputs", "Outputs of the continuous part.", continuousOutputs));
+            procedures.add(new Procedure(Program.OUTPUTS, "Outputs of the continuous part.", continuousOutputs));
         }
         if (!continuousStates.isEmpty()) {
-            procedures.add(new Procedure("derivatives", "Derivatives of the continuous states.", derivatives));
+            procedures.add(new Procedure(Program.DERIVATIVES, "Derivatives of the continuous states.", derivatives));
         }
         if (!events.isEmpty()) {
             procedures.add(events.settle(SOLVER));
@@ -460,23 +379,24 @@ final class ProgramWriter {
             procedures.addAll(solver.procedures());
         }
         tasks.forEach((rate, body) -> {
-            var task = new Task("task_" + rateName(rate), Math.toIntExact(rate / tickNanos));
+            var task = new Task("task_" + Labels.rateName(rate), Math.toIntExact(rate / tickNanos));
             taskList.add(task);
-            procedures.add(new Procedure(task.publish(), "Shows results of the " + rateName(rate) + " task to faster tasks.",
+            procedures.add(new Procedure(task.publish(), "Shows results of the " + Labels.rateName(rate) + " task to faster tasks.",
                     body.publish));
-            procedures.add(new Procedure(task.latch(), "Copies the values of faster tasks for the " + rateName(rate) + " task.",
+            procedures.add(new Procedure(task.latch(), "Copies the values of faster tasks for the " + Labels.rateName(rate) + " task.",
                     body.latch));
             var all = new ArrayList<>(body.outputs);
             all.addAll(body.updates);
             if (body.hasRun != null) {
-                all.add(new Stmt.Assign(body.hasRun, Expr.of(true), SCHEDULE));
+                all.add(new Stmt.Assign(body.hasRun, Expr.of(true), Schedule.ORIGIN));
             }
-            procedures.add(new Procedure(task.run(), "The " + rateName(rate) + " task.", all));
+            procedures.add(new Procedure(task.run(), "The " + Labels.rateName(rate) + " task.", all));
         });
-        procedures.add(new Procedure(Program.SAMPLE, "First call of each tick: time, and outputs of the continuous part.", sample()));
+        var schedule = new Schedule(this, solver, time, ticks, tasks, continuousUpdates, continuousStates, hasContinuous);
+        procedures.add(new Procedure(Program.SAMPLE, "First call of each tick: time, and outputs of the continuous part.", schedule.sample()));
         procedures.add(new Procedure(Program.STEP, "Second call of each tick: every task that is due, fastest first.",
-                schedule(taskList)));
-        procedures.add(new Procedure(Program.ADVANCE, "Last call of each tick: advances to the next tick.", advance(step)));
+                schedule.step(taskList)));
+        procedures.add(new Procedure(Program.ADVANCE, "Last call of each tick: advances to the next tick.", schedule.advance(step)));
         var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
         var kept = keptSlots();
         var shared = SharedSlots.share(DeadStores.remove(common, kept), taskList, Set.copyOf(kept));
@@ -494,112 +414,22 @@ final class ProgramWriter {
         return kept;
     }
 
-    private List<Stmt> sample() {
-        List<Stmt> body = new ArrayList<>();
-        if (time != null) {
-            body.add(new Stmt.Assign(time, Expr.read(ticks).times(tickNanos * 1e-9), SCHEDULE));
-        }
-        if (hasContinuous) {
-            body.add(new Stmt.Invoke("outputs", SCHEDULE));
-        }
-        return body;
-    }
-
-    /**
-     * A slower task's results become visible at its release, before faster tasks run; it takes over their values after
-     * they have run.
-     */
-    private List<Stmt> schedule(List<Task> taskList) {
-        List<Stmt> body = new ArrayList<>();
-        Map<Task, Slot> waits = new IdentityHashMap<>();
-        for (Task t : taskList) {
-            if (t.periodTicks() > 1) {
-                Type narrowest = t.periodTicks() <= 256 ? Type.UINT8 : t.periodTicks() <= 65_536 ? Type.UINT16 : Type.INT32;
-                waits.put(t, slot(t.name() + "_wait", Slot.Role.STATE, narrowest, 0, part.id(), ""));
-            }
-        }
-        for (Task t : taskList) {
-            if (!bodyOf(t).publish.isEmpty()) {
-                body.add(new Stmt.If(isDue(waits.get(t)), List.of(new Stmt.Invoke(t.publish(), SCHEDULE)), List.of(), SCHEDULE));
-            }
-        }
-        for (Task t : taskList) {
-            List<Stmt> run = new ArrayList<>();
-            if (!bodyOf(t).latch.isEmpty()) {
-                run.add(new Stmt.Invoke(t.latch(), SCHEDULE));
-            }
-            run.add(new Stmt.Invoke(t.run(), SCHEDULE));
-            Slot wait = waits.get(t);
-            if (wait == null) {
-                body.addAll(run);
-            } else {
-                run.add(new Stmt.Assign(wait, Expr.of(wait.type(), t.periodTicks() - 1), SCHEDULE));
-                body.add(new Stmt.If(isDue(wait), run,
-                        List.of(new Stmt.Assign(wait, Expr.read(wait).minus(Expr.of(wait.type(), 1)), SCHEDULE)), SCHEDULE));
-            }
-        }
-        return body;
-    }
-
-    private TaskBody bodyOf(Task t) {
-        return tasks.get(t.periodTicks() * tickNanos);
-    }
-
-    private static Expr isDue(Slot wait) {
-        return Expr.read(wait).compare(Expr.Op.EQ, Expr.of(wait.type(), 0));
-    }
-
-    private List<Stmt> advance(long step) {
-        List<Stmt> body = new ArrayList<>();
-        if (!continuousUpdates.isEmpty()) {
-            body.add(new Stmt.Invoke("outputs", SCHEDULE));
-            body.addAll(continuousUpdates);
-        }
-        if (!events.isEmpty()) {
-            body.add(new Stmt.Invoke(Events.SETTLE, SCHEDULE));
-        }
-        if (!continuousStates.isEmpty()) {
-            int substeps = Math.toIntExact((tickNanos + step - 1) / step);
-            body.addAll(solver.steps(tickNanos * 1e-9, substeps));
-            body.addAll(finite());
-        } else if (!events.follows().isEmpty()) {
-            body.add(new Stmt.Invoke("outputs", SCHEDULE));
-            body.addAll(events.follows());
-        }
-        if (!events.isEmpty()) {
-            body.add(new Stmt.Assign(events.held(), Expr.of(false), SCHEDULE));
-        }
-        if (time != null) {
-            body.add(new Stmt.Assign(ticks, Expr.read(ticks).plus(Expr.of(1.0)), SCHEDULE));
-        }
-        return body;
-    }
-
-    /** A fault of the block whose continuous state is no longer finite: zero times it is NaN. */
-    private List<Stmt> finite() {
-        Slot all = solverSlot("all_finite", resolver.real());
-        var zero = Expr.of(resolver.real(), 0);
-        Expr sum = continuousStates.stream().map(x -> Expr.read(x).times(0)).reduce(Expr::plus).orElseThrow();
-        List<Stmt> raise = continuousStates.stream().map(x -> (Stmt) new Stmt.If(Expr.read(x).times(0).compare(Expr.Op.NE, zero),
-                List.of(new Stmt.Raise(Fault.NOT_FINITE, Origin.of(x.path()))), List.of(), Origin.of(x.path()))).toList();
-        if (raise.size() == 1) {
-            return raise;
-        }
-        return List.of(new Stmt.Assign(all, sum, SCHEDULE),
-                new Stmt.If(Expr.read(all).compare(Expr.Op.NE, zero), raise, List.of(), SCHEDULE));
-    }
-
     /** What happens at an instant in the continuous part. */
     Events events() {
         return events;
     }
 
-    static long gcd(long a, long b) {
-        return b == 0 ? a : gcd(b, a % b);
-    }
-
     Resolver resolver() {
         return resolver;
+    }
+
+    long tickNanos() {
+        return tickNanos;
+    }
+
+    /** A state of the program itself. */
+    Slot state(String name, Type type) {
+        return slot(name, Slot.Role.STATE, type, 0, part.id(), "");
     }
 
     double tickSeconds() {
@@ -641,9 +471,9 @@ final class ProgramWriter {
     }
 
     Slot integrated(FlatBlock f, String name, double initial) {
-        Slot s = slot(label(f) + "_" + name, Slot.Role.CONTINUOUS, resolver.real(), initial, f.path(), "");
+        Slot s = slot(Labels.label(f) + "_" + name, Slot.Role.CONTINUOUS, resolver.real(), initial, f.path(), "");
         continuousStates.add(s);
-        derivativeOf.put(s, slot(label(f) + "_d" + name, Slot.Role.SIGNAL, resolver.real(), 0, f.path(), ""));
+        derivativeOf.put(s, slot(Labels.label(f) + "_d" + name, Slot.Role.SIGNAL, resolver.real(), 0, f.path(), ""));
         return s;
     }
 
@@ -662,7 +492,7 @@ final class ProgramWriter {
     }
 
     Slot array(FlatBlock f, String name, Slot.Role role, Type type, double[] initial) {
-        var s = Slot.array(names.fresh(label(f) + "_" + name), role, type, initial, f.path());
+        var s = Slot.array(names.fresh(Labels.label(f) + "_" + name), role, type, initial, f.path());
         slots.add(s);
         return s;
     }

@@ -1,6 +1,7 @@
 package boldanvil.core.lower;
 
 import boldanvil.core.maths.MathFunctions;
+import boldanvil.core.program.Program;
 import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
@@ -20,6 +21,8 @@ import java.util.Map;
  * classical Runge–Kutta, Dormand–Prince 5(4)), and Bogacki and Shampine, A 3(2) pair of Runge–Kutta formulas, 1989. Stiff plants:
  * the two-stage Rosenbrock method ROS2 with γ = 1 − 1/√2, L-stable, second order whatever the Jacobian's error (Verwer, Spee,
  * Blom and Hundsdorfer, SIAM J. Sci. Comput. 20, 1999).
+ *
+ * <p>The class is long on purpose: every method works on the slots of one attempt of a step, and divided it would only pass them around.
  */
 final class SolverWriter {
     private static final String EVENTS = "events";
@@ -157,7 +160,7 @@ final class SolverWriter {
             copy(body, states, start);
             timeAt(body, from, Expr.of(0.0));
             step(body, tried(), start);
-            body.add(new Stmt.Invoke("outputs", origin));
+            body.add(new Stmt.Invoke(Program.OUTPUTS, origin));
         }
         if (isDivided()) {
             body.add(new Stmt.Invoke(EVENTS, origin));
@@ -202,7 +205,7 @@ final class SolverWriter {
         } else {
             step(body, fixed(length), null);
             if (!events.follows().isEmpty()) {
-                body.add(new Stmt.Invoke("outputs", origin));
+                body.add(new Stmt.Invoke(Program.OUTPUTS, origin));
                 body.addAll(events.follows());
             }
         }
@@ -546,8 +549,8 @@ final class SolverWriter {
     }
 
     private void evaluate(List<Stmt> body) {
-        body.add(new Stmt.Invoke("outputs", origin));
-        body.add(new Stmt.Invoke("derivatives", origin));
+        body.add(new Stmt.Invoke(Program.OUTPUTS, origin));
+        body.add(new Stmt.Invoke(Program.DERIVATIVES, origin));
     }
 
     private Slot startTime(List<Stmt> body) {

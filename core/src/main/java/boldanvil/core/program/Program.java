@@ -27,6 +27,10 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
     public static final String SAMPLE = "sample";
     public static final String STEP = "step";
     public static final String ADVANCE = "advance";
+    /** Procedure with the outputs of the continuous part; like {@link #DERIVATIVES}, it can be called without the solver. */
+    public static final String OUTPUTS = "outputs";
+    /** Procedure with the derivatives of the continuous states, from their present values. */
+    public static final String DERIVATIVES = "derivatives";
     /** The entries in the order of their calls. */
     public static final List<String> ENTRIES = List.of(INIT, SAMPLE, STEP, ADVANCE);
 

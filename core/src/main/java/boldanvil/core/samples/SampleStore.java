@@ -15,52 +15,6 @@ public final class SampleStore implements Samples {
     /** Numbers of a block, about 256 KiB of them. */
     private static final int BLOCK = 32_768;
 
-    /** Rows that share their extremes, which is what a chart of a long span reads. */
-    private static final int GROUP = Archive.FINEST;
-
-    /** A stretch of samples of a track, one row of values after the other. */
-    private static final class Block {
-        private final double[] times;
-        private final double[] values;
-        /** Least and greatest values of each full group of rows, column after column. */
-        private final double[] low;
-        private final double[] high;
-        /** The first instant of each full group, close together. */
-        private final double[] starts;
-        private int size;
-
-        Block(double[] times, double[] values, int size, int width) {
-            this.times = times;
-            this.values = values;
-            low = new double[times.length / GROUP * width];
-            high = new double[low.length];
-            starts = new double[times.length / GROUP];
-            for (this.size = 0; this.size < size; ) {
-                this.size++;
-                summarise(width);
-            }
-        }
-
-        /** After a row has come. */
-        void summarise(int width) {
-            if (size % GROUP != 0) {
-                return;
-            }
-            starts[size / GROUP - 1] = times[size - GROUP];
-            int g = size / GROUP - 1;
-            for (int c = 0; c < width; c++) {
-                double l = Double.NaN;
-                double h = Double.NaN;
-                for (int i = size - GROUP; i < size; i++) {
-                    double v = values[i * width + c];
-                    l = Envelope.lower(l, v);
-                    h = Envelope.higher(h, v);
-                }
-                low[c * starts.length + g] = l;
-                high[c * starts.length + g] = h;
-            }
-        }
-    }
 
     /**
      * Rows of a track.
@@ -83,7 +37,7 @@ public final class SampleStore implements Samples {
 
         Track(int width) {
             this.width = width;
-            capacity = Math.clamp(limit / 4, 1, Math.max(GROUP, BLOCK / (width + 1) / GROUP * GROUP));
+            capacity = Math.clamp(limit / 4, 1, Math.max(Block.GROUP, BLOCK / (width + 1) / Block.GROUP * Block.GROUP));
         }
 
         /** The block that takes the next sample. */
@@ -387,14 +341,14 @@ public final class SampleStore implements Samples {
         for (int k = t.blockAt(to.from()); k < t.blocks.size() && t.blocks.get(k).times[0] <= to.to(); k++) {
             Block b = t.blocks.get(k);
             int i = b.times[0] >= to.from() ? 0 : first(b, to.from());
-            boolean grouped = b.size > GROUP && b.starts[0] + bin >= b.times[GROUP];
+            boolean grouped = b.size > Block.GROUP && b.starts[0] + bin >= b.times[Block.GROUP];
             while (i < b.size) {
-                int g = i / GROUP;
-                if (grouped && i % GROUP == 0 && i + GROUP <= b.size) {
-                    double next = g + 1 < b.starts.length && i + 2 * GROUP <= b.size ? b.starts[g + 1] : b.times[i + GROUP - 1];
+                int g = i / Block.GROUP;
+                if (grouped && i % Block.GROUP == 0 && i + Block.GROUP <= b.size) {
+                    double next = g + 1 < b.starts.length && i + 2 * Block.GROUP <= b.size ? b.starts[g + 1] : b.times[i + Block.GROUP - 1];
                     if (next <= to.to()) {
                         to.add(b.starts[g], b.low[c * b.starts.length + g], b.high[c * b.starts.length + g]);
-                        i += GROUP;
+                        i += Block.GROUP;
                         continue;
                     }
                 }
