@@ -33,7 +33,7 @@ class ArchitectureTest {
         {"text", "maths", "program"},
         {"frame", "program"},
         {"stock", "text", "frame", "quantity", "maths", "program"},
-        {"files", "diagram", "finding"},
+        {"files", "user", "diagram", "finding"},
         {"lower", "diagram", "stock", "text", "maths", "program", "quantity", "finding"},
         {"jvm", "instance", "program"},
         {"output", "escape", "program"},

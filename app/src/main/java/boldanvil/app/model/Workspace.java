@@ -34,6 +34,7 @@ public final class Workspace {
     private record Edit(String name, Project before, Project after) {}
 
     private final Executor background;
+    private final Executor journals;
     private final Executor window;
     private final List<Runnable> listeners = new ArrayList<>();
     private final Deque<Edit> done = new ArrayDeque<>();
@@ -44,6 +45,7 @@ public final class Workspace {
     private Project saved;
     private Review review;
     private volatile long generation;
+    private long reviewed;
     private DiskState disk = DiskState.NONE;
     private ProjectLock lock;
 
@@ -52,7 +54,13 @@ public final class Workspace {
      * @param window runs what must happen on the window's thread
      */
     public Workspace(Executor background, Executor window) {
+        this(background, background, window);
+    }
+
+    /** @param journals writes the journal, so that an edit is kept while a long review still runs */
+    public Workspace(Executor background, Executor journals, Executor window) {
         this.background = background;
+        this.journals = journals;
         this.window = window;
         project = Project.empty("No project");
         saved = project;
@@ -74,13 +82,31 @@ public final class Workspace {
      * @throws FindingException when it cannot be read; what is open stays open
      */
     public void open(Path projectFolder) {
+        open(load(projectFolder));
+    }
+
+    /** A project as it was read from its folder. */
+    public record Loaded(Path folder, Project project, DiskState disk) {}
+
+    /**
+     * Reads a project without opening it, on any thread.
+     *
+     * @throws FindingException when it cannot be read
+     */
+    public static Loaded load(Path projectFolder) {
         DiskState state = DiskState.of(projectFolder);
-        Project read = ProjectReader.read(projectFolder);
+        return new Loaded(projectFolder, ProjectReader.read(projectFolder), state);
+    }
+
+    /** Opens a project that was read. */
+    public void open(Loaded loaded) {
+        Path projectFolder = loaded.folder();
+        Project read = loaded.project();
         if (!projectFolder.equals(folder)) {
             close();
         }
         folder = projectFolder;
-        disk = state;
+        disk = loaded.disk();
         saved = read;
         done.clear();
         undone.clear();
@@ -260,21 +286,31 @@ public final class Workspace {
     private void reviewLater(boolean journalled) {
         long mine = generation;
         Project now = project;
+        if (journalled) {
+            journals.execute(() -> {
+                if (mine == generation) {
+                    journal(now, mine);
+                }
+            });
+        }
         background.execute(() -> {
             if (mine != generation) {
                 return;
             }
             Review fresh = reviewed(now);
-            if (journalled) {
-                journal(now, mine);
-            }
             window.execute(() -> {
                 if (mine == generation) {
                     review = fresh;
+                    reviewed = mine;
                     changed();
                 }
             });
         });
+    }
+
+    /** Whether the findings are of an older state of the project. */
+    public boolean isReviewing() {
+        return reviewed != generation;
     }
 
     private static Review reviewed(Project next) {

@@ -3,6 +3,7 @@ package boldanvil.app.shell;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.finding.Finding;
 import java.nio.file.Path;
+import javafx.animation.AnimationTimer;
 import javafx.application.Application;
 import javafx.application.Platform;
 import javafx.scene.Scene;
@@ -10,6 +11,9 @@ import javafx.stage.Stage;
 
 /** The desktop application. Its only parameter is the folder of the project to open. */
 public final class BoldAnvil extends Application {
+    /** System property: print when the window was first painted, and end; for measurements and for the ahead-of-time cache. */
+    public static final String FIRST_PAINT = "boldanvil.firstpaint";
+
     private Shell shell;
 
     @Override
@@ -20,16 +24,43 @@ public final class BoldAnvil extends Application {
         stage.setScene(new Scene(shell, 1280, 800));
         stage.setMinWidth(1000);
         stage.setMinHeight(640);
-        var parameters = getParameters().getUnnamed();
-        if (!parameters.isEmpty()) {
-            shell.open(Path.of(parameters.getFirst()));
-        }
         shell.workspace().onChange(() -> stage.setTitle(shell.workspace().project().name()
                 + (shell.workspace().isDirty() ? " • " : " ") + "— Bold Anvil"));
-        // Whatever slips through is said in the window, not on a console nobody reads.
+        // Whatever slips through is shown in the window, not on a console nobody reads.
         Thread.setDefaultUncaughtExceptionHandler((_, e) -> Platform.runLater(() -> shell.showMessage("This failed: " + Finding.reason(e)
                 + ". Your edits are kept in the journal. Report it together with the project.")));
         stage.show();
+        var parameters = getParameters().getUnnamed();
+        if (!parameters.isEmpty()) {
+            shell.openLater(Path.of(parameters.getFirst()));
+        }
+        if (System.getProperty(FIRST_PAINT) != null) {
+            reportFirstPaint();
+        }
+    }
+
+    /** Pictures are painted between two pulses: at the second one, the first picture is done; then the project is waited for. */
+    private void reportFirstPaint() {
+        new AnimationTimer() {
+            private int pulses;
+            private double first;
+
+            @Override
+            public void handle(long now) {
+                if (++pulses == 2) {
+                    first = sinceStart();
+                }
+                if (pulses > 2 && (shell.workspace().folder().isPresent() && !shell.workspace().isReviewing() || getParameters().getUnnamed().isEmpty())) {
+                    stop();
+                    System.out.printf(java.util.Locale.ROOT, "first paint %.2f s, project ready %.2f s%n", first, sinceStart());
+                    Platform.exit();
+                }
+            }
+        }.start();
+    }
+
+    private static double sinceStart() {
+        return ProcessHandle.current().info().startInstant().map(s -> (System.currentTimeMillis() - s.toEpochMilli()) / 1e3).orElse(Double.NaN);
     }
 
     @Override

@@ -42,11 +42,9 @@ import org.kordamp.ikonli.javafx.FontIcon;
 
 /** The whole window's content: rail, run bar, status line and, between them, the page on show. */
 public final class Shell extends BorderPane implements PageHost, AutoCloseable {
-    private final ExecutorService background = Executors.newSingleThreadExecutor(
-            r -> Thread.ofPlatform().daemon().name("background").unstarted(r));
-    private final ExecutorService drawing = Executors.newSingleThreadExecutor(
-            r -> Thread.ofPlatform().daemon().name("drawing").unstarted(r));
-    private final Workspace workspace = new Workspace(background, Platform::runLater);
+    private final ExecutorService background = thread("background");
+    private final ExecutorService drawing = thread("drawing");
+    private final Workspace workspace = new Workspace(thread("reviews"), thread("journal"), Platform::runLater);
     private final RigSession session = new RigSession(Platform::runLater);
     private final SweepSession sweeps = new SweepSession(Platform::runLater);
     private final Navigator navigator = new Navigator(workspace);
@@ -87,6 +85,10 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         lookAtDisk.play();
         commands();
         show(this.pages.getFirst());
+    }
+
+    private static ExecutorService thread(String name) {
+        return Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name(name).unstarted(r));
     }
 
     private void toRail(Page page) {
@@ -152,16 +154,31 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
                 c -> new Chooser.Reading(c.name(), c.keyText()), c -> c.action().run());
     }
 
-    /** Opens a project folder; what is wrong is said in the status line. */
+    /** Opens a project folder; what is wrong is shown in the status line. */
     public void open(Path folder) {
-        guarded(() -> {
-            workspace.open(folder);
-            session.forget();
-            sweeps.forget();
-            pages.forEach(Page::opened);
-            show(memory.page(folder));
-            status.showMessage("");
+        guarded(() -> open(Workspace.load(folder)));
+    }
+
+    /** As {@link #open}, without keeping the window waiting while the project is read. */
+    public void openLater(Path folder) {
+        status.showMessage("Opening " + folder.getFileName() + " …");
+        background.execute(() -> {
+            try {
+                var loaded = Workspace.load(folder);
+                Platform.runLater(() -> guarded(() -> open(loaded)));
+            } catch (FindingException e) {
+                Platform.runLater(() -> status.showMessage(e.findings().getFirst().toString()));
+            }
         });
+    }
+
+    private void open(Workspace.Loaded loaded) {
+        workspace.open(loaded);
+        session.forget();
+        sweeps.forget();
+        pages.forEach(Page::opened);
+        show(memory.page(loaded.folder()));
+        status.showMessage("");
     }
 
     private void guarded(Runnable action) {

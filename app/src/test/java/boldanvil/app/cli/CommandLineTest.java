@@ -107,7 +107,7 @@ class CommandLineTest {
             assertThat(run("devices")).isZero();
             assertThat(out).contains("No device responds");
             assertThat(run("deploy", demo, "--rig", "swage", "--fault", "controller=brown-out")).isEqualTo(2);
-            assertThat(err).contains("rig swage · controller: The device fell silent");
+            assertThat(err).contains("rig swage · controller: The device stopped responding");
             assertThat(run("deploy", demo, "--rig", "swage", "--fault", "controller=moths")).isEqualTo(2);
             assertThat(run("deploy", demo, "--rig", "desk")).isEqualTo(2);
             assertThat(run("deploy", demo, "--rig", "swage", "--standalone", "--json")).isZero();
@@ -238,7 +238,7 @@ class CommandLineTest {
     @Test
     void runsAreRecordedAndCompared() {
         assertThat(run("run", demo, "--rig", "desk", "--for", "0.5s", "--record", file("desk.csv"))).isZero();
-        assertThat(out).contains("0.500 s of virtual time").contains("drive.position");
+        assertThat(out).contains("0.500 s of simulated time").contains("drive.position");
         assertThat(run("run", demo, "--rig", "code", "--for", "0.5s", "--record", file("code.csv"))).isZero();
         assertThat(run("compare", file("desk.csv"), file("code.csv"))).isZero();
         assertThat(out).contains("No deviation at all.");

@@ -429,7 +429,7 @@ class BenchWindowTest extends WindowFixture {
         await(() -> robot.lookup("#steps").<TableView<?>>query().getItems().size() >= 4);
         robot.clickOn("#run-difference");
         await(() -> shell.page(RunsPage.class).traces().charts().size() == 6);
-        robot.clickOn("#runs-made-by");
+        robot.clickOn("#runs-origin");
         await(() -> robot.lookup("#origins").<TableView<?>>query().getItems().stream().anyMatch(r -> r.toString().contains("what=rig")));
         robot.interact(() -> robot.lookup("#run-align").<ChoiceBox<String>>query().setValue("by best fit"));
         await(() -> shell.page(RunsPage.class).verdict().contains("no deviation"));

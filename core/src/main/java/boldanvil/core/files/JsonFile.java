@@ -1,19 +1,11 @@
 package boldanvil.core.files;
 
 import boldanvil.core.finding.FindingException;
-import com.networknt.schema.Error;
-import com.networknt.schema.Schema;
-import com.networknt.schema.SchemaRegistry;
-import com.networknt.schema.SpecificationVersion;
 import java.io.IOException;
-import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.List;
-import java.util.Map;
-import java.util.concurrent.ConcurrentHashMap;
-import java.util.function.Supplier;
 import tools.jackson.core.JacksonException;
 import tools.jackson.core.StreamReadConstraints;
 import tools.jackson.core.StreamReadFeature;
@@ -34,7 +26,7 @@ public final class JsonFile {
             .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(MAX_DEPTH).maxStringLength(1_000_000).build())
             .enable(StreamReadFeature.STRICT_DUPLICATE_DETECTION).build())
             .enable(DeserializationFeature.FAIL_ON_TRAILING_TOKENS).build();
-    private static final Map<String, Schema> SCHEMAS = new ConcurrentHashMap<>();
+    private static final CheckedFiles CHECKED = CheckedFiles.ofUser();
 
     private JsonFile() {}
 
@@ -45,18 +37,13 @@ public final class JsonFile {
      * @throws FindingException naming file, place, cause and cure when anything is wrong
      */
     static JsonNode read(Path file, String schema) {
-        return checked(parse(file, file.toString()), file.toString(), schema, () -> {
-            try {
-                return Files.readString(file);
-            } catch (IOException e) {
-                return "";
-            }
-        });
+        byte[] bytes = bytes(file, file.toString());
+        return checked(parse(bytes, file.toString()), file.toString(), schema, new String(bytes, StandardCharsets.UTF_8));
     }
 
     /** As {@link #read(Path, String)}, of a file this program has just written itself: it is not held against its schema. */
     static JsonNode readOwn(Path file) {
-        return parse(file, file.toString());
+        return parse(bytes(file, file.toString()), file.toString());
     }
 
     /** As {@link #readOwn}, of a text that ships with the program and has been tested. */
@@ -67,7 +54,7 @@ public final class JsonFile {
     /** As {@link #read(Path, String)}, of a text that stands at a place. */
     public static JsonNode read(String text, String place, String schema) {
         try {
-            return checked(MAPPER.readTree(text), place, schema, () -> text);
+            return checked(MAPPER.readTree(text), place, schema, text);
         } catch (JacksonException e) {
             throw broken(e, place);
         }
@@ -87,13 +74,13 @@ public final class JsonFile {
         return 0;
     }
 
-    private static JsonNode checked(JsonNode root, String place, String schema, Supplier<String> text) {
+    private static JsonNode checked(JsonNode root, String place, String schema, String text) {
         if (!root.isObject()) {
             throw FindingException.of(place, "The file does not contain a JSON object.", "Restore it from version control.");
         }
         String outOfRange = outOfRange(root, "");
         if (outOfRange != null) {
-            int line = lineOf(text.get(), outOfRange);
+            int line = lineOf(text, outOfRange);
             throw FindingException.of(place + (line > 0 ? ":" + line : "") + " at " + outOfRange, "The number is out of range.", "Correct this entry; numbers are below 1e308, whole ones below 9e18.");
         }
         long format = root.path("format").asLong(0);
@@ -101,14 +88,10 @@ public final class JsonFile {
             throw FindingException.of(place, "The file has format " + format + "; this version reads format 1.",
                     "Open it with a newer version of Bold Anvil.");
         }
-        List<Error> errors = schema(schema).validate(root);
-        if (!errors.isEmpty()) {
-            Error e = errors.getFirst();
-            String more = errors.size() > 1 ? " (and " + (errors.size() - 1) + " more like it)" : "";
-            String where = String.valueOf(e.getInstanceLocation());
-            int line = lineOf(text.get(), where);
-            throw FindingException.of(place + (line > 0 ? ":" + line : "") + (where.isEmpty() ? "" : " at " + where), "The file does not fit its format: "
-                    + sentence(e.getMessage()) + more + ".", "Correct this entry; docs/formats.md describes it.");
+        String key = CheckedFiles.key(schema, text);
+        if (!CHECKED.contains(key)) {
+            SchemaCheck.check(root, place, schema, text);
+            CHECKED.add(key);
         }
         return root;
     }
@@ -143,11 +126,11 @@ public final class JsonFile {
         return n.isDouble() || n.isFloat() ? Double.isFinite(n.doubleValue()) : Double.isFinite(n.decimalValue().doubleValue());
     }
 
-    private static String sentence(String message) {
+    static String sentence(String message) {
         return message.length() > 200 ? message.substring(0, 200) + "…" : message;
     }
 
-    private static JsonNode parse(Path file, String place) {
+    private static byte[] bytes(Path file, String place) {
         try {
             if (Files.exists(file) && !Files.isRegularFile(file)) {
                 throw FindingException.of(place, "This is not a regular file.", "Replace it by a regular file; folders, devices and pipes are not read.");
@@ -157,15 +140,19 @@ public final class JsonFile {
                 throw FindingException.of(place, "The file has " + (size >> 20) + " MiB; " + (MAX_BYTES >> 20)
                         + " MiB is the limit.", "This is not a project file, or it is damaged; restore it.");
             }
-            try (InputStream in = Files.newInputStream(file)) {
-                return MAPPER.readTree(in);
-            }
-        } catch (JacksonException e) {
-            throw broken(e, place);
+            return Files.readAllBytes(file);
         } catch (java.nio.file.NoSuchFileException e) {
             throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
         } catch (IOException | UncheckedIOException e) {
             throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check its permissions.");
+        }
+    }
+
+    private static JsonNode parse(byte[] bytes, String place) {
+        try {
+            return MAPPER.readTree(bytes);
+        } catch (JacksonException e) {
+            throw broken(e, place);
         }
     }
 
@@ -184,13 +171,4 @@ public final class JsonFile {
         return line.endsWith(".") ? line.substring(0, line.length() - 1) : line;
     }
 
-    private static Schema schema(String name) {
-        return SCHEMAS.computeIfAbsent(name, n -> {
-            try (InputStream in = JsonFile.class.getResourceAsStream(n + ".schema.json")) {
-                return SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12).getSchema(in);
-            } catch (IOException e) {
-                throw new UncheckedIOException(e);
-            }
-        });
-    }
 }

@@ -1,0 +1,85 @@
+package boldanvil.core.files;
+
+import boldanvil.core.user.UserFolder;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.security.MessageDigest;
+import java.security.NoSuchAlgorithmException;
+import java.util.HexFormat;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
+
+/**
+ * Texts that have been found to fit their schema, by their SHA-256, in a file of this user's folder. A project that has not changed is opened
+ * without the validator, whose loading and compiling takes longer than everything else.
+ */
+final class CheckedFiles {
+    /** Lines kept; beyond, the file begins again. */
+    private static final int MOST = 4_000;
+
+    private final Optional<Path> file;
+    private Set<String> known;
+
+    CheckedFiles(Optional<Path> file) {
+        this.file = file;
+    }
+
+    /** The list of this user; without one where there is no folder for it. */
+    static CheckedFiles ofUser() {
+        return new CheckedFiles(UserFolder.find().map(f -> f.resolve("checked-files")));
+    }
+
+    /** What stands for a text and the schema it is held against, the schema's own text included. */
+    static String key(String schema, String text) {
+        try (var in = CheckedFiles.class.getResourceAsStream(schema + ".schema.json")) {
+            var hash = MessageDigest.getInstance("SHA-256");
+            hash.update(in.readAllBytes());
+            return HexFormat.of().formatHex(hash.digest(text.getBytes(StandardCharsets.UTF_8)));
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        } catch (NoSuchAlgorithmException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    synchronized boolean contains(String key) {
+        return known().contains(key);
+    }
+
+    synchronized void add(String key) {
+        if (file.isEmpty() || !known().add(key)) {
+            return;
+        }
+        try {
+            Files.createDirectories(file.get().getParent());
+            if (known.size() > MOST) {
+                known.clear();
+                known.add(key);
+                Files.writeString(file.get(), key + "\n");
+            } else {
+                Files.writeString(file.get(), key + "\n", StandardOpenOption.CREATE, StandardOpenOption.APPEND);
+            }
+        } catch (IOException e) {
+            // It will be checked again.
+        }
+    }
+
+    private Set<String> known() {
+        if (known == null) {
+            known = ConcurrentHashMap.newKeySet();
+            if (file.isPresent()) {
+                try {
+                    Files.readAllLines(file.get()).stream().filter(l -> l.length() == 64).limit(MOST).forEach(known::add);
+                } catch (IOException e) {
+                    // Nothing is known yet.
+                }
+            }
+        }
+        return known;
+    }
+}
