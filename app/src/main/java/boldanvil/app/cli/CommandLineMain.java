@@ -3,21 +3,53 @@ package boldanvil.app.cli;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import java.io.PrintWriter;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.function.Supplier;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
 /** The root of all commands. */
 @Command(name = "bold-anvil", mixinStandardHelpOptions = true, version = "Bold Anvil 0.1.0",
-        description = "Draw controllers, simulate them, put them on devices, drive them live.",
-        subcommands = {CheckCommand.class, RunCommand.class, SweepCommand.class, GenerateCommand.class, BuildCommand.class, CompareCommand.class,
-            OpenCommand.class, BlocksCommand.class, PatchCommand.class, DeployCommand.class, DevicesCommand.class,
-            RunsCommand.class, ExportCommand.class, ImportCommand.class, MeasureCommand.class})
+        description = "Draw controllers, simulate them, put them on devices, drive them live.")
 public final class CommandLineMain {
+    /** Every command by its name. Only those that are called for are made: reading the options of all takes longer than most of them. */
+    private static final Map<String, Supplier<Object>> COMMANDS = new LinkedHashMap<>();
+
+    static {
+        COMMANDS.put("check", CheckCommand::new);
+        COMMANDS.put("run", RunCommand::new);
+        COMMANDS.put("sweep", SweepCommand::new);
+        COMMANDS.put("generate", GenerateCommand::new);
+        COMMANDS.put("build", BuildCommand::new);
+        COMMANDS.put("compare", CompareCommand::new);
+        COMMANDS.put("open", OpenCommand::new);
+        COMMANDS.put("blocks", BlocksCommand::new);
+        COMMANDS.put("patch", PatchCommand::new);
+        COMMANDS.put("deploy", DeployCommand::new);
+        COMMANDS.put("devices", DevicesCommand::new);
+        COMMANDS.put("runs", RunsCommand::new);
+        COMMANDS.put("export", ExportCommand::new);
+        COMMANDS.put("import", ImportCommand::new);
+        COMMANDS.put("measure", MeasureCommand::new);
+    }
+
     private CommandLineMain() {}
+
+    private static CommandLine line(String... args) {
+        var line = new CommandLine(new CommandLineMain());
+        var one = args.length == 0 ? null : COMMANDS.get(args[0]);
+        if (one != null) {
+            line.addSubcommand(args[0], one.get());
+        } else {
+            COMMANDS.forEach((name, command) -> line.addSubcommand(name, command.get()));
+        }
+        return line;
+    }
 
     /** Runs a command and returns the exit status. */
     public static int execute(PrintWriter out, PrintWriter err, String... args) {
-        var line = new CommandLine(new CommandLineMain());
+        var line = line(args);
         line.setOut(out);
         line.setErr(err);
         line.setExecutionExceptionHandler((e, command, _) -> {

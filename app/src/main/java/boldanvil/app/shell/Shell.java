@@ -72,7 +72,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         findings = new FindingsPane(workspace, this::show);
         this.pages = pages.apply(this);
         this.pages.forEach(this::toRail);
-        this.pages.forEach(p -> stack.getChildren().add(p.node()));
+        this.pages.forEach(p -> p.node().setVisible(false));
         bottom.getChildren().add(status);
         setTop(runBar);
         setLeft(railBox());
@@ -241,6 +241,10 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
 
     @Override
     public void show(Page page) {
+        // A page joins the scene when it is first shown: styling all of them would make up most of the time to the first picture.
+        if (!stack.getChildren().contains(page.node())) {
+            stack.getChildren().add(page.node());
+        }
         pages.forEach(p -> p.node().setVisible(p == page));
         rail.get(page).setSelected(true);
         page.shown();

@@ -131,7 +131,7 @@ class WindowTest extends WindowFixture {
         robot.interact(() -> shell.page(TrialsPage.class).save(csv.toFile()));
         assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target,Kp_x,");
         robot.interact(() -> shell.page(TrialsPage.class).save(temporary.resolve("no such/sweep.csv").toFile()));
-        assertThat(robot.lookup("#sweep-said").queryAs(Label.class).getText()).contains("cannot be written");
+        assertThat(robot.lookup("#sweep-message").queryAs(Label.class).getText()).contains("cannot be written");
     }
 
     @Test
