@@ -6,13 +6,13 @@ import boldanvil.core.control.DeviceFault;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.user.UserKey;
+import boldanvil.core.user.WholeFile;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.LinkOption;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.Arrays;
 import java.util.concurrent.locks.LockSupport;
 
@@ -144,14 +144,12 @@ final class Device {
         if (kept != null && isWhole()) {
             try {
                 Files.createDirectories(kept.getParent());
-                Path fresh = kept.resolveSibling(kept.getFileName() + ".new");
                 byte[] all = Arrays.copyOf(String.format("%-" + DIGEST_CHARACTERS + "s", build).getBytes(StandardCharsets.US_ASCII), DIGEST_CHARACTERS + flash.length);
                 System.arraycopy(flash, 0, all, DIGEST_CHARACTERS, flash.length);
                 byte[] tag = UserKey.get().tag("flash", all).getBytes(StandardCharsets.US_ASCII);
                 byte[] whole = Arrays.copyOf(tag, tag.length + all.length);
                 System.arraycopy(all, 0, whole, tag.length, all.length);
-                Files.write(fresh, whole);
-                Files.move(fresh, kept, StandardCopyOption.REPLACE_EXISTING);
+                WholeFile.write(kept, beside -> Files.write(beside, whole));
             } catch (IOException e) {
                 // The device works as well; it only has to be downloaded again next time.
             }

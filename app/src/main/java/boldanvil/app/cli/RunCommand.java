@@ -48,7 +48,7 @@ final class RunCommand implements Callable<Integer> {
     @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable at a time; may be repeated.")
     private List<String> sets = new ArrayList<>();
 
-    @Option(names = "--record", paramLabel = "FILE", description = "Writes all taps to a file: CSV, or, where its name ends in .h5, HDF5, in .vcd, a value change dump.")
+    @Option(names = "--record", paramLabel = "FILE", description = "Writes all taps to a file; its extension sets the format: .csv, .h5 (HDF5) or .vcd.")
     private Path record;
 
     @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: real with a "

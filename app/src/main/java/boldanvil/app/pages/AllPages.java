@@ -3,10 +3,14 @@ package boldanvil.app.pages;
 import boldanvil.app.bench.BenchPage;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
+import boldanvil.app.page.PageProvider;
 import boldanvil.app.sheet.SheetPage;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.ServiceLoader;
 
-/** The pages of the window, in the order of the work. A new page is a class and a line here. */
+/** The pages of the window, in the order of the work. A new page is a class and a line here; a jar of its own
+ * names a {@link PageProvider}. */
 public final class AllPages {
     private AllPages() {}
 
@@ -23,6 +27,8 @@ public final class AllPages {
             host.show(build);
             build.showPlace(path);
         });
-        return List.of(sheet, new PatchPage(host), build, bench, new RunsPage(host, bench::playback), new TrialsPage(host));
+        List<Page> all = new ArrayList<>(List.of(sheet, new PatchPage(host), build, bench, new RunsPage(host, bench::playback), new TrialsPage(host)));
+        ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));
+        return all;
     }
 }

@@ -1,31 +1,39 @@
 package boldanvil.app.pages;
 
+import boldanvil.app.model.Figures;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
-import boldanvil.core.bench.RigStarter;
 import boldanvil.core.board.Board;
 import boldanvil.core.board.Boards;
+import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Target;
 import boldanvil.core.control.DeviceFault;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.estimate.LinkBudget;
+import boldanvil.core.export.Exporter;
+import boldanvil.core.export.Exporters;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Supplier;
+import java.util.stream.Collectors;
+import javafx.application.Platform;
 import javafx.geometry.Insets;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -41,6 +49,8 @@ import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
+import javafx.stage.DirectoryChooser;
+import javafx.util.StringConverter;
 import org.kordamp.ikonli.Ikon;
 import org.kordamp.ikonli.feather.Feather;
 
@@ -54,6 +64,7 @@ public final class BuildPage extends BorderPane implements Page {
     private final Supplier<String> rig;
     private final PageHost host;
     private final VBox facts = new VBox(6);
+    private final ChoiceBox<Exporter> format = new ChoiceBox<>();
     private final ChoiceBox<String> files = new ChoiceBox<>();
     private final ListView<Line> code = new ListView<>();
     private final ListView<String> log = new ListView<>();
@@ -61,9 +72,13 @@ public final class BuildPage extends BorderPane implements Page {
     private final Button build = new Button("Build");
     private final Button leave = new Button("Disconnect and keep running");
     private final Button reconnect = new Button("Reconnect");
+    private final Button write = new Button("Write files …");
     private final ChoiceBox<String> fault = new ChoiceBox<>();
     private final Label older = new Label("The running build is older than the project. Stop and run again to deploy the newer build.");
-    private List<GeneratedFile> shownFiles = List.of();
+    /** The files of each part. */
+    private Map<String, List<GeneratedFile>> shownParts = Map.of();
+    /** The same by the names in the list. */
+    private Map<String, GeneratedFile> shownFiles = Map.of();
     private Object shown;
 
     public BuildPage(PageHost host) {
@@ -95,7 +110,24 @@ public final class BuildPage extends BorderPane implements Page {
         jump.setOnAction(_ -> jump());
         jump.setDisable(true);
         code.getSelectionModel().selectedItemProperty().addListener((_, _, l) -> jump.setDisable(l == null || !l.place().contains("/")));
-        var bar = new HBox(8, new Label("Generated file"), files, jump);
+        format.setId("format");
+        format.getItems().setAll(Exporters.all());
+        format.setConverter(new StringConverter<>() {
+            @Override
+            public String toString(Exporter e) {
+                return e == null ? "" : e.title();
+            }
+
+            @Override
+            public Exporter fromString(String title) {
+                return null;
+            }
+        });
+        format.setValue(format.getItems().getFirst());
+        format.valueProperty().addListener((_, _, _) -> refresh());
+        write.setId("write-files");
+        write.setOnAction(_ -> chooseFolder());
+        var bar = new HBox(8, format, files, jump, write);
         bar.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         bar.setPadding(new Insets(8, 12, 8, 12));
         VBox.setVgrow(code, Priority.ALWAYS);
@@ -196,8 +228,8 @@ public final class BuildPage extends BorderPane implements Page {
     /** Shows what the chosen rig makes of the project now. */
     public void refresh() {
         refreshLog();
-        record Key(Object review, String rig, boolean visible, Object images) {}
-        var key = new Key(workspace.review(), rig.get(), isVisible(), session.built());
+        record Key(Object review, String rig, Exporter format, boolean visible, Object images) {}
+        var key = new Key(workspace.review(), rig.get(), format.getValue(), isVisible(), session.built());
         if (key.equals(shown) || !isVisible()) {
             return;
         }
@@ -208,7 +240,7 @@ public final class BuildPage extends BorderPane implements Page {
         var playing = new HBox(8, new Label("Simulated fault"), fault);
         playing.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         facts.getChildren().addAll(heading, new HBox(6, build, leave, reconnect), playing, older);
-        List<GeneratedFile> all = new ArrayList<>();
+        Map<String, List<GeneratedFile>> all = new LinkedHashMap<>();
         // Rig and programs of one and the same state; the project may be a change ahead of its review.
         var chosen = workspace.review().project().rig(rig.get()).orElse(null);
         if (chosen == null || workspace.review().hasErrors()) {
@@ -219,7 +251,7 @@ public final class BuildPage extends BorderPane implements Page {
         } else {
             chosen.places().forEach((part, place) -> {
                 if (place.mode() != Rig.Mode.MODEL) {
-                    all.addAll(RigStarter.sources(workspace.review(), chosen, part).files());
+                    all.put(part, exported(chosen, part));
                     sizes(chosen, part);
                 }
             });
@@ -231,12 +263,59 @@ public final class BuildPage extends BorderPane implements Page {
                 facts.getChildren().add(l);
             }
         }
-        shownFiles = all;
+        shownParts = all;
+        shownFiles = named(all);
+        write.setDisable(shownFiles.isEmpty());
         String before = files.getValue();
-        files.getItems().setAll(all.stream().map(GeneratedFile::name).toList());
+        files.getItems().setAll(shownFiles.keySet());
         files.setValue(files.getItems().contains(before) ? before
                 : files.getItems().stream().filter(n -> n.endsWith(".c")).findFirst().orElse(null));
         showFile(files.getValue());
+    }
+
+    private List<GeneratedFile> exported(Rig chosen, String part) {
+        try {
+            return format.getValue().files(workspace.review(), chosen, part);
+        } catch (FindingException e) {
+            var l = new Label(e.findings().getFirst().toString());
+            l.setWrapText(true);
+            l.getStyleClass().add("warning");
+            facts.getChildren().add(l);
+            return List.of();
+        }
+    }
+
+    /** Files by their names, where several parts have one of the same name with that of the part before. */
+    private static Map<String, GeneratedFile> named(Map<String, List<GeneratedFile>> parts) {
+        Map<String, Long> counts = parts.values().stream().flatMap(List::stream).collect(Collectors.groupingBy(GeneratedFile::name, Collectors.counting()));
+        Map<String, GeneratedFile> all = new LinkedHashMap<>();
+        parts.forEach((part, list) -> list.forEach(f -> all.put(counts.get(f.name()) > 1 ? part + "/" + f.name() : f.name(), f)));
+        return all;
+    }
+
+    private void chooseFolder() {
+        var chooser = new DirectoryChooser();
+        chooser.setTitle("Write files");
+        var folder = chooser.showDialog(getScene().getWindow());
+        if (folder != null) {
+            writeFiles(folder.toPath());
+        }
+    }
+
+    /** Writes the files on show, a folder for each part. */
+    void writeFiles(Path folder) {
+        var parts = shownParts;
+        host.background().execute(() -> {
+            String outcome;
+            try {
+                parts.forEach((part, list) -> Builder.write(list, folder.resolve(part)));
+                outcome = "Wrote " + Figures.count(parts.values().stream().mapToInt(List::size).sum(), "file") + " into " + folder + ".";
+            } catch (FindingException e) {
+                outcome = e.findings().getFirst().toString();
+            }
+            String text = outcome;
+            Platform.runLater(() -> host.showMessage(text));
+        });
     }
 
     private void sizes(Rig rig, String part) {
@@ -247,7 +326,7 @@ public final class BuildPage extends BorderPane implements Page {
         var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(Place.rig(rig.name(), part), Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
                 : place.mode() == Rig.Mode.EMULATED ? " on an emulated " + board.title() : " as code, estimated for " + board.title())));
-        var setup = new BoardSetup(board, java.util.Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
+        var setup = new BoardSetup(board, Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
                 .orElse(new Patch(board.name(), List.of())), program);
         var table = new TaskTable();
         table.show(setup);
@@ -333,7 +412,7 @@ public final class BuildPage extends BorderPane implements Page {
 
     private void showFile(String name) {
         List<Line> lines = new ArrayList<>();
-        shownFiles.stream().filter(f -> f.name().equals(name)).findFirst().ifPresent(f -> {
+        Optional.ofNullable(shownFiles.get(name)).ifPresent(f -> {
             String[] text = f.text().split("\n", -1);
             for (int i = 0; i < text.length; i++) {
                 lines.add(new Line(i + 1, text[i], f.places().getOrDefault(i + 1, "")));
@@ -344,11 +423,12 @@ public final class BuildPage extends BorderPane implements Page {
 
     /** Shows the first line that comes from a block. */
     public void showPlace(String place) {
-        for (GeneratedFile f : shownFiles) {
+        for (var shownFile : shownFiles.entrySet()) {
+            var f = shownFile.getValue();
             var line = f.places().entrySet().stream().filter(e -> e.getValue().equals(place) && f.name().endsWith(".c"))
                     .mapToInt(java.util.Map.Entry::getKey).min();
             if (line.isPresent()) {
-                files.setValue(f.name());
+                files.setValue(shownFile.getKey());
                 code.getSelectionModel().select(line.getAsInt() - 1);
                 code.scrollTo(Math.max(0, line.getAsInt() - 6));
                 return;

@@ -65,8 +65,9 @@ final class RunTransfer {
     MenuButton button() {
         var export = new MenuButton("Export");
         export.setId("run-export");
-        for (String kind : List.of("CSV", "HDF5", "VCD", "PNG", "SVG", "PDF")) {
-            export.getItems().add(menu(kind + " …", () -> export(kind)));
+        RunExport.formats().forEach(f -> export.getItems().add(menu(f.name() + " …", () -> export(f.name(), f.endings().getFirst()))));
+        for (String kind : List.of("PNG", "SVG", "PDF")) {
+            export.getItems().add(menu(kind + " …", () -> export(kind, "." + kind.toLowerCase(Locale.ROOT))));
         }
         var play = new Menu("Use as stimulus");
         play.getItems().add(new MenuItem("…"));
@@ -112,14 +113,13 @@ final class RunTransfer {
     }
 
     /** Asks for a file and writes what is on show. */
-    void export(String kind) {
+    void export(String kind, String ending) {
         if (traces.layers().isEmpty()) {
             message.accept("Choose a run first.");
             return;
         }
         var chooser = new FileChooser();
         chooser.setTitle("Export as " + kind);
-        String ending = kind.equals("HDF5") ? ".h5" : "." + kind.toLowerCase(Locale.ROOT);
         chooser.setInitialFileName(traces.layers().getFirst().name().replaceAll("[^A-Za-z0-9_-]+", "-") + ending);
         File file = chooser.showSaveDialog(traces.getScene().getWindow());
         if (file != null) {

@@ -2,11 +2,11 @@ package boldanvil.app.widget;
 
 import boldanvil.core.stock.Family;
 import boldanvil.core.user.UserFolder;
+import boldanvil.core.user.WholeFile;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.Optional;
 import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
@@ -60,9 +60,7 @@ public record Theme(Color paper, Color card, Color ink, Color faint, Color rule,
         try {
             if (!Files.isRegularFile(file) || Files.size(file) != font.length) {
                 Files.createDirectories(folder.get());
-                Path fresh = folder.get().resolve(name + "." + ProcessHandle.current().pid());
-                Files.write(fresh, font);
-                Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
+                WholeFile.write(file, beside -> Files.write(beside, font));
             }
             return Optional.of(file);
         } catch (IOException e) {

@@ -3,7 +3,6 @@ package boldanvil.core.bench;
 import boldanvil.core.board.Boards;
 import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
-import boldanvil.core.build.Sources;
 import boldanvil.core.build.Target;
 import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.BenchLayout;
@@ -11,12 +10,11 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.export.CSources;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
-import boldanvil.core.peripheral.BoardSetup;
-import boldanvil.core.program.Program;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Addresses;
@@ -24,7 +22,6 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.io.UncheckedIOException;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -87,27 +84,14 @@ public final class RigStarter {
         Target target = rig.place(part).mode() == Rig.Mode.EMULATED
                 ? Target.bareArm(Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device()).emulator().flags()) : Target.HOST;
         return new Builder(buildFolder.resolve(rig.name()).resolve(part), target, progress::log, progress::cancelled)
-                .build(program, sources(review, rig, part));
-    }
-
-    /** The generated files of one part as a rig needs them. */
-    public static Sources sources(Review review, Rig rig, String part) {
-        Program program = review.system().program(part).orElseThrow();
-        if (rig.place(part).mode() == Rig.Mode.EMULATED) {
-            return Sources.emulated(program, Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device()));
-        }
-        if (rig.place(part).mode() != Rig.Mode.DEVICE) {
-            return Sources.of(program);
-        }
-        var board = Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device());
-        return Sources.of(new BoardSetup(board, review.patch(part, board.name()), program));
+                .build(program, CSources.of(review, rig, part));
     }
 
     /** Whether the project would give other images than these for the parts of a rig. */
     public static boolean differs(Review now, Rig rig, Map<String, Image> images) {
         try {
             return images.entrySet().stream().anyMatch(e -> now.system().program(e.getKey()).isPresent()
-                    && !sources(now, rig, e.getKey()).stamp().equals(e.getValue().sources()));
+                    && !CSources.of(now, rig, e.getKey()).stamp().equals(e.getValue().sources()));
         } catch (FindingException e) {
             return true;
         }
@@ -188,7 +172,7 @@ public final class RigStarter {
         Map<String, String> builds = new LinkedHashMap<>();
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                builds.put(part, sources(review, rig, part).stamp());
+                builds.put(part, CSources.of(review, rig, part).stamp());
             }
         });
         return builds;

@@ -1,10 +1,10 @@
 package boldanvil.core.control;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.WholeFile;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.nio.file.attribute.PosixFilePermissions;
 import java.util.ArrayList;
 import java.util.List;
@@ -63,15 +63,15 @@ public final class DeviceRegistry {
         Files.createDirectories(folder);
         entries();
         Path file = folder.resolve(e.pid() + ".json");
-        Path fresh = folder.resolve(e.pid() + ".tmp");
-        Files.deleteIfExists(fresh);
-        if (Files.getFileStore(folder).supportsFileAttributeView("posix")) {
-            Files.createFile(fresh, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
-        } else {
-            Files.createFile(fresh);
-        }
-        Files.writeString(fresh, MAPPER.writeValueAsString(Map.of("pid", e.pid(), "port", e.port(), "token", e.token())));
-        Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING, StandardCopyOption.ATOMIC_MOVE);
+        WholeFile.write(file, fresh -> {
+            Files.deleteIfExists(fresh);
+            if (Files.getFileStore(folder).supportsFileAttributeView("posix")) {
+                Files.createFile(fresh, PosixFilePermissions.asFileAttribute(PosixFilePermissions.fromString("rw-------")));
+            } else {
+                Files.createFile(fresh);
+            }
+            Files.writeString(fresh, MAPPER.writeValueAsString(Map.of("pid", e.pid(), "port", e.port(), "token", e.token())));
+        });
         Runtime.getRuntime().addShutdownHook(new Thread(() -> remove(file)));
     }
 

@@ -34,42 +34,46 @@ public final class BoardCode {
         return t;
     }
 
-    Board board() {
+    /** The board the part is for. */
+    public Board board() {
         return setup.board();
     }
 
-    Program program() {
+    public Program program() {
         return setup.program();
     }
 
     /** True at the first call with this key, so that what a unit has in common is written once. */
-    boolean once(String key) {
+    public boolean once(String key) {
         return done.add(key);
     }
 
-    Channel channel(Terminal x) {
+    /** The channel a terminal has; it has one by the time code is generated. */
+    public Channel channel(Terminal x) {
         return setup.channel(x).orElseThrow();
     }
 
     /** Number of a terminal's timer. */
-    int timer(Terminal x) {
+    public int timer(Terminal x) {
         return board().timerNumber(channel(x));
     }
 
-    int pin(Terminal x) {
+    /** The number of the first pin of a terminal. */
+    public int pin(Terminal x) {
         return board().pinNumber(setup.pins(x).getFirst());
     }
 
-    static boolean isSingle(Port p) {
+    public static boolean isSingle(Port p) {
         return p.slot().type() == Type.FLOAT32;
     }
 
     /** A whole number of hardware as one of a port's precision, times a constant. */
-    static String scaled(Port p, String count, double factor) {
+    public static String scaled(Port p, String count, double factor) {
         return "(" + (isSingle(p) ? "float" : "double") + ")" + count + " * " + CGenerator.literal(p.slot().type(), factor);
     }
 
-    static String number(double v) {
+    /** A C literal of type double. */
+    public static String number(double v) {
         return CGenerator.literal(Type.FLOAT64, v);
     }
 
@@ -78,25 +82,28 @@ public final class BoardCode {
         return " /* " + Escape.cComment(x.path() + ": " + channel(x).id() + ", pin " + String.join(",", setup.pins(x))) + " */";
     }
 
-    static String access(Port p) {
+    /** The C expression of the signal of a port. */
+    public static String access(Port p) {
         return CGenerator.access("board.part", p.slot());
     }
 
-    static String cast(Port p, String value) {
+    /** A double as a value of the precision of a port. */
+    public static String cast(Port p, String value) {
         return isSingle(p) ? "(float)(" + value + ")" : value;
     }
 
-    void set(Port p, String value) {
+    /** Writes the statement that sets the signal of a port. */
+    public void set(Port p, String value) {
         t.line(access(p) + " = " + cast(p, value) + ";");
     }
 
     /** Asks for a function of {@code board_functions.c}, with all it needs. */
-    void use(String function) {
+    public void use(String function) {
         functions.putIfAbsent(function, "");
     }
 
     /** Asks for a function of {@code board_functions.c} in the precision of a port. */
-    void use(String function, Port p) {
+    public void use(String function, Port p) {
         functions.merge(function, isSingle(p) ? "float" : "double", (a, b) -> a.equals("float") || b.equals("float") ? "float" : b);
     }
 

@@ -11,7 +11,7 @@ import java.util.Set;
 /**
  * Everything a kind of peripheral is: where a board has it, what its settings need, the figures that follow, how it turns signals into
  * counts, the registers of a stand-in that hold these counts, and the C of the program's side. A new kind is a class of its own and a line
- * in {@link Peripherals}.
+ * in {@link Peripherals}; a jar of its own names it in {@code META-INF/services}.
  */
 public abstract class Peripheral {
     /** How terminals share the unit a channel is part of. */

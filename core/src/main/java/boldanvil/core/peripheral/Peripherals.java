@@ -10,6 +10,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.ServiceLoader;
 
 /** The peripherals there are. */
 public final class Peripherals {
@@ -21,6 +22,7 @@ public final class Peripherals {
 
     private Peripherals(List<Peripheral> list) {
         list.forEach(p -> all.put(p.kind(), p));
+        ServiceLoader.load(Peripheral.class, Peripherals.class.getClassLoader()).forEach(p -> all.putIfAbsent(p.kind(), p));
     }
 
     /** Every kind. */

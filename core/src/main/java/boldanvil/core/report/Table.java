@@ -2,6 +2,7 @@ package boldanvil.core.report;
 
 import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.WholeFile;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
@@ -9,7 +10,6 @@ import java.io.OutputStreamWriter;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.List;
 import org.apache.commons.csv.CSVFormat;
 import org.apache.commons.csv.CSVPrinter;
@@ -56,14 +56,13 @@ public record Table(String title, List<String> notes, List<String> columns, List
 
     /** Writes a file whole or not at all. */
     static void write(Path file, Content content) {
-        Path fresh = file.resolveSibling(file.getFileName() + ".new");
         try {
-            try (OutputStream out = Files.newOutputStream(fresh)) {
-                content.to(out);
-            }
-            Files.move(fresh, file, StandardCopyOption.REPLACE_EXISTING);
+            WholeFile.write(file, beside -> {
+                try (OutputStream out = Files.newOutputStream(beside)) {
+                    content.to(out);
+                }
+            });
         } catch (IOException e) {
-            fresh.toFile().delete();
             throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
         }
     }

@@ -8,10 +8,10 @@ import boldanvil.core.samples.Samples;
 import boldanvil.core.storage.RunFile;
 import boldanvil.core.storage.RunWriter;
 import boldanvil.core.transfer.RunCsv;
+import boldanvil.core.user.WholeFile;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import java.time.format.DateTimeFormatter;
@@ -131,8 +131,7 @@ public final class RunShelf {
 
     /** A run is there for others once it has this file, so it comes whole. */
     static void write(Path place, RunNote note) throws IOException {
-        Path written = Files.writeString(place.resolve("run.json.part"), MAPPER.writeValueAsString(note) + "\n");
-        Files.move(written, place.resolve("run.json"), StandardCopyOption.ATOMIC_MOVE);
+        WholeFile.write(place.resolve("run.json"), beside -> Files.writeString(beside, MAPPER.writeValueAsString(note) + "\n"));
     }
 
     /** Keeps what someone says of a run. */

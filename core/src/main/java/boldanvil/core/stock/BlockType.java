@@ -99,7 +99,7 @@ public final class BlockType {
         units = b.units;
     }
 
-    static Builder named(String id, String title, Family family) {
+    public static Builder named(String id, String title, Family family) {
         return new Builder(id, title, family);
     }
 
@@ -230,7 +230,7 @@ public final class BlockType {
     }
 
     /** Collects what there is to say. */
-    static final class Builder {
+    public static final class Builder {
         private final String id;
         private final String title;
         private final Family family;
@@ -259,39 +259,39 @@ public final class BlockType {
         }
 
         /** A note of what it computes: formula, meaning of ports, source. */
-        Builder help(String text) {
+        public Builder help(String text) {
             help = text.strip();
             return this;
         }
 
         /** @param ids names in project files of former versions */
-        Builder formerly(String... ids) {
+        public Builder formerly(String... ids) {
             formerIds.addAll(List.of(ids));
             return this;
         }
 
         /** @param name name of a parameter in project files of former versions */
-        Builder formerParameter(String name, String present) {
+        public Builder formerParameter(String name, String present) {
             formerParameters.put(name, present);
             return this;
         }
 
-        Builder with(Parameter... some) {
+        public Builder with(Parameter... some) {
             parameters.addAll(List.of(some));
             return this;
         }
 
-        Builder face(Face fixed) {
+        public Builder face(Face fixed) {
             return face(_ -> fixed);
         }
 
-        Builder face(Function<Settings, Face> how) {
+        public Builder face(Function<Settings, Face> how) {
             face = how;
             return this;
         }
 
         /** The plate's text; {@code {name}} stands for a parameter's text. */
-        Builder summary(String template) {
+        public Builder summary(String template) {
             return summary(s -> {
                 String text = template;
                 for (Parameter p : parameters) {
@@ -301,86 +301,86 @@ public final class BlockType {
             });
         }
 
-        Builder summary(Function<Settings, String> how) {
+        public Builder summary(Function<Settings, String> how) {
             summary = how;
             return this;
         }
 
-        Builder type(Typing how) {
+        public Builder type(Typing how) {
             typing = (_, inputs, s, real) -> how.of(inputs, s, real);
             return this;
         }
 
-        Builder types(OutputTyping how) {
+        public Builder types(OutputTyping how) {
             typing = how;
             return this;
         }
 
         /** The block makes and takes vectors as a whole. */
-        Builder shape(Shaping how) {
+        public Builder shape(Shaping how) {
             shaping = how;
             return this;
         }
 
-        Builder type(Type fixed) {
+        public Builder type(Type fixed) {
             return type((_, _, _) -> fixed);
         }
 
         /** The output has the part's real type. */
-        Builder real() {
+        public Builder real() {
             return type((_, _, real) -> real);
         }
 
-        Builder role(Role special) {
+        public Builder role(Role special) {
             role = special;
             return this;
         }
 
-        Builder terminal(TerminalKind kind, TerminalPin... outer) {
+        public Builder terminal(TerminalKind kind, TerminalPin... outer) {
             return terminal(_ -> kind, _ -> List.of(outer));
         }
 
-        Builder terminal(Function<Settings, TerminalKind> kind, Function<Settings, List<TerminalPin>> outer) {
+        public Builder terminal(Function<Settings, TerminalKind> kind, Function<Settings, List<TerminalPin>> outer) {
             terminal = kind;
             pins = outer;
             return role(Role.TERMINAL);
         }
 
         /** A port of the part on its own sheet. */
-        Builder port(Role inletOrOutlet) {
+        public Builder port(Role inletOrOutlet) {
             pins = _ -> List.of(inletOrOutlet == Role.INLET ? TerminalPin.in("", null, "") : TerminalPin.out("", null, ""));
             return role(inletOrOutlet);
         }
 
-        Builder continuousOnly() {
+        public Builder continuousOnly() {
             continuousOnly = true;
             return this;
         }
 
-        Builder discreteOnly() {
+        public Builder discreteOnly() {
             discreteOnly = true;
             return this;
         }
 
         /** @param rule what kinds of quantities the signals are */
-        Builder units(Consumer<UnitFlow> rule) {
+        public Builder units(Consumer<UnitFlow> rule) {
             units = rule;
             return this;
         }
 
         /** @param how what is wrong with the form of the block's text */
-        Builder mistakes(Function<Settings, List<Mistake>> how) {
+        public Builder mistakes(Function<Settings, List<Mistake>> how) {
             mistakes = how;
             return this;
         }
 
         /** @param parameter what an input is until the first value of a slower task arrives */
-        Builder beforeFirst(String parameter) {
+        public Builder beforeFirst(String parameter) {
             beforeFirst = parameter;
             return this;
         }
 
-        BlockType does(Consumer<Emitter> how) {
+        public BlockType does(Consumer<Emitter> how) {
             behaviour = how;
             return new BlockType(this);
         }

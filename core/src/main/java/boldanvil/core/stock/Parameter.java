@@ -43,30 +43,30 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
         SOURCE
     }
 
-    static Parameter real(String name, String initial, String unit, String help) {
+    public static Parameter real(String name, String initial, String unit, String help) {
         return new Parameter(name, Kind.REAL, initial, unit, List.of(), Map.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
-    static Parameter reals(String name, String initial, String unit, String help) {
+    public static Parameter reals(String name, String initial, String unit, String help) {
         return new Parameter(name, Kind.REALS, initial, unit, List.of(), Map.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
-    static Parameter list(String name, String initial, String unit, String help) {
+    public static Parameter list(String name, String initial, String unit, String help) {
         return new Parameter(name, Kind.LIST, initial, unit, List.of(), Map.of(), Double.NEGATIVE_INFINITY,
                 Double.POSITIVE_INFINITY, Live.NEVER, help);
     }
 
-    static Parameter choice(String name, String help, String... choices) {
+    public static Parameter choice(String name, String help, String... choices) {
         return new Parameter(name, Kind.CHOICE, choices[0], "", List.of(choices), Map.of(), 0, 0, Live.NEVER, help);
     }
 
-    static Parameter text(String name, String initial, String help) {
+    public static Parameter text(String name, String initial, String help) {
         return new Parameter(name, Kind.TEXT, initial, "", List.of(), Map.of(), 0, 0, Live.NEVER, help);
     }
 
-    static Parameter source(String name, String initial, String help) {
+    public static Parameter source(String name, String initial, String help) {
         return new Parameter(name, Kind.SOURCE, initial, "", List.of(), Map.of(), 0, 0, Live.NEVER, help);
     }
 

@@ -5,6 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.ServiceLoader;
 import java.util.stream.Stream;
 
 /** The list of block types. */
@@ -15,6 +16,7 @@ public final class Stock {
         Stream.of(Sources.TYPES, Calculation.TYPES, Tables.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Timers.TYPES,
                         StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES, Structure.TYPES)
                 .flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
+        ServiceLoader.load(BlockFamily.class, Stock.class.getClassLoader()).forEach(f -> f.types().forEach(t -> TYPES.putIfAbsent(t.id(), t)));
     }
 
     private static final Map<String, BlockType> FORMER = new HashMap<>();

@@ -29,7 +29,7 @@ public record TerminalPin(String name, boolean input, Type type, String unit, Po
         return new TerminalPin(name, true, type, unit, Port.Wire.NEEDED, 0);
     }
 
-    static TerminalPin out(String name, Type type, String unit) {
+    public static TerminalPin out(String name, Type type, String unit) {
         return new TerminalPin(name, false, type, unit, Port.Wire.OPTIONAL, 0);
     }
 

@@ -10,12 +10,11 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 
 /**
- * Writes a run into one file while it runs, so that what was recorded is there when the program is killed. CSV and HDF5 grow; a value change
- * dump needs the whole run, so an HDF5 file grows beside it until then.
+ * Writes a run into one file while it runs, so that what was recorded is there when the program is killed. CSV and HDF5 grow; every
+ * other format needs the whole run, so an HDF5 file grows beside it until then.
  */
 public final class FileRecording implements AutoCloseable {
     private static final long TAKE_MILLIS = 200;
@@ -35,12 +34,11 @@ public final class FileRecording implements AutoCloseable {
      * @throws FindingException when the ending of the file's name is not known, or it cannot be written
      */
     public FileRecording(SampleStore store, Path file) {
-        RunExport.require(file);
+        var format = RunExport.require(file);
         this.store = store;
         this.file = file;
-        String name = String.valueOf(file.getFileName()).toLowerCase(Locale.ROOT);
-        boolean text = name.endsWith(".csv");
-        growing = name.endsWith(".vcd") ? file.resolveSibling(file.getFileName() + ".part.h5") : file;
+        boolean text = format == RunExport.CSV;
+        growing = text || format == RunExport.HDF5 ? file : file.resolveSibling(file.getFileName() + ".part.h5");
         try {
             csv = text ? new CsvStream(store, growing) : null;
             writer = text ? null : new RunWriter(growing, store.columns(), store.tracks(), store.periods(), Long.MAX_VALUE);

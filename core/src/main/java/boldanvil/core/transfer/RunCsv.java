@@ -8,6 +8,7 @@ import boldanvil.core.samples.Column;
 import boldanvil.core.samples.RunData;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.samples.Series;
+import boldanvil.core.user.WholeFile;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -17,7 +18,6 @@ import java.nio.charset.CharacterCodingException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
 import java.util.List;
 import org.apache.commons.csv.CSVFormat;
@@ -36,14 +36,11 @@ public final class RunCsv {
 
     /** Writes a run; what was there before is replaced only when all is written. */
     public static void write(RunData run, Path file) throws IOException {
-        Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
-        try (BufferedWriter out = Files.newBufferedWriter(temporary)) {
-            print(run, out);
-        } catch (IOException | RuntimeException e) {
-            Files.deleteIfExists(temporary);
-            throw e;
-        }
-        Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING);
+        WholeFile.write(file, beside -> {
+            try (BufferedWriter out = Files.newBufferedWriter(beside)) {
+                print(run, out);
+            }
+        });
     }
 
     private static void print(RunData run, Appendable out) throws IOException {

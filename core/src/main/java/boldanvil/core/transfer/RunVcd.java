@@ -1,16 +1,15 @@
 package boldanvil.core.transfer;
 
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Unit;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.RunData;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
+import boldanvil.core.user.WholeFile;
 import java.io.BufferedWriter;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.nio.file.StandardCopyOption;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -25,17 +24,13 @@ public final class RunVcd {
     private RunVcd() {}
 
     /** Writes a run; what was there before is replaced only when all is written. */
-    public static void write(RunData run, Path file) {
-        Path temporary = file.resolveSibling("." + file.getFileName() + ".part");
-        try {
-            try (BufferedWriter out = Files.newBufferedWriter(temporary)) {
+    public static void write(RunData run, Path file) throws IOException {
+        WholeFile.write(file, beside -> {
+            try (BufferedWriter out = Files.newBufferedWriter(beside)) {
                 header(run, out);
                 changes(run, out);
             }
-            Files.move(temporary, file, StandardCopyOption.REPLACE_EXISTING);
-        } catch (IOException e) {
-            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
-        }
+        });
     }
 
     private static void header(RunData run, BufferedWriter out) throws IOException {

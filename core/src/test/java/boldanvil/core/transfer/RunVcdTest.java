@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.samples.RunData;
+import boldanvil.core.samples.SampleStore;
 import boldanvil.core.samples.Series;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -117,6 +118,6 @@ class RunVcdTest {
 
     @Test
     void aFolderThatIsNotThereIsAFinding() {
-        assertThatThrownBy(() -> RunVcd.write(new RunData(List.of()), folder.resolve("no such/run.vcd"))).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> RunExport.write(SampleStore.of(new RunData(List.of())), folder.resolve("no such/run.vcd"))).isInstanceOf(FindingException.class);
     }
 }
