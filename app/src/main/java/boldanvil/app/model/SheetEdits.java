@@ -216,8 +216,7 @@ public final class SheetEdits {
     }
 
     private static Wire rewire(Wire w, String end, String from, String to) {
-        return new Wire(w.from(), w.from().equals(end) && w.fromPort().equals(from) ? to : w.fromPort(), w.to(),
-                w.to().equals(end) && w.toPort().equals(from) ? to : w.toPort());
+        return w.atPorts(w.from().equals(end) && w.fromPort().equals(from) ? to : w.fromPort(), w.to().equals(end) && w.toPort().equals(from) ? to : w.toPort());
     }
 
     /** Changes one setting of a block. */
@@ -255,7 +254,7 @@ public final class SheetEdits {
                 next = next.add(b.identified(id).named(next.freshName(b.name())).at(b.x() + 30, b.y() + 30));
             }
             for (Wire w : clipWires) {
-                next = next.add(new Wire(ids.get(w.from()), w.fromPort(), ids.get(w.to()), w.toPort()));
+                next = next.add(w.between(ids.get(w.from()), ids.get(w.to())));
             }
             return next;
         }));

@@ -8,12 +8,12 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.lower.Lowered;
-import boldanvil.core.program.Port;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Side;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import boldanvil.core.stock.TerminalPin;
@@ -28,57 +28,119 @@ import java.util.Set;
  * A sheet as it is shown: plates with ports, and wires between them. The system sheet shows parts, other sheets show blocks.
  */
 public record SheetScene(List<Node> nodes, List<Link> links) {
+    /** What a port is. */
+    public enum PortKind { INPUT, OUTPUT, CONTACT }
+
     /**
-     * A plate.
+     * A port.
      *
-     * @param says the line under the title
+     * @param label what stands beside it
+     * @param side where the plate has it
+     */
+    public record Port(String name, String label, PortKind kind, Side side) {}
+
+    /**
+     * What a plate shows.
+     *
+     * @param summary the line under the title
      * @param chip its own sample time; empty when inherited
-     * @param labels what stands beside each input
      * @param live whether it has a tunable
      * @param flagged whether a finding points at it
+     * @param opens whether it holds a sheet
      */
-    public record Node(String id, String title, String summary, Family family, List<String> inputs, List<String> labels,
-            List<String> outputs, double x, double y, String chip, boolean live, boolean flagged, boolean opens) {
+    public record Plate(String title, String summary, Family family, String chip, boolean live, boolean flagged, boolean opens) {}
+
+    /** A plate with its ports. */
+    public record Node(String id, Plate plate, List<Port> ports, double x, double y) {
         public static final double WIDTH = 130;
+        private static final double PITCH = 20;
 
         public Node {
-            inputs = List.copyOf(inputs);
-            labels = List.copyOf(labels);
-            outputs = List.copyOf(outputs);
+            ports = List.copyOf(ports);
+        }
+
+        public String title() {
+            return plate.title();
+        }
+
+        public String summary() {
+            return plate.summary();
+        }
+
+        public Family family() {
+            return plate.family();
+        }
+
+        public String chip() {
+            return plate.chip();
+        }
+
+        public boolean live() {
+            return plate.live();
+        }
+
+        public boolean flagged() {
+            return plate.flagged();
+        }
+
+        public boolean opens() {
+            return plate.opens();
+        }
+
+        /** Its ports of one kind, in order. */
+        public List<Port> ports(PortKind kind) {
+            return ports.stream().filter(p -> p.kind() == kind).toList();
+        }
+
+        /** A port by its kind and name. */
+        public Optional<Port> port(PortKind kind, String name) {
+            return ports.stream().filter(p -> p.kind() == kind && p.name().equals(name)).findFirst();
+        }
+
+        /** Names of its inputs. */
+        public List<String> inputs() {
+            return ports(PortKind.INPUT).stream().map(Port::name).toList();
+        }
+
+        /** Names of its outputs. */
+        public List<String> outputs() {
+            return ports(PortKind.OUTPUT).stream().map(Port::name).toList();
+        }
+
+        private int count(Side side) {
+            return (int) ports.stream().filter(p -> p.side() == side).count();
+        }
+
+        private int rows() {
+            return Math.max(count(Side.LEFT), count(Side.RIGHT));
         }
 
         public double width() {
-            return opens ? WIDTH + 20 : WIDTH;
+            double least = PITCH * (1 + Math.max(count(Side.TOP), count(Side.BOTTOM)));
+            return Math.max(opens() ? WIDTH + 20 : WIDTH, least);
         }
 
         public double height() {
-            int rows = Math.max(inputs.size(), outputs.size());
-            return rows <= 1 ? 50 : 40 + 20.0 * rows;
+            return rows() <= 1 ? 50 : 40 + PITCH * rows();
         }
 
-        private double portY(int index, int count) {
-            int rows = Math.max(inputs.size(), outputs.size());
-            if (rows <= 1) {
-                return y + 30;
+        /** Where a port lies on the edge. */
+        public Point at(Port port) {
+            List<Port> beside = ports.stream().filter(p -> p.side() == port.side()).toList();
+            int index = beside.indexOf(port);
+            return switch (port.side()) {
+                case LEFT -> new Point(x, y + along(index, beside.size()));
+                case RIGHT -> new Point(x + width(), y + along(index, beside.size()));
+                case TOP -> new Point(x + PITCH * (1 + index), y);
+                case BOTTOM -> new Point(x + PITCH * (1 + index), y + height());
+            };
+        }
+
+        private double along(int index, int count) {
+            if (rows() <= 1) {
+                return 30;
             }
-            int row = count == 1 ? (rows - 1) / 2 : index;
-            return y + 50 + 20.0 * row;
-        }
-
-        public double inputX() {
-            return x;
-        }
-
-        public double inputY(int index) {
-            return portY(index, inputs.size());
-        }
-
-        public double outputX() {
-            return x + width();
-        }
-
-        public double outputY(int index) {
-            return portY(index, outputs.size());
+            return 50 + PITCH * (count == 1 ? (rows() - 1) / 2 : index);
         }
 
         public boolean contains(double px, double py) {
@@ -86,9 +148,12 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         }
 
         public Node moved(double dx, double dy) {
-            return new Node(id, title, summary, family, inputs, labels, outputs, x + dx, y + dy, chip, live, flagged, opens);
+            return new Node(id, plate, ports, x + dx, y + dy);
         }
     }
+
+    /** A place on the sheet. */
+    public record Point(double x, double y) {}
 
     /** A wire with the type of its signal; null while that is unknown. */
     public record Link(Wire wire, Type type) {}
@@ -116,17 +181,28 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             List<String> out = new ArrayList<>();
             ports(part, in, out);
             String summary = part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant";
-            nodes.add(new Node(part.id(), part.title(), summary, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
-                    in, in, out, part.x(), part.y(), part.sampleTime().equals(Settings.CONTINUOUS) ? "continuous" : "every "
-                    + part.sampleTime(), program.map(q -> !q.tunables().isEmpty()).orElse(false), flagged.contains(part.id()), true));
+            var plate = new Plate(part.title(), summary, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
+                    part.sampleTime().equals(Settings.CONTINUOUS) ? "continuous" : "every " + part.sampleTime(),
+                    program.map(q -> !q.tunables().isEmpty()).orElse(false), flagged.contains(part.id()), true);
+            nodes.add(new Node(part.id(), plate, ports(in, in, out, List.of()), part.x(), part.y()));
         }
         List<Link> links = new ArrayList<>();
         for (Wire wire : p.wires()) {
-            Type type = w.review().system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(Port::slot)
-                    .map(s -> s.type()).orElse(null);
+            Type type = w.review().system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(q -> q.slot().type()).orElse(null);
             links.add(new Link(wire, type));
         }
         return new SheetScene(nodes, links);
+    }
+
+    /** Inputs on the left, outputs on the right, contacts where their block has them. */
+    private static List<Port> ports(List<String> inputs, List<String> labels, List<String> outputs, List<Face.Contact> contacts) {
+        List<Port> all = new ArrayList<>();
+        for (int i = 0; i < inputs.size(); i++) {
+            all.add(new Port(inputs.get(i), labels.get(i), PortKind.INPUT, Side.LEFT));
+        }
+        outputs.forEach(o -> all.add(new Port(o, o, PortKind.OUTPUT, Side.RIGHT)));
+        contacts.forEach(c -> all.add(new Port(c.name(), c.name(), PortKind.CONTACT, c.side())));
+        return all;
     }
 
     private static void ports(Part part, List<String> in, List<String> out) {
@@ -218,10 +294,11 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
             boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
             String summary = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.summary(new Settings(type, b.settings()));
-            return new Node(b.id(), b.name(), summary, type == null ? Family.STRUCTURE : type.family(),
-                    face.inputs().stream().map(Face.In::name).toList(), labels(type, b, face), face.outputs(), b.x(), b.y(),
+            var plate = new Plate(b.name(), summary, type == null ? Family.STRUCTURE : type.family(),
                     chip.isEmpty() ? "" : chip.equals(Settings.CONTINUOUS) ? chip : "every " + chip, live,
                     type == null || flagged.contains(path + "/" + b.name()), subsystem);
+            var inputs = face.inputs().stream().map(Face.In::name).toList();
+            return new Node(b.id(), plate, ports(inputs, labels(type, b, face), face.outputs(), face.contacts()), b.x(), b.y());
         }
 
         private static String runs(Block b) {

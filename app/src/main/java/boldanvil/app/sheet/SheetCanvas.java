@@ -2,10 +2,11 @@ package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.SheetEdits;
-import boldanvil.app.model.SheetScene.Node;
 import boldanvil.app.model.SheetScene;
+import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene.Point;
+import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.sheet.WireRouter.Point;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
@@ -36,7 +37,7 @@ import javafx.scene.layout.Pane;
 public final class SheetCanvas extends Pane {
 
     /** An end of a wire that is being drawn. */
-    record End(String node, String port, boolean output, double x, double y) {}
+    record End(String node, String port, PortKind kind, Point at) {}
 
     private enum Drag { NONE, MOVE, WIRE, BAND, PAN }
 
@@ -160,8 +161,8 @@ public final class SheetCanvas extends Pane {
             var ends = WireRouter.ends(scene, link.wire());
             if (ends != null) {
                 var old = fresh ? null : routes.get(link.wire());
-                boolean same = old != null && old.getFirst().equals(ends[0]) && old.getLast().equals(ends[1]);
-                next.put(link.wire(), same ? old : WireRouter.plain(ends[0], ends[1]));
+                boolean same = old != null && old.getFirst().equals(ends[0].at()) && old.getLast().equals(ends[1].at());
+                next.put(link.wire(), same ? old : WireRouter.plain(ends[0].at(), ends[1].at()));
             }
         }
         return next;
@@ -251,9 +252,9 @@ public final class SheetCanvas extends Pane {
             painter.ports(at, wired, n.opens());
         }
         if (drag == Drag.WIRE) {
-            var a = new Point(from.x(), from.y());
+            var a = from.at();
             var b = new Point(nowX, nowY);
-            painter.polyline(from.output() ? WireRouter.plain(a, b) : WireRouter.plain(b, a), t.steel(), 2, false);
+            painter.polyline(from.kind() != PortKind.INPUT ? WireRouter.plain(a, b) : WireRouter.plain(b, a), t.steel(), 2, false);
         } else if (drag == Drag.BAND) {
             g.setStroke(t.steel());
             g.setLineWidth(1);
@@ -374,16 +375,25 @@ public final class SheetCanvas extends Pane {
         if (to == null) {
             Node n = SheetHits.node(scene, nowX, nowY);
             if (n != null && !n.id().equals(from.node())) {
-                List<String> ports = from.output() ? n.inputs().stream().filter(p -> scene.links().stream()
-                        .noneMatch(l -> l.wire().to().equals(n.id()) && l.wire().toPort().equals(p))).toList() : n.outputs();
-                to = ports.isEmpty() ? null : new End(n.id(), ports.getFirst(), !from.output(), 0, 0);
+                to = n.ports(counterpart(from.kind())).stream()
+                        .filter(p -> p.kind() != PortKind.INPUT || scene.links().stream().noneMatch(l -> l.wire().drives(n.id(), p.name())))
+                        .findFirst().map(p -> new End(n.id(), p.name(), p.kind(), n.at(p))).orElse(null);
             }
         }
-        if (to != null && to.output() != from.output()) {
-            End out = from.output() ? from : to;
-            End in = from.output() ? to : from;
-            edits.connect(ref(), new Wire(out.node(), out.port(), in.node(), in.port()));
+        if (to != null && to.kind() == counterpart(from.kind()) && !to.equals(from)) {
+            End out = from.kind() == PortKind.INPUT ? to : from;
+            End in = from.kind() == PortKind.INPUT ? from : to;
+            edits.connect(ref(), new Wire(out.node(), out.port(), in.node(), in.port(), from.kind() == PortKind.CONTACT));
         }
+    }
+
+    /** What a port can be connected to. */
+    private static PortKind counterpart(PortKind kind) {
+        return switch (kind) {
+            case INPUT -> PortKind.OUTPUT;
+            case OUTPUT -> PortKind.INPUT;
+            case CONTACT -> PortKind.CONTACT;
+        };
     }
 
     private void moved(MouseEvent e) {

@@ -1,8 +1,9 @@
 package boldanvil.app.sheet;
 
-import boldanvil.app.model.SheetScene.Node;
 import boldanvil.app.model.SheetScene;
-import boldanvil.app.sheet.WireRouter.Point;
+import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene.Point;
+import boldanvil.app.model.SheetScene.Port;
 import boldanvil.core.diagram.Wire;
 import java.util.List;
 import java.util.Map;
@@ -26,14 +27,10 @@ final class SheetHits {
     /** The port at a place; null for none. */
     static SheetCanvas.End port(SheetScene scene, double x, double y) {
         for (Node n : scene.nodes()) {
-            for (int i = 0; i < n.inputs().size(); i++) {
-                if (Math.hypot(x - n.inputX(), y - n.inputY(i)) <= GRAB) {
-                    return new SheetCanvas.End(n.id(), n.inputs().get(i), false, n.inputX(), n.inputY(i));
-                }
-            }
-            for (int o = 0; o < n.outputs().size(); o++) {
-                if (Math.hypot(x - n.outputX(), y - n.outputY(o)) <= GRAB) {
-                    return new SheetCanvas.End(n.id(), n.outputs().get(o), true, n.outputX(), n.outputY(o));
+            for (Port port : n.ports()) {
+                Point at = n.at(port);
+                if (Math.hypot(x - at.x(), y - at.y()) <= GRAB) {
+                    return new SheetCanvas.End(n.id(), port.name(), port.kind(), at);
                 }
             }
         }

@@ -1,11 +1,14 @@
 package boldanvil.app.sheet;
 
-import boldanvil.app.model.SheetScene.Node;
 import boldanvil.app.model.SheetScene;
-import boldanvil.app.sheet.WireRouter.Point;
+import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene.Point;
+import boldanvil.app.model.SheetScene.Port;
+import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.program.Type;
+import boldanvil.core.stock.Side;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -164,29 +167,37 @@ final class SheetPainter {
     }
 
     void ports(Node n, Set<String> wired, boolean named) {
-        boolean labels = n.inputs().size() + n.outputs().size() > 2 || Math.max(n.inputs().size(), n.outputs().size()) > 1;
+        int inputs = n.inputs().size();
+        int outputs = n.outputs().size();
+        boolean labels = inputs + outputs > 2 || Math.max(inputs, outputs) > 1;
         g.setFont(portFont);
         g.setTextBaseline(VPos.CENTER);
         double half = (n.width() - BAND) / 2 - 12;
-        for (int i = 0; i < n.inputs().size(); i++) {
-            String port = n.inputs().get(i);
-            dot(n.inputX(), n.inputY(i), wired.contains("in " + n.id() + "\0" + port));
-            if (labels && (named || n.inputs().size() > 1)) {
-                g.setFill(theme.ink());
-                g.setTextAlign(TextAlignment.LEFT);
-                g.fillText(measure.fit(n.labels().get(i), portFont, n.outputs().isEmpty() ? 2 * half : half), n.inputX() + BAND + 6, n.inputY(i));
+        for (Port p : n.ports()) {
+            Point at = n.at(p);
+            if (p.kind() == PortKind.CONTACT) {
+                contact(at);
+                continue;
             }
-        }
-        for (int o = 0; o < n.outputs().size(); o++) {
-            String port = n.outputs().get(o);
-            dot(n.outputX(), n.outputY(o), wired.contains("out " + n.id() + "\0" + port));
-            if (labels && (named || n.outputs().size() > 1)) {
+            boolean input = p.kind() == PortKind.INPUT;
+            dot(at.x(), at.y(), wired.contains((input ? "in " : "out ") + n.id() + "\0" + p.name()));
+            if (labels && (named || (input ? inputs : outputs) > 1)) {
+                boolean left = p.side() == Side.LEFT;
                 g.setFill(theme.ink());
-                g.setTextAlign(TextAlignment.RIGHT);
-                g.fillText(measure.fit(port, portFont, n.inputs().isEmpty() ? 2 * half : half), n.outputX() - 7, n.outputY(o));
+                g.setTextAlign(left ? TextAlignment.LEFT : TextAlignment.RIGHT);
+                g.fillText(measure.fit(p.label(), portFont, (input ? outputs : inputs) == 0 ? 2 * half : half), left ? at.x() + BAND + 6 : at.x() - 7, at.y());
             }
         }
         g.setTextAlign(TextAlignment.LEFT);
+    }
+
+    /** A contact is a small square, so that nobody takes it for an input or an output. */
+    private void contact(Point at) {
+        g.setStroke(theme.ink());
+        g.setLineWidth(1.2);
+        g.setFill(theme.paper());
+        g.fillRect(at.x() - 3.5, at.y() - 3.5, 7, 7);
+        g.strokeRect(at.x() - 3.5, at.y() - 3.5, 7, 7);
     }
 
     private void dot(double x, double y, boolean wired) {

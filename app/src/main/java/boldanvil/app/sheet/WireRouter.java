@@ -2,13 +2,17 @@ package boldanvil.app.sheet;
 
 import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene.Point;
+import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.stock.Side;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.PriorityQueue;
 
 /**
@@ -16,8 +20,8 @@ import java.util.PriorityQueue;
  * signals on top of each other (A*, Hart, Nilsson and Raphael, 1968). Wires of one output share their way where they can.
  */
 public final class WireRouter {
-    /** A point of a wire. */
-    public record Point(double x, double y) {}
+    /** An end of a wire: where it is, and the direction that leads away from the plate there. */
+    record End(Point at, int outwards) {}
 
     private static final int GRID = 10;
     private static final int MARGIN = 8;
@@ -57,7 +61,7 @@ public final class WireRouter {
         scene.nodes().forEach(this::block);
     }
 
-    /** The way of each wire that has both ends, from output to input. */
+    /** The way of each wire that has both ends, from output to input, or between the contacts of a net. */
     public static Map<Wire, List<Point>> route(SheetScene scene) {
         var router = new WireRouter(scene);
         Map<Wire, List<Point>> routes = new HashMap<>();
@@ -73,15 +77,23 @@ public final class WireRouter {
     }
 
     /** Both ends of a wire, or null when one is missing. */
-    static Point[] ends(SheetScene scene, Wire w) {
-        var from = scene.node(w.from()).orElse(null);
-        var to = scene.node(w.to()).orElse(null);
-        if (from == null || to == null) {
-            return null;
-        }
-        int o = from.outputs().indexOf(w.fromPort());
-        int i = to.inputs().indexOf(w.toPort());
-        return o < 0 || i < 0 ? null : new Point[] {new Point(from.outputX(), from.outputY(o)), new Point(to.inputX(), to.inputY(i))};
+    static End[] ends(SheetScene scene, Wire w) {
+        var from = end(scene, w.from(), w.fromPort(), w.isNet() ? PortKind.CONTACT : PortKind.OUTPUT);
+        var to = end(scene, w.to(), w.toPort(), w.isNet() ? PortKind.CONTACT : PortKind.INPUT);
+        return from.isEmpty() || to.isEmpty() ? null : new End[] {from.get(), to.get()};
+    }
+
+    private static Optional<End> end(SheetScene scene, String node, String port, PortKind kind) {
+        return scene.node(node).flatMap(n -> n.port(kind, port).map(p -> new End(n.at(p), outwards(p.side()))));
+    }
+
+    private static int outwards(Side side) {
+        return switch (side) {
+            case RIGHT -> 0;
+            case BOTTOM -> 1;
+            case LEFT -> 2;
+            case TOP -> 3;
+        };
     }
 
     /** A way that looks at nothing in between: for wires that are being drawn or moved. */
@@ -96,7 +108,7 @@ public final class WireRouter {
 
     private double span(Wire w) {
         var e = ends(scene, w);
-        return e == null ? 0 : Math.abs(e[0].x() - e[1].x()) + Math.abs(e[0].y() - e[1].y());
+        return e == null ? 0 : Math.abs(e[0].at().x() - e[1].at().x()) + Math.abs(e[0].at().y() - e[1].at().y());
     }
 
     private void block(Node n) {
@@ -114,11 +126,14 @@ public final class WireRouter {
         }
     }
 
-    private List<Point> way(Point a, Point b, int net) {
-        int sx = (int) Math.round(a.x() / GRID) + 1 - left;
-        int sy = (int) Math.round(a.y() / GRID) - top;
-        int tx = (int) Math.round(b.x() / GRID) - 1 - left;
-        int ty = (int) Math.round(b.y() / GRID) - top;
+    private List<Point> way(End from, End to, int net) {
+        Point a = from.at();
+        Point b = to.at();
+        int sx = (int) Math.round(a.x() / GRID) + DX[from.outwards()] - left;
+        int sy = (int) Math.round(a.y() / GRID) + DY[from.outwards()] - top;
+        int tx = (int) Math.round(b.x() / GRID) + DX[to.outwards()] - left;
+        int ty = (int) Math.round(b.y() / GRID) + DY[to.outwards()] - top;
+        int arrival = (to.outwards() + 2) % 4;
         if (!inside(sx, sy) || !inside(tx, ty)) {
             return plain(a, b);
         }
@@ -126,7 +141,7 @@ public final class WireRouter {
         int[] before = new int[width * height * 4];
         Arrays.fill(cost, Integer.MAX_VALUE);
         var open = new PriorityQueue<long[]>(Comparator.comparingLong(e -> e[0]));
-        int start = (sy * width + sx) * 4;
+        int start = (sy * width + sx) * 4 + from.outwards();
         int goal = ty * width + tx;
         cost[start] = 0;
         before[start] = -1;
@@ -138,7 +153,7 @@ public final class WireRouter {
             int direction = state % 4;
             int x = cell % width;
             int y = cell / width;
-            if (cell == goal && direction == 0) {
+            if (cell == goal && direction == arrival) {
                 return points(a, b, before, state, net);
             }
             if (head[0] > cost[state] + estimate(x, y, tx, ty)) {
@@ -156,9 +171,9 @@ public final class WireRouter {
                 }
                 int next = cost[state] + price(cell, nextCell, d, net) + (d == direction ? 0 : TURN);
                 int nextState = nextCell * 4 + d;
-                // Arriving at the goal, the wire must run into the port from the left.
-                if (nextCell == goal && d != 0) {
-                    int turned = goal * 4;
+                // Arriving at the goal, the wire must run straight into the port.
+                if (nextCell == goal && d != arrival) {
+                    int turned = goal * 4 + arrival;
                     if (next + TURN < cost[turned]) {
                         cost[turned] = next + TURN;
                         before[turned] = state;

@@ -3,6 +3,7 @@ package boldanvil.app.model;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
+import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.core.finding.Place;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.program.Type;
@@ -66,8 +67,8 @@ class SceneAndNavigatorTest {
 
     @Test
     void aSumShowsItsSignsAtItsInputs() {
-        assertThat(node(scene("controller"), "difference").labels()).containsExactly("+", "−");
-        assertThat(node(scene("controller/position loop"), "goal").labels()).containsExactly("yes", "if", "no");
+        assertThat(node(scene("controller"), "difference").ports(PortKind.INPUT)).extracting(SheetScene.Port::label).containsExactly("+", "−");
+        assertThat(node(scene("controller/position loop"), "goal").ports(PortKind.INPUT)).extracting(SheetScene.Port::label).containsExactly("yes", "if", "no");
     }
 
     @Test
@@ -89,13 +90,14 @@ class SceneAndNavigatorTest {
     @Test
     void portsLieOnTheEdgesInOrder() {
         var n = node(scene("controller/position loop"), "goal");
-        assertThat(n.inputX()).isEqualTo(n.x());
-        assertThat(n.outputX()).isEqualTo(n.x() + n.width());
-        assertThat(n.inputY(0)).isLessThan(n.inputY(1));
-        assertThat(n.inputY(2)).isLessThan(n.y() + n.height());
+        var inputs = n.ports(PortKind.INPUT).stream().map(n::at).toList();
+        assertThat(inputs).extracting(SheetScene.Point::x).containsOnly(n.x());
+        assertThat(n.at(n.ports(PortKind.OUTPUT).getFirst()).x()).isEqualTo(n.x() + n.width());
+        assertThat(inputs.get(0).y()).isLessThan(inputs.get(1).y());
+        assertThat(inputs.get(2).y()).isLessThan(n.y() + n.height());
         assertThat(n.contains(n.x() + 5, n.y() + 5)).isTrue();
         assertThat(n.contains(n.x() - 5, n.y() + 5)).isFalse();
-        assertThat(n.moved(10, 20).inputX()).isEqualTo(n.x() + 10);
+        assertThat(n.moved(10, 20).at(n.ports().getFirst()).x()).isEqualTo(inputs.getFirst().x() + 10);
     }
 
     @Test

@@ -5,11 +5,15 @@ import static org.assertj.core.api.Assertions.assertThat;
 import boldanvil.app.Demo;
 import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.SheetScene.Node;
+import boldanvil.app.model.SheetScene.Plate;
+import boldanvil.app.model.SheetScene.Point;
+import boldanvil.app.model.SheetScene.Port;
+import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.app.model.Workspace;
-import boldanvil.app.sheet.WireRouter.Point;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.Family;
+import boldanvil.core.stock.Side;
 import boldanvil.core.stock.Stock;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -22,7 +26,11 @@ class WireRouterTest {
     private Path folder;
 
     private static Node node(String id, double x, double y) {
-        return new Node(id, id, "", Family.CALCULATION, List.of("u"), List.of("u"), List.of("y"), x, y, "", false, false, false);
+        return node(id, x, y, new Port("u", "u", PortKind.INPUT, Side.LEFT), new Port("y", "y", PortKind.OUTPUT, Side.RIGHT));
+    }
+
+    private static Node node(String id, double x, double y, Port... ports) {
+        return new Node(id, new Plate(id, "", Family.CALCULATION, "", false, false, false), List.of(ports), x, y);
     }
 
     private static SheetScene scene(List<Node> nodes, Wire... wires) {
@@ -115,5 +123,40 @@ class WireRouterTest {
         assertThat(StockPane.matching("anti-windup")).extracting(t -> t.id()).contains("pid");
         assertThat(StockPane.matching("no such thing at all")).isEmpty();
         assertThat(StockPane.matching("")).hasSameSizeAs(Stock.all());
+    }
+
+    @Test
+    void aNetLeavesItsContactsOnTheirSides() {
+        for (Side a : Side.values()) {
+            for (Side b : Side.values()) {
+                var first = node("a", 0, 0, new Port("p", "p", PortKind.CONTACT, a));
+                var second = node("b", 300, 200, new Port("n", "n", PortKind.CONTACT, b));
+                var net = Wire.net("a", "p", "b", "n");
+                var way = WireRouter.route(scene(List.of(first, second), net)).get(net);
+                assertOrthogonal(way);
+                assertThat(way.getFirst()).isEqualTo(first.at(first.ports().getFirst()));
+                assertThat(way.getLast()).isEqualTo(second.at(second.ports().getFirst()));
+                assertThat(leads(way.get(0), way.get(1))).as("%s of a: %s", a, way).isEqualTo(a);
+                assertThat(leads(way.getLast(), way.get(way.size() - 2))).as("%s of b: %s", b, way).isEqualTo(b);
+                assertThat(crosses(way.subList(1, way.size() - 1), first) || crosses(way.subList(1, way.size() - 1), second)).as("%s", way).isFalse();
+            }
+        }
+    }
+
+    @Test
+    void aNetDoesNotEndAtAPortWithDirection() {
+        var net = Wire.net("a", "y", "b", "u");
+        assertThat(WireRouter.route(scene(List.of(node("a", 0, 0), node("b", 200, 0)), net))).isEmpty();
+    }
+
+    private static Side leads(Point from, Point to) {
+        return to.x() > from.x() ? Side.RIGHT : to.x() < from.x() ? Side.LEFT : to.y() > from.y() ? Side.BOTTOM : Side.TOP;
+    }
+
+    @Test
+    void portsLieOnTheirSides() {
+        var n = node("a", 100, 100, new Port("l", "", PortKind.CONTACT, Side.LEFT), new Port("t", "", PortKind.INPUT, Side.TOP), new Port("r", "", PortKind.OUTPUT, Side.RIGHT),
+                new Port("b1", "", PortKind.CONTACT, Side.BOTTOM), new Port("b2", "", PortKind.CONTACT, Side.BOTTOM));
+        assertThat(n.ports().stream().map(n::at)).containsExactly(new Point(100, 130), new Point(120, 100), new Point(230, 130), new Point(120, 150), new Point(140, 150));
     }
 }

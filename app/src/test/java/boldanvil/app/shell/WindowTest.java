@@ -7,6 +7,7 @@ import boldanvil.app.Demo;
 import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetScene;
+import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.app.pages.BoardOutline;
 import boldanvil.app.pages.RunsPage;
 import boldanvil.app.pages.TrialsPage;
@@ -68,12 +69,16 @@ class WindowTest extends WindowFixture {
 
     private Point2D output(String title, int port) {
         var n = node(title);
-        return shell.page(SheetPage.class).canvas().onScreen(n.outputX(), n.outputY(port));
+        return onScreen(n, n.ports(PortKind.OUTPUT).get(port));
     }
 
     private Point2D input(String title, String port) {
         var n = node(title);
-        return shell.page(SheetPage.class).canvas().onScreen(n.inputX(), n.inputY(n.inputs().indexOf(port)));
+        return onScreen(n, n.port(PortKind.INPUT, port).orElseThrow());
+    }
+
+    private Point2D onScreen(SheetScene.Node n, SheetScene.Port port) {
+        return shell.page(SheetPage.class).canvas().onScreen(n.at(port).x(), n.at(port).y());
     }
 
     private void drag(FxRobot robot, Point2D from, Point2D to) {

@@ -148,7 +148,7 @@ public final class CGenerator {
     }
 
     private boolean isPublic(Procedure p) {
-        if (Program.ENTRIES.contains(p.name())) {
+        if (Program.ENTRIES.contains(p.name()) || p.name().equals(Program.OUTPUTS) || p.name().equals(Program.DERIVATIVES)) {
             return true;
         }
         for (Task task : program.tasks()) {

@@ -23,7 +23,7 @@ public record Sheet(String id, List<Block> blocks, List<Wire> wires) {
 
     /** The wire that drives an input, if any. */
     public Optional<Wire> wireInto(String blockId, String port) {
-        return wires.stream().filter(w -> w.to().equals(blockId) && w.toPort().equals(port)).findFirst();
+        return wires.stream().filter(w -> w.drives(blockId, port)).findFirst();
     }
 
     public Sheet add(Block block) {
@@ -32,10 +32,10 @@ public record Sheet(String id, List<Block> blocks, List<Wire> wires) {
         return new Sheet(id, next, wires);
     }
 
-    /** Adds a wire; what drove its input before is replaced. */
+    /** Adds a wire; what drove its input before is replaced. A net is added once. */
     public Sheet add(Wire wire) {
         var next = new ArrayList<>(wires);
-        next.removeIf(w -> w.to().equals(wire.to()) && w.toPort().equals(wire.toPort()));
+        next.removeIf(w -> wire.isNet() ? w.equals(wire) : w.drives(wire.to(), wire.toPort()));
         next.add(wire);
         return new Sheet(id, blocks, next);
     }

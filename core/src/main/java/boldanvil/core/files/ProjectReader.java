@@ -129,11 +129,12 @@ public final class ProjectReader {
     }
 
     private static Wire wire(JsonNode n) {
-        String from = text(n, "from", "");
-        String to = text(n, "to", "");
+        boolean net = n.has("net");
+        String from = net ? n.path("net").path(0).asString() : text(n, "from", "");
+        String to = net ? n.path("net").path(1).asString() : text(n, "to", "");
         int a = from.indexOf('.');
         int b = to.indexOf('.');
-        return new Wire(from.substring(0, a), from.substring(a + 1), to.substring(0, b), to.substring(b + 1));
+        return new Wire(from.substring(0, a), from.substring(a + 1), to.substring(0, b), to.substring(b + 1), net);
     }
 
     private static Rig rig(JsonNode n) {

@@ -69,8 +69,11 @@ public final class ProjectWriter {
     }
 
     private static List<String> wires(List<Wire> wires) {
-        return wires.stream().map(w -> line("from", quote(w.from() + "." + w.fromPort()), "to",
-                quote(w.to() + "." + w.toPort()))).toList();
+        return wires.stream().map(w -> {
+            String from = quote(w.from() + "." + w.fromPort());
+            String to = quote(w.to() + "." + w.toPort());
+            return w.isNet() ? line("net", "[" + from + ", " + to + "]") : line("from", from, "to", to);
+        }).toList();
     }
 
     private static String rig(Rig r) {

@@ -1,6 +1,7 @@
 package boldanvil.core.instance;
 
 import boldanvil.core.program.Port;
+import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Tap;
 import boldanvil.core.program.TapGroup;
@@ -22,6 +23,16 @@ public interface Instance {
 
     /** Takes the continuous states to the next tick. */
     void advance();
+
+    /**
+     * Calls a procedure of the program beside the entries, such as {@link Program#DERIVATIVES}.
+     *
+     * @throws IllegalArgumentException when the program has no such procedure
+     * @throws UnsupportedOperationException when whatever runs this copy offers the entries alone
+     */
+    default void call(String procedure) {
+        throw new UnsupportedOperationException(procedure);
+    }
 
     /** The run is over: outputs of a device go to their safe state. Models keep theirs. */
     default void end() {

@@ -4,6 +4,7 @@ import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
+import java.lang.reflect.InvocationTargetException;
 import java.util.List;
 import java.util.Map;
 
@@ -49,6 +50,17 @@ abstract class JvmInstance implements Instance {
         System.arraycopy(beginning.floats(), 0, floats, 0, floats.length);
         System.arraycopy(beginning.ints(), 0, ints, 0, ints.length);
         initFields();
+    }
+
+    @Override
+    public final void call(String procedure) {
+        try {
+            getClass().getMethod(procedure).invoke(this);
+        } catch (NoSuchMethodException e) {
+            throw new IllegalArgumentException("no procedure " + procedure, e);
+        } catch (IllegalAccessException | InvocationTargetException e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     /** Sets every slot that is a field to its beginning. */

@@ -89,7 +89,7 @@ final class Flattener {
         /** Makes the blocks and notes the wires, here and in all subsystems, before anything is connected. */
         private void create() {
             for (Wire w : sheet.wires()) {
-                if (drivers.putIfAbsent(w.to() + "\0" + w.toPort(), w) != null) {
+                if (!w.isNet() && drivers.putIfAbsent(w.to() + "\0" + w.toPort(), w) != null) {
                     findings.add(Finding.error(Place.sheet(path + "/" + nameOf(w.to()), w.toPort()),
                             "Two wires drive this input.", "Delete one of them."));
                 }
@@ -209,7 +209,9 @@ final class Flattener {
                     // Its ports are not known before its text can be read.
                     continue;
                 }
-                if (!hasPort(w.to(), w.toPort(), true)) {
+                if (w.isNet()) {
+                    checkNet(w);
+                } else if (!hasPort(w.to(), w.toPort(), true)) {
                     findings.add(dangling(w, w.to(), w.toPort()));
                 } else if (!hasPort(w.from(), w.fromPort(), false)) {
                     findings.add(dangling(w, w.from(), w.fromPort()));
@@ -235,6 +237,22 @@ final class Flattener {
                 }
             }
             inner.connect();
+        }
+
+        /** A net joins contacts; what they make of it is stated where their equations are. */
+        private void checkNet(Wire w) {
+            for (String[] end : new String[][] {{w.from(), w.fromPort()}, {w.to(), w.toPort()}}) {
+                FlatBlock f = blocks.get(end[0]);
+                if (hasPort(end[0], end[1], true) || hasPort(end[0], end[1], false)) {
+                    findings.add(Finding.error(Place.sheet(path + "/" + nameOf(end[0]), end[1]), "A net joins a port that has a direction.",
+                            "Delete the net, and draw a wire from an output to an input."));
+                    return;
+                }
+                if if (f != null && !f.face().hasContact(end[1])) {
+                    findings.add(dangling(w, end[0], end[1]));
+                    return;
+                }
+            }
         }
 
         private Finding dangling(Wire w, String end, String port) {

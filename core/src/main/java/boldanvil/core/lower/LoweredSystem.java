@@ -68,6 +68,10 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
         Set<String> driven = new HashSet<>();
         for (Wire w : project.wires()) {
             Place place = Place.sheet("", w.from() + "." + w.fromPort() + " → " + w.to() + "." + w.toPort());
+            if (w.isNet()) {
+                findings.add(Finding.error(place, "A net joins two parts.", "Join parts by wires from outputs to inputs; draw the net within one part."));
+                continue;
+            }
             if (!parts.containsKey(w.from()) || !parts.containsKey(w.to())) {
                 findings.add(Finding.error(place, "The wire ends at a part that does not exist.", "Delete the wire."));
                 continue;

@@ -403,8 +403,10 @@ final class ProgramWriter {
         taps.replaceAll(t -> new Tap(t.name(), shared.settled(t.slot()), t.periodTicks(), t.continuous(), t.unit()));
         var localised = Localiser.localise(shared, slots.stream().map(shared::settled).distinct().toList(), keptSlots());
         var usage = Usage.of(localised.procedures());
+        var dynamics = hasContinuous ? new Program.Dynamics(continuousStates.stream().map(shared::settled).toList(),
+                continuousStates.stream().map(derivativeOf::get).map(shared::settled).toList()) : null;
         return new Program(part.id(), part.title(), tickNanos, localised.slots(), localised.procedures(),
-                usage.functions(), usage.tables(), taskList, hasContinuous, ports,
+                usage.functions(), usage.tables(), taskList, dynamics, ports,
                 taps, tunables, fault);
     }
 

@@ -16,20 +16,34 @@ import java.util.Optional;
  * @param functions functions in use, callees first
  * @param tables constant tables in use
  * @param tasks discrete tasks, fastest first
- * @param continuous whether it has continuous states or continuously computed signals
+ * @param dynamics its continuous part; null for none
  * @param ports inputs and outputs
  * @param fault INT32 slot of fault bits, see {@link Fault}
  */
 public record Program(String name, String title, long tickNanos, List<Slot> slots, List<Procedure> procedures,
-        List<Function> functions, List<Table> tables, List<Task> tasks, boolean continuous, List<Port> ports,
+        List<Function> functions, List<Table> tables, List<Task> tasks, Dynamics dynamics, List<Port> ports,
         List<Tap> taps, List<Tunable> tunables, Slot fault) {
+    /**
+     * The continuous part. With inputs, {@code states} and time set, calls of {@link #OUTPUTS} and {@link #DERIVATIVES} leave the outputs in their
+     * slots and the derivatives of the states, per second, in {@code derivatives}. No solver is needed for that.
+     *
+     * @param states what a solver integrates; may be empty
+     * @param derivatives one for each state
+     */
+    public record Dynamics(List<Slot> states, List<Slot> derivatives) {
+        public Dynamics {
+            states = List.copyOf(states);
+            derivatives = List.copyOf(derivatives);
+        }
+    }
+
     public static final String INIT = "init";
     public static final String SAMPLE = "sample";
     public static final String STEP = "step";
     public static final String ADVANCE = "advance";
-    /** Procedure with the outputs of the continuous part; like {@link #DERIVATIVES}, it can be called without the solver. */
+    /** Procedure with the outputs of the continuous part; see {@link Dynamics}. */
     public static final String OUTPUTS = "outputs";
-    /** Procedure with the derivatives of the continuous states, from their present values. */
+    /** Procedure with the derivatives of the continuous states, to be called after {@link #OUTPUTS}. */
     public static final String DERIVATIVES = "derivatives";
     /** The entries in the order of their calls. */
     public static final List<String> ENTRIES = List.of(INIT, SAMPLE, STEP, ADVANCE);
@@ -48,6 +62,11 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
     /** Length of a base tick in seconds. */
     public double tickSeconds() {
         return tickNanos * 1e-9;
+    }
+
+    /** Whether it has continuous states or continuously computed signals. */
+    public boolean continuous() {
+        return dynamics != null;
     }
 
     public Optional<Port> port(String portName) {

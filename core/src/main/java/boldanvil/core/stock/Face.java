@@ -5,8 +5,19 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 
-/** The ports of a block. */
-public record Face(List<In> inputs, List<String> outputs) {
+/**
+ * The ports of a block: inputs, outputs, and contacts, which have no direction.
+ *
+ * @param contacts what nets join
+ */
+public record Face(List<In> inputs, List<String> outputs, List<Contact> contacts) {
+    /**
+     * A port without direction, at which two quantities meet, such as a voltage and a current.
+     *
+     * @param side where the block has it
+     */
+    public record Contact(String name, Side side) {}
+
     /**
      * An input.
      *
@@ -34,11 +45,16 @@ public record Face(List<In> inputs, List<String> outputs) {
         }
     }
 
-    public static final Face NONE = new Face(List.of(), List.of());
+    public static final Face NONE = new Face(List.of(), List.of(), List.of());
 
     public Face {
         inputs = List.copyOf(inputs);
         outputs = List.copyOf(outputs);
+        contacts = List.copyOf(contacts);
+    }
+
+    public Face(List<In> inputs, List<String> outputs) {
+        this(inputs, outputs, List.of());
     }
 
     public Face in(String name, Accept accept) {
@@ -68,13 +84,23 @@ public record Face(List<In> inputs, List<String> outputs) {
     public Face out(String name) {
         var next = new ArrayList<>(outputs);
         next.add(name);
-        return new Face(inputs, next);
+        return new Face(inputs, next, contacts);
+    }
+
+    public Face contact(String name, Side side) {
+        var next = new ArrayList<>(contacts);
+        next.add(new Contact(name, side));
+        return new Face(inputs, outputs, next);
     }
 
     private Face with(In in) {
         var next = new ArrayList<>(inputs);
         next.add(in);
-        return new Face(next, outputs);
+        return new Face(next, outputs, contacts);
+    }
+
+    public boolean hasContact(String name) {
+        return contacts.stream().anyMatch(c -> c.name().equals(name));
     }
 
     public Optional<In> input(String name) {

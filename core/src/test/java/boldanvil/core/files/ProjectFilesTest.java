@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.review.Review;
@@ -253,5 +254,24 @@ class ProjectFilesTest {
         } finally {
             Folders.delete(folder);
         }
+    }
+
+    @Test
+    void aNetIsKeptInTheFile() {
+        var part = new boldanvil.core.testing.PartBuilder("p").block("a", "constant").block("b", "constant").part();
+        var net = Wire.net("a", "p", "b", "n");
+        var project = Project.empty("p").withParts(List.of(part)).change(new SheetRef("p", "main"), s -> s.add(net).add(net));
+        ProjectWriter.write(project, folder.resolve("nets"));
+        assertThat(folder.resolve("nets/parts/p.json")).content().contains("{\"net\": [\"a.p\", \"b.n\"]}");
+        assertThat(ProjectReader.read(folder.resolve("nets")).parts().getFirst().main().wires()).containsExactly(net);
+    }
+
+    @Test
+    void aWireIsEitherDirectedOrANet() throws IOException {
+        var part = new boldanvil.core.testing.PartBuilder("p").block("a", "constant").block("b", "gain").wire("a.y", "b.u").part();
+        ProjectWriter.write(Project.empty("p").withParts(List.of(part)), folder.resolve("both"));
+        Path file = folder.resolve("both/parts/p.json");
+        Files.writeString(file, Files.readString(file).replace("{\"from\"", "{\"net\": [\"a.p\", \"b.n\"], \"from\""));
+        assertThatThrownBy(() -> ProjectReader.read(folder.resolve("both"))).isInstanceOf(FindingException.class).hasMessageContaining("wires");
     }
 }

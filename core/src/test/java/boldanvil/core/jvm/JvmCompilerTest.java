@@ -41,7 +41,7 @@ class JvmCompilerTest {
         var functions = value instanceof Expr.Apply a ? List.of(a.function()) : List.<boldanvil.core.program.Function>of();
         return new Program("p", "P", 1_000_000, slots, List.of(new Procedure("init", "", List.of()),
                 new Procedure("sample", "", List.of()), new Procedure("step", "", body), new Procedure("advance", "", List.of())),
-                functions, tables, List.of(), false, List.of(), List.of(), List.of(), fault);
+                functions, tables, List.of(), null, List.of(), List.of(), List.of(), fault);
     }
 
     private static Program program(List<Slot> inputs, Slot y, Expr value) {

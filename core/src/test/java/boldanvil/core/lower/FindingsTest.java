@@ -291,4 +291,11 @@ class FindingsTest {
         var l = part().block("a", "inlet").block("r", "rounding", "mode=upside down").block("o", "outlet").wire("a.y", "r.u").wire("r.y", "o.u").lower();
         assertThat(l.findings()).isNotEmpty().allSatisfy(f -> assertThat(f.cure()).isNotBlank());
     }
+
+    @Test
+    void aNetAtAPortWithDirection() {
+        Finding f = only(part().block("a", "inlet").block("o", "outlet").wire("a.y", "o.u").net("a.y", "o.p").sheet("main"));
+        assertThat(f.place().text()).isEqualTo("p/a · y");
+        assertThat(f.cause()).contains("direction");
+    }
 }

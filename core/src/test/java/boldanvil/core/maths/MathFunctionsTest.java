@@ -36,7 +36,7 @@ class MathFunctionsTest {
                 MathFunctions.EXPONENTIAL, MathFunctions.LOGARITHM, MathFunctions.DECIMAL_LOGARITHM, MathFunctions.ARC_TANGENT, MathFunctions.ANGLE, MathFunctions.POWER,
                 MathFunctions.HYPOTENUSE);
         var i = JvmCompiler.compile(new Program("p", "P", 1_000_000, List.of(x, z, y, fault), procedures, functions, List.of(), List.of(),
-                false, List.of(), List.of(), List.of(), fault)).instantiate();
+                null, List.of(), List.of(), List.of(), fault)).instantiate();
         return (a, b) -> {
             i.set(x, a);
             i.set(z, b);

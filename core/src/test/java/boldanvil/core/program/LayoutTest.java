@@ -12,7 +12,7 @@ import org.junit.jupiter.api.Test;
 
 class LayoutTest {
     private static Program program(List<Slot> slots, Slot fault) {
-        return new Program("p", "P", 1_000, slots, List.of(), List.of(), List.of(), List.of(), false, List.of(), List.of(), List.of(),
+        return new Program("p", "P", 1_000, slots, List.of(), List.of(), List.of(), List.of(), null, List.of(), List.of(), List.of(),
                 fault);
     }
 

@@ -82,6 +82,11 @@ public final class PartBuilder {
         return this;
     }
 
+    public PartBuilder net(String a, String b) {
+        wires.get(sheet).add(Wire.net(a.substring(0, a.indexOf('.')), a.substring(a.indexOf('.') + 1), b.substring(0, b.indexOf('.')), b.substring(b.indexOf('.') + 1)));
+        return this;
+    }
+
     public Part part() {
         List<Sheet> sheets = new ArrayList<>();
         blocks.forEach((name, list) -> sheets.add(new Sheet(name, list, wires.get(name))));
