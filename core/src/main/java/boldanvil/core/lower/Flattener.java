@@ -248,7 +248,7 @@ final class Flattener {
                             "Delete the net, and draw a wire from an output to an input."));
                     return;
                 }
-                if if (f != null && !f.face().hasContact(end[1])) {
+                if (f != null && !f.face().hasContact(end[1])) {
                     findings.add(dangling(w, end[0], end[1]));
                     return;
                 }
