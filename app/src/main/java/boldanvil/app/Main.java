@@ -1,6 +1,7 @@
 package boldanvil.app;
 
 import boldanvil.app.cli.CommandLineMain;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.PrintStream;
 import java.io.PrintWriter;
@@ -14,6 +15,7 @@ public final class Main {
         var out = new PrintWriter(new PrintStream(new java.io.FileOutputStream(java.io.FileDescriptor.out), false,
                 StandardCharsets.UTF_8), false);
         var err = new PrintWriter(System.err, true, StandardCharsets.UTF_8);
+        Log.begin();
         TemporaryFiles.sweep();
         System.exit(CommandLineMain.execute(out, err, args));
     }

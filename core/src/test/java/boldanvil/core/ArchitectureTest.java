@@ -53,9 +53,9 @@ class ArchitectureTest {
         {"runs", "user", "transfer", "storage", "samples", "files", "hdf5", "quantity", "finding"},
         {"measure", "samples", "quantity", "finding"},
         {"drawing", "files", "diagram", "finding"},
-        {"simulate", "lower", "instance", "program", "samples", "hdf5", "quantity", "finding"},
+        {"simulate", "user", "lower", "instance", "program", "samples", "hdf5", "quantity", "finding"},
         {"link", "program", "finding"},
-        {"link.xcp", "link", "program", "finding"},
+        {"link.xcp", "link", "user", "program", "finding"},
         {"control", "user", "link", "finding"},
         {"bench", "export", "review", "build", "simulate", "control", "link", "samples", "runs", "jvm", "peripheral", "board", "lower", "files", "diagram", "escape", "user",
             "instance", "program", "quantity", "finding"},
@@ -63,6 +63,7 @@ class ArchitectureTest {
 
     /** Each library with the packages that may use it. */
     private static final String[][] LIBRARIES = {
+        {"org.slf4j", "user"},
         {"tools.jackson", "files", "frame", "board", "storage", "transfer", "runs", "control", "bench"},
         {"com.networknt", "files"},
         {"org.apache.commons.csv", "transfer", "report", "bench"},

@@ -8,6 +8,7 @@ import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.review.Review;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -46,7 +47,11 @@ public final class BenchMain {
     }
 
     public static void main(String[] args) throws IOException, InterruptedException {
-        Thread.setDefaultUncaughtExceptionHandler((_, e) -> System.err.println("The bench process failed: " + Finding.reason(e) + "."));
+        Thread.setDefaultUncaughtExceptionHandler((_, e) -> {
+            Log.failed(BenchMain.class, e);
+            System.err.println("The bench process failed: " + Finding.reason(e) + ".");
+        });
+        Log.begin();
         TemporaryFiles.sweep();
         var in = new BufferedReader(new InputStreamReader(System.in, StandardCharsets.UTF_8));
         String token = in.readLine();
@@ -65,7 +70,7 @@ public final class BenchMain {
                         // Nothing else is said on this way; its end is what counts.
                     }
                 } catch (IOException e) {
-                    // That is its end.
+                    Log.ignored(BenchMain.class, e, "The standard input ended.");
                 }
             });
             while (!server.awaitEnd(LOOK_MILLIS) && (parent.isAlive() || server.isWorthKeeping(LINGER_NANOS))) {

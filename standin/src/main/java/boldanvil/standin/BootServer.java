@@ -4,6 +4,7 @@ import boldanvil.core.control.DeviceFault;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.xcp.Xcp;
 import boldanvil.core.link.xcp.XcpAccess;
+import boldanvil.core.user.Log;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
@@ -55,7 +56,7 @@ final class BootServer implements AutoCloseable {
                 socket.setSoTimeout(XcpLock.STRANGER_MILLIS);
                 serve(new DataInputStream(new BufferedInputStream(socket.getInputStream())), new BufferedOutputStream(socket.getOutputStream()));
             } catch (IOException | RuntimeException e) {
-                // This master is gone; wait for the next.
+                Log.ignored(BootServer.class, e, "The XCP master disconnected.");
             }
             programming = false;
         }
@@ -185,7 +186,7 @@ final class BootServer implements AutoCloseable {
                 m.close();
             }
         } catch (IOException e) {
-            // It is closed one way or the other.
+            Log.ignored(BootServer.class, e, "The socket cannot be closed.");
         }
     }
 }

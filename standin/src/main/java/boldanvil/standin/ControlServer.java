@@ -8,6 +8,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.user.Log;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -74,14 +75,14 @@ final class ControlServer implements AutoCloseable {
                     try (socket) {
                         serve(socket);
                     } catch (IOException | RuntimeException e) {
-                        // This client is gone; others are served by their own threads.
+                        Log.ignored(ControlServer.class, e, "The client of the control channel disconnected.");
                     } finally {
                         room.release();
                         left();
                     }
                 });
             } catch (IOException e) {
-                // The next one may come through.
+                Log.ignored(ControlServer.class, e, "A connection was not accepted.");
             }
         }
     }

@@ -5,6 +5,7 @@ import boldanvil.core.build.Builder;
 import boldanvil.core.control.DeviceFault;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.UserKey;
 import boldanvil.core.user.WholeFile;
 import java.io.IOException;
@@ -56,7 +57,7 @@ final class Device {
                     written = flash.length;
                 }
             } catch (IOException e) {
-                // A flash that cannot be read is as good as empty: it is written again.
+                Log.ignored(Device.class, e, "The flash cannot be read; it counts as empty.");
             }
         }
     }
@@ -100,7 +101,7 @@ final class Device {
             try {
                 Files.deleteIfExists(kept);
             } catch (IOException e) {
-                // It will be overwritten.
+                Log.ignored(Device.class, e, "The flash file cannot be removed; it will be overwritten.");
             }
         }
     }
@@ -151,7 +152,7 @@ final class Device {
                 System.arraycopy(all, 0, whole, tag.length, all.length);
                 WholeFile.write(kept, beside -> Files.write(beside, whole));
             } catch (IOException e) {
-                // The device works as well; it only has to be downloaded again next time.
+                Log.ignored(Device.class, e, "The flash cannot be stored; the image is downloaded again next time.");
             }
         }
     }

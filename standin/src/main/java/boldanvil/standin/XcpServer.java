@@ -7,6 +7,7 @@ import boldanvil.core.link.xcp.XcpClient;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
+import boldanvil.core.user.Log;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
@@ -90,7 +91,7 @@ final class XcpServer implements AutoCloseable {
                     session = null;
                 }
             } catch (IOException | RuntimeException e) {
-                // This master is gone; wait for the next.
+                Log.ignored(XcpServer.class, e, "The XCP master disconnected.");
             }
         }
     }
@@ -126,7 +127,7 @@ final class XcpServer implements AutoCloseable {
                 s.socket.close();
             }
         } catch (IOException e) {
-            // It is closed one way or the other.
+            Log.ignored(XcpServer.class, e, "The socket cannot be closed.");
         }
     }
 

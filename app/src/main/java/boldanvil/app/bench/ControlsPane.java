@@ -12,6 +12,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.user.Log;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -133,7 +134,7 @@ final class ControlsPane extends VBox {
         try {
             initial = Addresses.tunable(workspace.review().system(), c.tunable()).tunable().slot().initial();
         } catch (FindingException e) {
-            // A control without its tunable is a finding.
+            Log.ignored(ControlsPane.class, e, "The control has no tunable; the review reports it.");
         }
         var card = new ControlCard(c, initial, theme, v -> session.set(c.tunable(), v), this::stimulate);
         card.setOnDragDetected(e -> {

@@ -1,7 +1,9 @@
 package boldanvil.app.cli;
 
+import boldanvil.app.model.Diagnostics;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.Log;
 import java.io.PrintWriter;
 import java.util.LinkedHashMap;
 import java.util.Map;
@@ -10,7 +12,7 @@ import picocli.CommandLine;
 import picocli.CommandLine.Command;
 
 /** The root of all commands. */
-@Command(name = "bold-anvil", mixinStandardHelpOptions = true, version = "Bold Anvil 0.1.0",
+@Command(name = "bold-anvil", mixinStandardHelpOptions = true, version = Diagnostics.VERSION,
         description = "Draw controllers, simulate them, put them on devices, drive them live.")
 public final class CommandLineMain {
     /** Every command by its name. Only those that are called for are made: reading the options of all takes longer than most of them. */
@@ -32,6 +34,7 @@ public final class CommandLineMain {
         COMMANDS.put("export", ExportCommand::new);
         COMMANDS.put("import", ImportCommand::new);
         COMMANDS.put("measure", MeasureCommand::new);
+        COMMANDS.put("diagnostics", DiagnosticsCommand::new);
     }
 
     private CommandLineMain() {}
@@ -56,7 +59,8 @@ public final class CommandLineMain {
             if (e instanceof FindingException f) {
                 print(err, f.findings());
             } else {
-                err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Report it together with the project.");
+                Log.failed(CommandLineMain.class, e);
+                err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Report it together with what 'bold-anvil diagnostics' prints.");
             }
             err.flush();
             return 2;
@@ -65,6 +69,7 @@ public final class CommandLineMain {
         try {
             status = line.execute(args);
         } catch (StackOverflowError | OutOfMemoryError e) {
+            Log.failed(CommandLineMain.class, e);
             err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Run it in smaller parts, or report the project.");
             status = 2;
         }

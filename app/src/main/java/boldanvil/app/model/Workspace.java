@@ -9,6 +9,7 @@ import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.review.Review;
+import boldanvil.core.user.Log;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
@@ -328,7 +329,7 @@ public final class Workspace {
         try {
             ProjectWriter.write(next, journal());
         } catch (FindingException e) {
-            // A journal that cannot be written must not keep anybody from working; saving reports it.
+            Log.ignored(Workspace.class, e, "The journal cannot be written; saving will report it.");
         }
     }
 

@@ -2,6 +2,7 @@ package boldanvil.app.shell;
 
 import boldanvil.app.widget.Theme;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.user.Log;
 import java.nio.file.Path;
 import javafx.animation.AnimationTimer;
 import javafx.application.Application;
@@ -27,8 +28,11 @@ public final class BoldAnvil extends Application {
         shell.workspace().onChange(() -> stage.setTitle(shell.workspace().project().name()
                 + (shell.workspace().isDirty() ? " • " : " ") + "— Bold Anvil"));
         // Whatever slips through is shown in the window, not on a console nobody reads.
-        Thread.setDefaultUncaughtExceptionHandler((_, e) -> Platform.runLater(() -> shell.showMessage("This failed: " + Finding.reason(e)
-                + ". Your edits are kept in the journal. Report it together with the project.")));
+        Thread.setDefaultUncaughtExceptionHandler((_, e) -> {
+            Log.failed(BoldAnvil.class, e);
+            Platform.runLater(() -> shell.showMessage("This failed: " + Finding.reason(e)
+                    + ". Your edits are kept in the journal. Report it together with the diagnostics (command 'Copy diagnostics')."));
+        });
         stage.show();
         var parameters = getParameters().getUnnamed();
         if (!parameters.isEmpty()) {

@@ -1,5 +1,6 @@
 package boldanvil.app.shell;
 
+import boldanvil.app.model.Diagnostics;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
@@ -10,11 +11,14 @@ import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.pages.AllPages;
 import boldanvil.app.widget.Chooser;
+import boldanvil.app.widget.Copies;
+import boldanvil.app.widget.PopupCard;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.user.Log;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -87,6 +91,15 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         show(this.pages.getFirst());
     }
 
+    private void showLog() {
+        PopupCard.below(runBar, new LogCard(Diagnostics.log(), Log.folder().map(Object::toString).orElse("none"), this::copyDiagnostics));
+    }
+
+    private void copyDiagnostics() {
+        Copies.text(Diagnostics.machine() + "\n" + Diagnostics.project(workspace.project(), workspace.findings()) + "\n" + Diagnostics.log());
+        showMessage("Copied the diagnostics.");
+    }
+
     private static ExecutorService thread(String name) {
         return Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name(name).unstarted(r));
     }
@@ -132,6 +145,8 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         commands.add(Command.of("Open a project", "Shortcut+O", this::chooseProject));
         commands.add(Command.of("New project", "", this::newProject));
         commands.add(Command.of("Recover unsaved edits", "", () -> guarded(workspace::recover)));
+        commands.add(Command.of("Show log", "", this::showLog));
+        commands.add(Command.of("Copy diagnostics", "", this::copyDiagnostics));
         commands.add(Command.of("All commands", "Shortcut+K", this::palette));
         sceneProperty().addListener((_, _, scene) -> {
             if (scene != null) {

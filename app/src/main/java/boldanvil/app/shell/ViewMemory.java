@@ -1,5 +1,6 @@
 package boldanvil.app.shell;
 
+import boldanvil.core.user.Log;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -12,10 +13,13 @@ final class ViewMemory {
     private final Properties known = new Properties();
 
     ViewMemory() {
+        if (!Files.exists(file)) {
+            return;
+        }
         try (var in = Files.newBufferedReader(file)) {
             known.load(in);
         } catch (IOException | IllegalArgumentException e) {
-            // Nothing is remembered yet.
+            Log.ignored(ViewMemory.class, e, "The last page is not known; the first one is shown.");
         }
     }
 
@@ -33,7 +37,7 @@ final class ViewMemory {
                 known.store(out, null);
             }
         } catch (IOException e) {
-            // It will be the first page then.
+            Log.ignored(ViewMemory.class, e, "The last page cannot be stored.");
         }
     }
 

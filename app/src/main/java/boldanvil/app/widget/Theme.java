@@ -1,6 +1,7 @@
 package boldanvil.app.widget;
 
 import boldanvil.core.stock.Family;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.UserFolder;
 import boldanvil.core.user.WholeFile;
 import java.io.ByteArrayInputStream;
@@ -46,7 +47,7 @@ public record Theme(Color paper, Color card, Color ink, Color faint, Color rule,
                     Font.loadFont(new ByteArrayInputStream(font), 12);
                 }
             } catch (IOException e) {
-                // The machine's own fonts are used.
+                Log.ignored(Theme.class, e, "A font cannot be loaded; the fonts of the machine are used.");
             }
         }
     }

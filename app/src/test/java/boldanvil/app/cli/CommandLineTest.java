@@ -418,4 +418,18 @@ class CommandLineTest {
         assertThat(Double.parseDouble(Files.readAllLines(Path.of(file("spin.csv"))).get(1).split(",")[1])).isCloseTo(1500, org.assertj.core.api.Assertions.within(1e-9));
         assertThat(run("compare", file("spin.csv"), file("spin.h5"), "--tolerance", "p.speed=1e-9 rpm")).as("%s", out + err).isZero();
     }
+
+    @Test
+    void diagnosticsNameVersionMachineAndTools() {
+        // Its log may show exceptions of other tests.
+        var printed = new StringWriter();
+        assertThat(CommandLineMain.execute(new PrintWriter(printed), new PrintWriter(printed), "diagnostics")).isZero();
+        assertThat(printed.toString()).contains("Bold Anvil 0.1.0", "Java ", "Processors", "gcc ", "State");
+    }
+
+    @Test
+    void aFormatThatDoesNotExistIsAFindingWithThoseThatDo() {
+        assertThat(run("generate", demo, "--format", "moon", "--out", file("code"))).isEqualTo(2);
+        assertThat(err).contains("There is no format 'moon'. Formats are: c.");
+    }
 }

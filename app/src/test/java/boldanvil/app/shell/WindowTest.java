@@ -508,4 +508,18 @@ class WindowTest extends WindowFixture {
         keys(robot, KeyCode.ALT, KeyCode.DIGIT4);
         await(() -> shell.page(BenchPage.class).isVisible());
     }
+
+    @Test
+    void theLogIsShownAndDiagnosticsAreCopied(FxRobot robot) throws Exception {
+        keys(robot, KeyCode.SHORTCUT, KeyCode.K);
+        await(() -> robot.lookup("#palette").tryQuery().isPresent());
+        robot.write("show log").push(KeyCode.ENTER);
+        await(() -> robot.lookup("#log").tryQuery().isPresent());
+        assertThat(robot.lookup("#log").queryAs(javafx.scene.control.TextArea.class).getText()).isNotBlank();
+        robot.clickOn("#copy-diagnostics");
+        var copied = new String[1];
+        robot.interact(() -> copied[0] = javafx.scene.input.Clipboard.getSystemClipboard().getString());
+        assertThat(copied[0]).contains("Bold Anvil", "Larkmere Lock", "Processors");
+        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).isEqualTo("Copied the diagnostics.");
+    }
 }

@@ -2,6 +2,7 @@ package boldanvil.core.bench;
 
 import boldanvil.core.control.ControlClient;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.Log;
 import java.util.Map;
 
 /** A bench process as a run holds it: one of its own, or one that was there before. */
@@ -19,7 +20,7 @@ interface BenchLink extends AutoCloseable {
         try {
             control().ask("detach", Map.of());
         } catch (FindingException e) {
-            // It is gone; there is nothing to leave.
+            Log.ignored(BenchLink.class, e, "The bench process has already ended.");
         }
         control().close();
     }

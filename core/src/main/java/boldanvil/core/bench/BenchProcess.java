@@ -5,6 +5,7 @@ import boldanvil.core.control.ControlClient;
 import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.UserFolder;
 import java.io.BufferedReader;
 import java.io.IOException;
@@ -89,7 +90,7 @@ final class BenchProcess implements BenchLink {
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         } catch (ExecutionException | TimeoutException | NumberFormatException e) {
-            // Told below, like an early end.
+            Log.ignored(BenchProcess.class, e, "The bench process did not start; a finding follows.");
         }
         process.destroyForcibly();
         throw FindingException.of(Place.bench(""), "The bench process did not start.", "Check the installation, then try again.");

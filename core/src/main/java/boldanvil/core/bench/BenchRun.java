@@ -19,6 +19,7 @@ import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
+import boldanvil.core.user.Log;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -383,7 +384,7 @@ public final class BenchRun implements LiveRun {
                     return;
                 }
             } catch (FindingException e) {
-                // It does not answer.
+                Log.ignored(BenchRun.class, e, "The bench process does not answer.");
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
             }

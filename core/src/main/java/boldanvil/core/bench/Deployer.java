@@ -7,6 +7,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.link.DeviceLink;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
+import boldanvil.core.user.Log;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.util.Locale;
@@ -81,7 +82,7 @@ final class Deployer {
             device.verify(bytes);
             return true;
         } catch (FindingException e) {
-            // It says so, but holds something else; download it.
+            Log.ignored(Deployer.class, e, "The image on the device differs from its stamp; it is downloaded again.");
             return false;
         }
     }

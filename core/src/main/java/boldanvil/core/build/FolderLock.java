@@ -2,6 +2,7 @@ package boldanvil.core.build;
 
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.user.Log;
 import java.io.IOException;
 import java.nio.channels.FileChannel;
 import java.nio.channels.FileLock;
@@ -65,7 +66,7 @@ final class FolderLock implements AutoCloseable {
         try {
             channel.close();
         } catch (IOException e) {
-            // The lock is gone one way or the other.
+            Log.ignored(FolderLock.class, e, "The lock file cannot be closed.");
         }
     }
 }

@@ -3,6 +3,7 @@ package boldanvil.core.control;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Connections;
+import boldanvil.core.user.Log;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -90,7 +91,7 @@ public final class ControlClient implements AutoCloseable {
         try {
             socket.close();
         } catch (IOException e) {
-            // It is closed one way or the other.
+            Log.ignored(ControlClient.class, e, "The socket cannot be closed.");
         }
     }
 }

@@ -1,6 +1,7 @@
 package boldanvil.core.control;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.WholeFile;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -79,7 +80,7 @@ public final class DeviceRegistry {
         try {
             Files.deleteIfExists(file);
         } catch (IOException e) {
-            // Whoever looks next removes it.
+            Log.ignored(DeviceRegistry.class, e, "The registry entry cannot be removed; the next process removes it.");
         }
     }
 
@@ -125,7 +126,7 @@ public final class DeviceRegistry {
                 return Optional.of(e);
             }
         } catch (IOException | JacksonException e) {
-            // What cannot be read is not an entry.
+            Log.ignored(DeviceRegistry.class, e, "The registry entry cannot be read and is removed.");
         }
         remove(file);
         return Optional.empty();
@@ -143,7 +144,7 @@ public final class DeviceRegistry {
                             d.path("running").asBoolean(false), who.path("connected").asBoolean(false), who.path("seconds").asDouble(0)));
                 }
             } catch (FindingException x) {
-                // It has just ended, or does not speak our language.
+                Log.ignored(DeviceRegistry.class, x, "A registered process does not answer.");
             }
         }
         return all;
@@ -154,7 +155,7 @@ public final class DeviceRegistry {
         try (var control = process.connect(ASK_MILLIS)) {
             control.ask("end", Map.of());
         } catch (FindingException e) {
-            // It has just ended by itself.
+            Log.ignored(DeviceRegistry.class, e, "The process had already ended.");
         }
     }
 }

@@ -1,5 +1,6 @@
 package boldanvil.core.files;
 
+import boldanvil.core.user.Log;
 import boldanvil.core.user.UserFolder;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -65,18 +66,18 @@ final class CheckedFiles {
                 Files.writeString(file.get(), key + "\n", StandardOpenOption.CREATE, StandardOpenOption.APPEND);
             }
         } catch (IOException e) {
-            // It will be checked again.
+            Log.ignored(CheckedFiles.class, e, "The list of checked files cannot be written; files are checked again at the next start.");
         }
     }
 
     private Set<String> known() {
         if (known == null) {
             known = ConcurrentHashMap.newKeySet();
-            if (file.isPresent()) {
+            if (file.isPresent() && Files.exists(file.get())) {
                 try {
                     Files.readAllLines(file.get()).stream().filter(l -> l.length() == 64).limit(MOST).forEach(known::add);
                 } catch (IOException e) {
-                    // Nothing is known yet.
+                    Log.ignored(CheckedFiles.class, e, "The list of checked files cannot be read; all files are checked.");
                 }
             }
         }

@@ -1,5 +1,6 @@
 package boldanvil.core.files;
 
+import boldanvil.core.user.Log;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -17,7 +18,7 @@ public final class Folders {
         try (var files = Files.walk(folder)) {
             files.sorted(Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
         } catch (IOException e) {
-            // A leftover does no harm.
+            Log.ignored(Folders.class, e, "The folder cannot be removed completely.");
         }
     }
 }

@@ -1,6 +1,7 @@
 package boldanvil.core.files;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.Log;
 import java.io.IOException;
 import java.nio.ByteBuffer;
 import java.nio.channels.FileChannel;
@@ -145,7 +146,7 @@ public final class ProjectLock implements AutoCloseable {
             Files.deleteIfExists(folder.resolve(FILE));
             channel.close();
         } catch (IOException e) {
-            // The right is given up one way or the other.
+            Log.ignored(ProjectLock.class, e, "The project lock cannot be removed.");
         }
     }
 

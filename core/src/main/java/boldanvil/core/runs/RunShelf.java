@@ -8,6 +8,7 @@ import boldanvil.core.samples.Samples;
 import boldanvil.core.storage.RunFile;
 import boldanvil.core.storage.RunWriter;
 import boldanvil.core.transfer.RunCsv;
+import boldanvil.core.user.Log;
 import boldanvil.core.user.WholeFile;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -60,7 +61,7 @@ public final class RunShelf {
                     try {
                         marks.add(MAPPER.readValue(line, Mark.class));
                     } catch (JacksonException e) {
-                        // The last line of a run that was cut off may be half a line.
+                        Log.ignored(RunShelf.class, e, "A mark of a run cannot be read; the run was interrupted.");
                     }
                 });
             }

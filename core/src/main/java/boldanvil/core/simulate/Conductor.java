@@ -6,6 +6,7 @@ import boldanvil.core.instance.Instance;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
+import boldanvil.core.user.Log;
 import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
@@ -253,7 +254,7 @@ public final class Conductor {
             try {
                 m.instance().end();
             } catch (RuntimeException e) {
-                // The others go to their safe state all the same.
+                Log.ignored(Conductor.class, e, "A part failed at its end; the others still go to their safe state.");
                 failed = failed == null ? e : failed;
             }
         }

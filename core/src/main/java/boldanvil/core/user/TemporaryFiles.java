@@ -42,7 +42,7 @@ public final class TemporaryFiles {
         try (var all = Files.list(place())) {
             all.filter(TemporaryFiles::isOrphan).forEach(TemporaryFiles::remove);
         } catch (IOException e) {
-            // It is tried again at the next start.
+            Log.ignored(TemporaryFiles.class, e, "Temporary files cannot be listed; the next start tries again.");
         }
     }
 
@@ -57,7 +57,7 @@ public final class TemporaryFiles {
                 Files.deleteIfExists(each);
             }
         } catch (IOException e) {
-            // Another user's, or in use; it stays.
+            Log.ignored(TemporaryFiles.class, e, "A temporary file cannot be removed.");
         }
     }
 }

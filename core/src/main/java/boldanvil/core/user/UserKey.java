@@ -40,7 +40,7 @@ public final class UserKey {
             try {
                 return kept(folder.get().resolve(FILE));
             } catch (IOException e) {
-                // As where there is no folder.
+                Log.ignored(UserKey.class, e, "The user key cannot be stored; it is valid for this process only.");
             }
         }
         return fresh();

@@ -4,6 +4,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Connections;
 import boldanvil.core.program.Type;
+import boldanvil.core.user.Log;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
@@ -152,7 +153,7 @@ public final class XcpClient implements AutoCloseable {
                 }
             }
         } catch (IOException | RuntimeException e) {
-            // The connection is gone or speaks nonsense; both end it.
+            Log.ignored(XcpClient.class, e, "The XCP connection ends.");
         }
         boolean expected = closed;
         closed = true;
@@ -389,7 +390,7 @@ public final class XcpClient implements AutoCloseable {
         try {
             socket.close();
         } catch (IOException e) {
-            // It is broken one way or the other.
+            Log.ignored(XcpClient.class, e, "The socket cannot be closed.");
         }
     }
 
@@ -409,7 +410,7 @@ public final class XcpClient implements AutoCloseable {
         try {
             socket.close();
         } catch (IOException e) {
-            // It is closed one way or the other.
+            Log.ignored(XcpClient.class, e, "The socket cannot be closed.");
         }
     }
 }

@@ -3,6 +3,7 @@ package boldanvil.core.link.xcp;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Connections;
+import boldanvil.core.user.Log;
 import java.io.BufferedInputStream;
 import java.io.BufferedOutputStream;
 import java.io.DataInputStream;
@@ -187,7 +188,7 @@ public final class XcpProgrammer implements DeviceLink {
         try {
             socket.close();
         } catch (IOException e) {
-            // It is closed one way or the other.
+            Log.ignored(XcpProgrammer.class, e, "The socket cannot be closed.");
         }
     }
 }
