@@ -14,9 +14,11 @@ public final class AddedBlocks implements BlockFamily {
     @Override
     public List<BlockType> types() {
         return List.of(
-                BlockType.named("twice", "Twice", Family.CALCULATION).help("y = 2 · u.").face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("2 ×")
+                BlockType.named("twice", "Twice", Family.CALCULATION).help("y = 2 · u.").face(Face.NONE.in("u", Accept.NUMBER).out("y"))
+                .summary("2 ×")
                         .does(e -> e.output("y", e.in("u").times(2))),
                 BlockType.named("relay out", "Relay out", Family.TERMINAL).help("Switches a relay on while u is true.")
-                        .face(Face.NONE.in("u", Accept.LOGIC)).summary("").terminal(RelayOut.KIND, TerminalPin.out("", Type.BOOL, "")).does(e -> e.output("pin", e.in("u"))));
+                        .face(Face.NONE.in("u", Accept.LOGIC)).summary("").terminal(RelayOut.KIND, TerminalPin.out("", Type.BOOL, ""))
+                        .does(e -> e.output("pin", e.in("u"))));
     }
 }

@@ -58,10 +58,12 @@ class AdditionsCheck {
                 {"id": "b20", "type": "twice", "name": "doubled", "at": [190, 200]},
                       {"id": "b21", "type": "tap", "name": "twice the rate", "at": [380, 200]},
                       {"id": "b14\"""");
-        edit("parts/lamps.json", "{\"from\": \"b2.y\"", "{\"from\": \"b1.y\", \"to\": \"b20.u\"},\n      {\"from\": \"b20.y\", \"to\": \"b21.u\"},\n      {\"from\": \"b2.y\"");
+        edit("parts/lamps.json", "{\"from\": \"b2.y\"",
+                "{\"from\": \"b1.y\", \"to\": \"b20.u\"},\n      {\"from\": \"b20.y\", \"to\": \"b21.u\"},\n      {\"from\": \"b2.y\"");
         try (var board = Shell.class.getResourceAsStream("/boldanvil/core/board/clinker16.json")) {
             String text = new String(board.readAllBytes(), StandardCharsets.UTF_8);
-            Files.writeString(folder.resolve("boards/pebble16.json"), text.replace("\"clinker16\"", "\"pebble16\"").replace("\"Clinker 16\"", "\"Pebble 16\""));
+            Files.writeString(folder.resolve("boards/pebble16.json"), text.replace("\"clinker16\"", "\"pebble16\"")
+                    .replace("\"Clinker 16\"", "\"Pebble 16\""));
         }
         edit("boards/patch.json", "clinker16", "pebble16");
         edit("project.json", "device clinker16", "device pebble16");
@@ -95,7 +97,8 @@ class AdditionsCheck {
 
     private double[] record(String rig, String tap) {
         Path file = temporary.resolve(rig + ".csv");
-        assertThat(run("run", folder.toString(), "--rig", rig, "--for", "0.9s", "--pace", "max", "--record", file.toString())).as(out.toString()).isZero();
+        assertThat(run("run", folder.toString(), "--rig", rig, "--for", "0.9s", "--pace", "max", "--record", file.toString()))
+                .as(out.toString()).isZero();
         try (var samples = RunImport.open(file)) {
             return samples.series(samples.indexOf(tap)).values();
         }
@@ -113,11 +116,13 @@ class AdditionsCheck {
 
     @Test
     void anOutputAndItsExporterAreOfferedOnTheCommandLineAndOnTheBuildPage(FxRobot robot) throws Exception {
-        assertThat(run("generate", folder.toString(), "--format", "slots", "--out", temporary.resolve("lists").toString())).as(out.toString()).isZero();
+        assertThat(run("generate", folder.toString(), "--format", "slots", "--out", temporary.resolve("lists").toString()))
+                .as(out.toString()).isZero();
         assertThat(temporary.resolve("lists/lamps/lamps.slots")).content().contains("bool ");
         robot.interact(() -> shell.show("Build"));
         robot.interact(() -> robot.lookup("#rig").<ChoiceBox<String>>query().setValue("clinker"));
-        WaitForAsyncUtils.waitFor(40, TimeUnit.SECONDS, () -> robot.lookup("#files").<ChoiceBox<String>>query().getItems().contains("lamps.c"));
+        WaitForAsyncUtils.waitFor(40, TimeUnit.SECONDS, () -> robot.lookup("#files").<ChoiceBox<String>>query().getItems()
+                .contains("lamps.c"));
         robot.interact(() -> robot.lookup("#format").<ChoiceBox<Object>>query().getSelectionModel().selectLast());
         assertThat(robot.lookup("#files").<ChoiceBox<String>>query().getItems()).containsExactly("lamps.slots");
     }
@@ -125,7 +130,8 @@ class AdditionsCheck {
     @Test
     void aFormatOfRunsIsOfferedByItsEnding() throws IOException {
         Path file = temporary.resolve("run.count");
-        assertThat(run("run", folder.toString(), "--rig", "desk", "--for", "10ms", "--record", file.toString())).as(out.toString()).isZero();
+        assertThat(run("run", folder.toString(), "--rig", "desk", "--for", "10ms", "--record", file.toString())).as(out.toString())
+                .isZero();
         assertThat(Integer.parseInt(Files.readString(file))).isPositive();
     }
 

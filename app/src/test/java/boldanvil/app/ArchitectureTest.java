@@ -20,7 +20,8 @@ import org.junit.jupiter.api.Test;
 
 /** The picture of the window in docs/architecture.md, as rules. */
 class ArchitectureTest {
-    private static final JavaClasses APP = new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests()).importPackages("boldanvil.app");
+    private static final JavaClasses APP = new ClassFileImporter().withImportOption(new ImportOption.DoNotIncludeTests())
+            .importPackages("boldanvil.app");
 
     /** Each package with those of the application it may use. */
     private static final String[][] MAY_USE = {
@@ -44,9 +45,11 @@ class ArchitectureTest {
                     other.add("boldanvil.app." + r[0] + "..");
                 }
             }
-            noClasses().that().resideInAPackage("boldanvil.app." + rule[0] + "..").should().dependOnClassesThat().resideInAnyPackage(other.toArray(String[]::new)).check(APP);
+            noClasses().that().resideInAPackage("boldanvil.app." + rule[0] + "..").should().dependOnClassesThat()
+                    .resideInAnyPackage(other.toArray(String[]::new)).check(APP);
         }
-        assertThat(APP.stream().map(c -> c.getPackageName().replace("boldanvil.app", "").replace(".", "")).distinct().filter(p -> !p.isEmpty()))
+        assertThat(APP.stream().map(c -> c.getPackageName().replace("boldanvil.app", "").replace(".", "")).distinct()
+                .filter(p -> !p.isEmpty()))
                 .containsExactlyInAnyOrderElementsOf(java.util.Arrays.stream(MAY_USE).map(r -> r[0]).toList());
     }
 
@@ -57,7 +60,8 @@ class ArchitectureTest {
 
     @Test
     void viewModelsKnowNoToolkit() {
-        noClasses().that().resideInAPackage("boldanvil.app.model..").should().dependOnClassesThat().resideInAnyPackage("javafx..", "org.kordamp..").check(APP);
+        noClasses().that().resideInAPackage("boldanvil.app.model..").should().dependOnClassesThat()
+                .resideInAnyPackage("javafx..", "org.kordamp..").check(APP);
     }
 
     @Test
@@ -67,9 +71,12 @@ class ArchitectureTest {
 
     @Test
     void eachLibraryHasItsRoom() {
-        noClasses().that().resideOutsideOfPackage("boldanvil.app.cli..").should().dependOnClassesThat().resideInAnyPackage("picocli..").check(APP);
-        noClasses().that().resideOutsideOfPackage("boldanvil.app.model..").should().dependOnClassesThat().resideInAnyPackage("com.github.weisj..").check(APP);
-        noClasses().that().resideOutsideOfPackage("boldanvil.app.cli..").should().dependOnClassesThat().resideInAnyPackage("tools.jackson..").check(APP);
+        noClasses().that().resideOutsideOfPackage("boldanvil.app.cli..").should().dependOnClassesThat().resideInAnyPackage("picocli..")
+                .check(APP);
+        noClasses().that().resideOutsideOfPackage("boldanvil.app.model..").should().dependOnClassesThat()
+                .resideInAnyPackage("com.github.weisj..").check(APP);
+        noClasses().that().resideOutsideOfPackage("boldanvil.app.cli..").should().dependOnClassesThat()
+                .resideInAnyPackage("tools.jackson..").check(APP);
     }
 
     /** A later stage of lowering is none of the window's business: it sees what comes in and what comes out. */

@@ -22,8 +22,8 @@ import java.util.concurrent.atomic.AtomicLong;
 import java.util.logging.LogManager;
 
 /**
- * Damaged inputs for every reader: how many were refused with a finding, whether one led to any other exception or to an overflow, how long the
- * slowest took, and whether anything outside the folder that was read has changed. Parameters: the number of inputs, and a seed.
+ * Damaged inputs for every reader: how many were refused with a finding, whether one led to any other exception or to an overflow, how long
+ * the slowest took, and whether anything outside the folder that was read has changed. Parameters: the number of inputs, and a seed.
  */
 public final class FuzzBenchmark {
     private static final int WORKERS = 2;
@@ -79,11 +79,13 @@ public final class FuzzBenchmark {
                 }
             }
         }
-        refused.forEach((name, n) -> System.out.printf(Locale.ROOT, "%-10s %7d inputs, %7d refused, slowest %7.1f ms%n", name, n[0], n[1], slowest.get(name) / 1e6));
+        refused.forEach((name, n) -> System.out.printf(Locale.ROOT, "%-10s %7d inputs, %7d refused, slowest %7.1f ms%n", name, n[0], n[1],
+                slowest.get(name) / 1e6));
         for (int w = 0; w < WORKERS; w++) {
             Folders.delete(folder.resolve("worker" + w));
         }
-        System.out.println(failures.get() + " failures, " + slow.get() + " longer than 2 s; outside " + (listing(folder).equals(before) ? "nothing changed" : "SOMETHING CHANGED: " + listing(folder)));
+        System.out.println(failures.get() + " failures, " + slow.get() + " longer than 2 s; outside " + (listing(folder).equals(before)
+                ? "nothing changed" : "SOMETHING CHANGED: " + listing(folder)));
     }
 
     private static String listing(Path folder) throws IOException {
@@ -148,7 +150,8 @@ public final class FuzzBenchmark {
                     shown++;
                 }
             }
-            System.out.println("FAILS: " + door.name() + ": " + String.valueOf(e).lines().findFirst().orElse("") + where + "\n    input " + shown(input));
+            System.out.println("FAILS: " + door.name() + ": " + String.valueOf(e).lines().findFirst()
+                    .orElse("") + where + "\n    input " + shown(input));
         }
     }
 
@@ -159,6 +162,7 @@ public final class FuzzBenchmark {
 
     /** Paints what is left of a damaged drawing, too, as the window does. */
     private static void paint(Path drawing) {
-        DrawingPainter.paint(LiveDrawing.read(drawing.getParent(), new Drawing("d", drawing.getFileName().toString(), List.of())).at(_ -> 0.5), 300);
+        DrawingPainter.paint(LiveDrawing.read(drawing.getParent(), new Drawing("d", drawing.getFileName().toString(), List.of()))
+                .at(_ -> 0.5), 300);
     }
 }

@@ -47,6 +47,7 @@ public final class GrowthBenchmark {
                 best = new double[] {d - a, (b - a) / 1e9, (c - b) / 1e9, (d - c) / 1e9};
             }
         }
-        System.out.printf(Locale.ROOT, "%-12s %,10d %10.3f %10.3f %10.3f %12.4f%n", title, blocks, best[1], best[2], best[3], best[0] / 1e6 / blocks);
+        System.out.printf(Locale.ROOT, "%-12s %,10d %10.3f %10.3f %10.3f %12.4f%n", title, blocks, best[1], best[2], best[3],
+                best[0] / 1e6 / blocks);
     }
 }

@@ -37,18 +37,21 @@ public final class HandWrittenBenchmark {
 
     private static void compare(String title, Program p, String hand, Path folder, String inputs, String handInputs) throws IOException {
         String[] values = {"1.65 + 0.01 * (double)(k % 50)", "1.65 - 0.01 * (double)(k % 50)", "0.001 * (double)k"};
-        Programs.write(folder, p, main(p.name() + ".h", CGenerator.contextType(p), p.name() + "_init(&c);", inputs.formatted((Object[]) values),
+        Programs.write(folder, p, main(p.name() + ".h", CGenerator.contextType(p), p.name() + "_init(&c);",
+                inputs.formatted((Object[]) values),
                 calls(p)));
         for (String ending : List.of(".c", ".h")) {
             Files.copy(Path.of("benchmarks/src/main/c", hand + ending), folder.resolve(hand + ending));
         }
-        Files.writeString(folder.resolve("hand_main.c"), main(hand + ".h", hand + "_t", hand + "_init(&c);", handInputs.formatted((Object[]) values),
+        Files.writeString(folder.resolve("hand_main.c"), main(hand + ".h", hand + "_t", hand + "_init(&c);",
+                handInputs.formatted((Object[]) values),
                 hand + "_step(&c);"));
         long generated = instructions(folder, p.name() + ".c", "main.c");
         long byHand = instructions(folder, hand + ".c", "hand_main.c");
         int ram = Layout.of(p).size();
         int handRam = Integer.parseInt(Programs.run(folder, List.of("./" + "hand_main.out", "size")).strip());
-        System.out.printf(Locale.ROOT, "%-28s %14.1f %14.1f %8.2f %10d %10d %8.2f%n", title, (double) generated / TICKS, (double) byHand / TICKS,
+        System.out.printf(Locale.ROOT, "%-28s %14.1f %14.1f %8.2f %10d %10d %8.2f%n", title, (double) generated / TICKS,
+                (double) byHand / TICKS,
                 (double) generated / byHand, ram, handRam, (double) ram / handRam);
     }
 
@@ -83,7 +86,8 @@ public final class HandWrittenBenchmark {
     private static long instructions(Path folder, String file, String main) throws IOException {
         String out = main.replace(".c", ".out");
         Programs.run(folder, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off", file, main, "-o", out, "-lm"));
-        Matcher m = COLLECTED.matcher(Programs.run(folder, List.of("valgrind", "--tool=callgrind", "--callgrind-out-file=/dev/null", "./" + out)));
+        Matcher m = COLLECTED.matcher(Programs.run(folder, List.of("valgrind", "--tool=callgrind", "--callgrind-out-file=/dev/null",
+                "./" + out)));
         if (!m.find()) {
             throw new IOException("callgrind gave no count");
         }

@@ -22,8 +22,8 @@ import java.util.Locale;
 import java.util.Random;
 
 /**
- * Kills programs at random moments while they save, record and deploy, and looks for what was committed and lost, and for what they left behind.
- * Parameter: how often each.
+ * Kills programs at random moments while they save, record and deploy, and looks for what was committed and lost, and for what they left
+ * behind. Parameter: how often each.
  */
 public final class KillBenchmark {
     /** The longest time between a sample and the file, in rows: what comes in 0.5 s. */
@@ -86,7 +86,9 @@ public final class KillBenchmark {
             lost += number < reported ? 1 : 0;
             left += Files.exists(project.resolve(".saving")) ? 1 : 0;
         }
-        System.out.printf(Locale.ROOT, "save:   killed %d times: %d lost, %d with old and new files mixed, %d with something left behind%n", times, lost, mixed, left);
+        System.out.printf(Locale.ROOT,
+                "save:   killed %d times: %d lost, %d with old and new files mixed, %d with something left behind%n", times, lost, mixed,
+                left);
     }
 
     private void record() throws IOException, InterruptedException {
@@ -104,7 +106,8 @@ public final class KillBenchmark {
                 }
             }
         }
-        System.out.printf(Locale.ROOT, "record: killed %d times: %d lost rows older than 0.5 s, %d with wrong values or unreadable%n", times, lost, wrong);
+        System.out.printf(Locale.ROOT, "record: killed %d times: %d lost rows older than 0.5 s, %d with wrong values or unreadable%n",
+                times, lost, wrong);
     }
 
     /** Builds, downloads and starts the demo's controller on its stand-in, in a project of its own. */
@@ -114,7 +117,8 @@ public final class KillBenchmark {
         public static void main(String[] args) throws InterruptedException {
             var project = ProjectReader.read(Path.of("demo/larkmere-lock"));
             System.out.println(1);
-            try (var run = RigStarter.prepare(project, "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])), Progress.NONE)) {
+            try (var run = RigStarter.prepare(project, "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])),
+                    Progress.NONE)) {
                 run.start();
                 System.out.println(2);
                 Thread.sleep(600_000);
@@ -148,12 +152,14 @@ public final class KillBenchmark {
         }
         var project = ProjectReader.read(Path.of("demo/larkmere-lock"));
         boolean works;
-        try (var run = RigStarter.prepare(project, "swage", new RunOptions(100_000_000, Double.POSITIVE_INFINITY, List.of(), build), Progress.NONE)) {
+        try (var run = RigStarter.prepare(project, "swage", new RunOptions(100_000_000, Double.POSITIVE_INFINITY, List.of(), build),
+                Progress.NONE)) {
             run.start();
             run.awaitEnd();
             works = run.findings().isEmpty();
         }
-        System.out.printf(Locale.ROOT, "deploy: killed %d times: %d processes go on, %d files left behind %s; the next deployment %s%n", times, alive, left.size(), left.stream().limit(5).toList(),
+        System.out.printf(Locale.ROOT, "deploy: killed %d times: %d processes go on, %d files left behind %s; the next deployment %s%n",
+                times, alive, left.size(), left.stream().limit(5).toList(),
                 works ? "works" : "FAILS");
     }
 

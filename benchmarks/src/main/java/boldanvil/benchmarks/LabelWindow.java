@@ -24,7 +24,8 @@ public final class LabelWindow {
                 @Override
                 public void handle(long now) {
                     if (++pulses == 2) {
-                        double seconds = ProcessHandle.current().info().startInstant().map(s -> (System.currentTimeMillis() - s.toEpochMilli()) / 1e3).orElse(Double.NaN);
+                        double seconds = ProcessHandle.current().info().startInstant()
+                                .map(s -> (System.currentTimeMillis() - s.toEpochMilli()) / 1e3).orElse(Double.NaN);
                         System.out.printf(Locale.ROOT, "first paint %.2f s%n", seconds);
                         stop();
                         Platform.exit();

@@ -27,8 +27,8 @@ import javafx.stage.Stage;
 
 /**
  * 32 taps at 20 kHz from a bench process, live in eight panes of the real window at 1280 × 800 with software rendering, recorded
- * in the meantime: pictures a second as the window counts them, processor time of the window's process, rows lost; then how long a control's
- * change takes to come back as a measured value. Argument: seconds to measure (20).
+ * in the meantime: pictures a second as the window counts them, processor time of the window's process, rows lost; then how long a
+ * control's change takes to come back as a measured value. Argument: seconds to measure (20).
  */
 public final class LiveBenchmark extends Application {
     private static final int TAPS = 32;
@@ -48,11 +48,13 @@ public final class LiveBenchmark extends Application {
     private Shell shell;
 
     private static Path project() throws Exception {
-        var part = new PartBuilder("source").sampleTime("50 us").block("echo", "tunable", "value=0", "low=-100", "high=100").block("back", "tap").wire("echo.y", "back.u");
+        var part = new PartBuilder("source").sampleTime("50 us").block("echo", "tunable", "value=0", "low=-100", "high=100")
+                .block("back", "tap").wire("echo.y", "back.u");
         List<BenchLayout.Chart> charts = new ArrayList<>();
         List<String> taps = new ArrayList<>();
         for (int i = 0; i < TAPS; i++) {
-            part.block("sine" + i, "sine", "frequency=" + (1 + 3 * i) + " Hz", "amplitude=" + (1 + i % 4)).block("tap" + i, "tap").wire("sine" + i + ".y", "tap" + i + ".u");
+            part.block("sine" + i, "sine", "frequency=" + (1 + 3 * i) + " Hz", "amplitude=" + (1 + i % 4)).block("tap" + i, "tap")
+                    .wire("sine" + i + ".y", "tap" + i + ".u");
             taps.add("source.tap" + i);
             if (taps.size() == 4) {
                 charts.add(new BenchLayout.Chart("Pane " + (1 + i / 4), "", taps));
@@ -61,7 +63,8 @@ public final class LiveBenchmark extends Application {
         }
         Path folder = Files.createTempDirectory("live");
         ProjectWriter.write(Project.empty("Live").withParts(List.of(part.part())).withBench(new BenchLayout(List.of(), charts))
-                .withRigs(List.of(new Rig("code", "compiled", Rig.Terminals.IDEAL, Map.of("source", new Rig.Place(Rig.Mode.CODE, ""))))), folder);
+                .withRigs(List.of(new Rig("code", "compiled", Rig.Terminals.IDEAL, Map.of("source", new Rig.Place(Rig.Mode.CODE, ""))))),
+                folder);
         return folder;
     }
 
@@ -112,8 +115,10 @@ public final class LiveBenchmark extends Application {
         var given = getParameters().getRaw();
         pause(given.isEmpty() ? USUAL_SECONDS : Double.parseDouble(given.getFirst()));
         double seconds = (System.nanoTime() - wall) / 1e9;
-        System.out.printf(Locale.ROOT, "run of %.0f s, recorded file %.2f GB, failure: %s%n", run.seconds(), size(), shell.session().recording().flatMap(Recording::failure).map(Object::toString).orElse("none"));
-        System.out.printf(Locale.ROOT, "%.1f pictures per second, window process %.0f %% of a core, %.0f rows a second, %d lost, %d overruns, heap %.0f MB%n",
+        System.out.printf(Locale.ROOT, "run of %.0f s, recorded file %.2f GB, failure: %s%n", run.seconds(), size(),
+                shell.session().recording().flatMap(Recording::failure).map(Object::toString).orElse("none"));
+        System.out.printf(Locale.ROOT,
+                "%.1f pictures per second, window process %.0f %% of a core, %.0f rows a second, %d lost, %d overruns, heap %.0f MB%n",
                 (shell.page(BenchPage.class).traces().frames() - pictures) / seconds, 100 * (os.getProcessCpuTime() - cpu) / 1e9 / seconds,
                 (run.store().count(column, -1, 1e9) - rows) / seconds, run.health().lostRows(), run.health().overruns(),
                 (Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory()) / 1e6);
@@ -130,6 +135,7 @@ public final class LiveBenchmark extends Application {
             pause(0.05);
         }
         Arrays.sort(millis);
-        System.out.printf(Locale.ROOT, "a control's change comes back as a measured value after %.1f ms in the median, %.1f ms at most%n", millis[30], millis[59]);
+        System.out.printf(Locale.ROOT, "a control's change comes back as a measured value after %.1f ms in the median, %.1f ms at most%n",
+                millis[30], millis[59]);
     }
 }

@@ -24,7 +24,8 @@ public final class PressRunBenchmark {
         Project demo = ProjectReader.read(Path.of("demo/larkmere-lock"));
         for (int i = 0; i < 6; i++) {
             String gain = Integer.toString(10 + i);
-            Project changed = demo.withVariables(demo.variables().stream().map(v -> v.name().equals("Kp_x") ? new Variable("Kp_x", gain, v.note()) : v).toList());
+            Project changed = demo.withVariables(demo.variables().stream().map(v -> v.name().equals("Kp_x")
+                    ? new Variable("Kp_x", gain, v.note()) : v).toList());
             long begin = System.nanoTime();
             try (var run = RigStarter.prepare(changed, "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), build), Progress.NONE)) {
                 long prepared = System.nanoTime();
@@ -36,7 +37,8 @@ public final class PressRunBenchmark {
                 var review = Review.of(changed);
                 long again = System.nanoTime();
                 RigStarter.build(review, review.rig("swage"), "controller", build, Progress.NONE);
-                System.out.printf(Locale.ROOT, "gain %s: prepared %.2f s, running %.2f s; a build without change %.0f ms%n", gain, (prepared - begin) / 1e9, (running - begin) / 1e9,
+                System.out.printf(Locale.ROOT, "gain %s: prepared %.2f s, running %.2f s; a build without change %.0f ms%n", gain,
+                        (prepared - begin) / 1e9, (running - begin) / 1e9,
                         (System.nanoTime() - again) / 1e6);
             }
         }

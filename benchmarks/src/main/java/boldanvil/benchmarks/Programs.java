@@ -16,14 +16,17 @@ import java.util.Set;
 
 /** Programs to measure, and their C with a main program around it. */
 final class Programs {
-    private static final Set<String> EVERYDAY = Set.of("constant", "gain", "sum", "product", "minmax", "abs", "compare", "threshold", "logic", "switch",
-            "latch", "edge", "saturation", "deadzone", "ratelimit", "delay", "accumulator", "pid", "derivative", "transfer in z", "function", "lookup");
+    private static final Set<String> EVERYDAY = Set.of("constant", "gain", "sum", "product", "minmax", "abs", "compare", "threshold",
+            "logic", "switch",
+            "latch", "edge", "saturation", "deadzone", "ratelimit", "delay", "accumulator", "pid", "derivative", "transfer in z",
+            "function", "lookup");
 
     private Programs() {}
 
     /** A part of a project, computed in float64 whatever it says, so that all are measured alike. */
     static Program part(String project, String part) throws IOException {
-        var read = ProjectReader.read(Path.of(project)).change(part, p -> new Part(p.id(), p.title(), p.kind(), p.sampleTime(), p.step(), p.solver(), "float64", p.x(), p.y(),
+        var read = ProjectReader.read(Path.of(project)).change(part, p -> new Part(p.id(), p.title(), p.kind(), p.sampleTime(), p.step(),
+                p.solver(), "float64", p.x(), p.y(),
                 p.sheets()));
         return LoweredSystem.of(read).orThrow().program(part).orElseThrow();
     }

@@ -44,7 +44,8 @@ public final class RecordBenchmark {
             values[i] = Math.sin(i * 1e-3) + 0.1 * random.nextGaussian();
         }
         long begin = System.nanoTime();
-        try (var w = new RunWriter(file, columns, List.of(java.util.stream.IntStream.range(0, TAPS).toArray()), new double[] {1.0 / RATE}, Long.MAX_VALUE)) {
+        try (var w = new RunWriter(file, columns, List.of(java.util.stream.IntStream.range(0, TAPS).toArray()), new double[] {1.0 / RATE},
+                Long.MAX_VALUE)) {
             for (long s = 0; s < seconds; s++) {
                 for (int i = 0; i < RATE; i++) {
                     times[i] = s + (double) i / RATE;
@@ -55,7 +56,8 @@ public final class RecordBenchmark {
         }
         double wall = (System.nanoTime() - begin) / 1e9;
         double bytes = Files.size(file);
-        System.out.printf(Locale.ROOT, "written: %d s of 32 taps at 20 kHz, %.0f million samples, %.2f GB in %.1f s: %.0f times as fast as they come%n", seconds,
+        System.out.printf(Locale.ROOT,
+                "written: %d s of 32 taps at 20 kHz, %.0f million samples, %.2f GB in %.1f s: %.0f times as fast as they come%n", seconds,
                 seconds * RATE * TAPS / 1e6, bytes / 1e9, wall, seconds / wall);
         System.out.printf(Locale.ROOT, "room: %.3f of the plain samples%n", bytes / (seconds * (double) RATE * (TAPS * 4 + 8)));
     }
@@ -67,7 +69,8 @@ public final class RecordBenchmark {
             for (int c = 0; c < TAPS; c++) {
                 run.envelope(c, 0, seconds, 1_200);
             }
-            System.out.printf(Locale.ROOT, "opened in %.0f ms, first picture of all 32 taps after %.0f ms%n", opened, (System.nanoTime() - begin) / 1e6);
+            System.out.printf(Locale.ROOT, "opened in %.0f ms, first picture of all 32 taps after %.0f ms%n", opened,
+                    (System.nanoTime() - begin) / 1e6);
             var random = new Random(2);
             double[] millis = new double[200];
             for (int i = 0; i < millis.length; i++) {
@@ -80,7 +83,9 @@ public final class RecordBenchmark {
                 millis[i] = (System.nanoTime() - t) / 1e6;
             }
             Arrays.sort(millis);
-            System.out.printf(Locale.ROOT, "zoomed anywhere, all 32 taps at 1,200 columns: median %.1f ms, 95 %% below %.1f ms, longest %.1f ms%n", millis[100], millis[190], millis[199]);
+            System.out.printf(Locale.ROOT,
+                    "zoomed anywhere, all 32 taps at 1,200 columns: median %.1f ms, 95 %% below %.1f ms, longest %.1f ms%n", millis[100],
+                    millis[190], millis[199]);
         }
     }
 }

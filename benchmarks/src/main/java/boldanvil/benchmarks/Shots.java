@@ -64,7 +64,9 @@ public final class Shots extends Application {
         shot("sheet-controller", () -> shell.navigator().open("controller"));
         shot("patch", () -> shell.show("Patch"));
         shot("patch-conflict", () -> {
-            shell.workspace().edit("patch reset", p -> p.withPatch("controller", p.patches().get("controller").with(new boldanvil.core.diagram.Patch.Row("reset", "IO.E13", "E13", "reset button on the panel"))));
+            shell.workspace().edit("patch reset", p -> p.withPatch("controller",
+                    p.patches().get("controller").with(new boldanvil.core.diagram.Patch.Row("reset", "IO.E13", "E13",
+                    "reset button on the panel"))));
         });
         on(() -> shell.workspace().undo());
         run("desk", 4.2);

@@ -54,10 +54,14 @@ public final class TapBenchmark {
         var b = new PartBuilder("loops");
         for (int i = 0; i < 16; i++) {
             String n = Integer.toString(i);
-            b.block("r" + n, "sine", "frequency=" + (i + 1) + " Hz").block("e" + n, "sum", "signs=+-").block("c" + n, "pid", "kp=2", "ki=30", "kd=0.001")
-                    .block("f" + n, "biquads", "sections=[[0.1, 0.2, 0.1, -0.5, 0.1], [0.2, 0.1, 0, -0.3, 0]]").block("x" + n, "accumulator")
-                    .block("s" + n, "saturation", "low=-5", "high=5").block("a" + n, "tap").block("b" + n, "tap").wire("r" + n + ".y", "e" + n + ".u1")
-                    .wire("x" + n + ".y", "e" + n + ".u2").wire("e" + n + ".y", "c" + n + ".e").wire("c" + n + ".y", "f" + n + ".u").wire("f" + n + ".y", "s" + n + ".u")
+            b.block("r" + n, "sine", "frequency=" + (i + 1) + " Hz").block("e" + n, "sum", "signs=+-")
+                    .block("c" + n, "pid", "kp=2", "ki=30", "kd=0.001")
+                    .block("f" + n, "biquads", "sections=[[0.1, 0.2, 0.1, -0.5, 0.1], [0.2, 0.1, 0, -0.3, 0]]")
+                    .block("x" + n, "accumulator")
+                    .block("s" + n, "saturation", "low=-5", "high=5").block("a" + n, "tap").block("b" + n, "tap")
+                    .wire("r" + n + ".y", "e" + n + ".u1")
+                    .wire("x" + n + ".y", "e" + n + ".u2").wire("e" + n + ".y", "c" + n + ".e").wire("c" + n + ".y", "f" + n + ".u")
+                    .wire("f" + n + ".y", "s" + n + ".u")
                     .wire("s" + n + ".y", "x" + n + ".u").wire("x" + n + ".y", "a" + n + ".u").wire("c" + n + ".y", "b" + n + ".u");
         }
         return b.part();

@@ -34,7 +34,8 @@ class HostileInputsTest {
                 byte[] input = mutator.damaged(d.seeds());
                 Throwable thrown = catchThrowable(() -> d.refuses(input, inside));
                 if (thrown != null) {
-                    fail(d.name() + ", " + thrown.getClass().getSimpleName() + " at " + List.of(thrown.getStackTrace()).subList(0, Math.min(8, thrown.getStackTrace().length))
+                    fail(d.name() + ", " + thrown.getClass().getSimpleName() + " at " + List.of(thrown.getStackTrace())
+                            .subList(0, Math.min(8, thrown.getStackTrace().length))
                             + ": " + new String(input, 0, Math.min(300, input.length), StandardCharsets.UTF_8));
                 }
             }

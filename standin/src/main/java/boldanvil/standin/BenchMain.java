@@ -21,8 +21,8 @@ import java.util.concurrent.TimeUnit;
 
 /**
  * Entry of the bench process. It reads a token from its standard input, prints {@code READY port} and serves until its standard input ends,
- * that is until the process that started it is gone. Where that process has left its devices to themselves on purpose, they continue for half an
- * hour, in case someone connects to them again, unless someone ends them before; else they go to their safe state and end.
+ * that is until the process that started it is gone. Where that process has left its devices to themselves on purpose, they continue for
+ * half an hour, in case someone connects to them again, unless someone ends them before; else they go to their safe state and end.
  */
 public final class BenchMain {
     private static final long LINGER_NANOS = TimeUnit.MINUTES.toNanos(30);
@@ -32,9 +32,11 @@ public final class BenchMain {
 
     /** Has the machine load what any project needs, such as units and the stock, while nobody has asked for anything yet. */
     private static void loadAhead() {
-        var sheet = new Sheet("main", List.of(new Block("a", "sine", "a", 0, 0, Map.of("frequency", "50 Hz"), Set.of()), new Block("b", "analog in", "b", 0, 0, Map.of("sensitivity", "50 mV/A"), Set.of()),
+        var sheet = new Sheet("main", List.of(new Block("a", "sine", "a", 0, 0, Map.of("frequency", "50 Hz"), Set.of()),
+                new Block("b", "analog in", "b", 0, 0, Map.of("sensitivity", "50 mV/A"), Set.of()),
                 new Block("c", "tap", "c", 0, 0, Map.of("unit", "A"), Set.of())), List.of(new Wire("b", "y", "c", "u")));
-        Review.of(Project.empty("ahead").withParts(List.of(new Part("ahead", "ahead", Part.Kind.CONTROLLER, "1 ms", "1 ms", "rk4", "float64", 0, 0, List.of(sheet)))));
+        Review.of(Project.empty("ahead").withParts(List.of(new Part("ahead", "ahead", Part.Kind.CONTROLLER, "1 ms", "1 ms", "rk4",
+                "float64", 0, 0, List.of(sheet)))));
     }
 
     /** Without its entry a process cannot be found again, but works. */

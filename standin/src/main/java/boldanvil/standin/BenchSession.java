@@ -102,9 +102,11 @@ final class BenchSession implements AutoCloseable {
     /** What there is to say about this process to whoever looks around. */
     Map<String, Object> who() {
         List<Object> all = new ArrayList<>();
-        devices.forEach((part, d) -> all.add(Map.of("part", part, "board", d.board().name(), "title", d.board().title(), "serial", d.serial(), "firmware", Device.FIRMWARE,
+        devices.forEach((part, d) -> all.add(Map.of("part", part, "board", d.board().name(), "title", d.board().title(), "serial",
+                d.serial(), "firmware", Device.FIRMWARE,
                 "build", d.build(), "running", d.isRunning() && thread != null && thread.isAlive())));
-        return Map.of("project", review.project().name(), "rig", rig.name(), "devices", all, "seconds", loop == null ? 0.0 : loop.nowNanos() / 1e9);
+        return Map.of("project", review.project().name(), "rig", rig.name(), "devices", all, "seconds", loop == null ? 0.0
+                : loop.nowNanos() / 1e9);
     }
 
     /** What a client needs to reconnect to the running rig. */
@@ -173,7 +175,8 @@ final class BenchSession implements AutoCloseable {
         return switch (place.mode()) {
             case DEVICE -> {
                 if (!device(part).digest().equals(built(images, part).sha256())) {
-                    throw FindingException.of(Place.rig(rig.name(), part), "The device has another image than the one that was built; it was not started.",
+                    throw FindingException.of(Place.rig(rig.name(), part),
+                            "The device has another image than the one that was built; it was not started.",
                             "Start the rig again, so that the image is downloaded.");
                 }
                 yield device(part).start(review.setup(rig, part).orElseThrow(), arena);
@@ -237,7 +240,8 @@ final class BenchSession implements AutoCloseable {
                 if (!t.isAlive()) {
                     conductor.serve();
                 } else if (System.nanoTime() > end) {
-                    throw FindingException.of(Place.rig(rig.name()), "A step of the rig does not return.", "Stop the rig, and look for an endless loop in its parts.");
+                    throw FindingException.of(Place.rig(rig.name()), "A step of the rig does not return.",
+                            "Stop the rig, and look for an endless loop in its parts.");
                 }
             }
         } catch (InterruptedException e) {
@@ -248,7 +252,8 @@ final class BenchSession implements AutoCloseable {
     /** Lets time run. */
     void run(long endNanos, double speed, List<Change> changes) {
         if (conductor == null || thread != null) {
-            throw FindingException.of(Place.bench(""), thread != null ? "The rig was started already." : "The rig is not prepared.", "Load and prepare it first.");
+            throw FindingException.of(Place.bench(""), thread != null ? "The rig was started already." : "The rig is not prepared.",
+                    "Load and prepare it first.");
         }
         conductor.schedule(changes);
         if (!Double.isInfinite(speed)) {
@@ -266,14 +271,17 @@ final class BenchSession implements AutoCloseable {
             var p = d.processor();
             if (p != null && p.missed() > 0 && p.ticks() > 100 && late.add(part)) {
                 synchronized (findings) {
-                    findings.add(Finding.warning(Place.rig(rig.name(), part), d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
+                    findings.add(Finding.warning(Place.rig(rig.name(), part),
+                            d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
                             "Choose longer sample times, a faster board, or float32."));
                 }
             }
             if (p != null && p.watchdogResets() > 0 && bitten.add(part)) {
                 synchronized (findings) {
-                    findings.add(Finding.error(Place.rig(rig.name(), part), "The watchdog reset " + d.board().title() + ", for the first time at "
-                            + p.firstResetSeconds() + " s.", "Trigger the watchdog in every path of the program, or give it a longer timeout."));
+                    findings.add(Finding.error(Place.rig(rig.name(), part),
+                            "The watchdog reset " + d.board().title() + ", for the first time at "
+                            + p.firstResetSeconds() + " s.",
+                            "Trigger the watchdog in every path of the program, or give it a longer timeout."));
                 }
             }
         });
@@ -339,8 +347,8 @@ final class BenchSession implements AutoCloseable {
     }
 
     /**
-     * All devices go to their safe state and the run ends, whatever it is doing. Nothing is waited for; where the ticks have not ended after
-     * the deadline, the process ends.
+     * All devices go to their safe state and the run ends, whatever it is doing. Nothing is waited for; where the ticks have not ended
+     * after the deadline, the process ends.
      */
     void halt() {
         devices.values().forEach(Device::stop);
@@ -406,7 +414,8 @@ final class BenchSession implements AutoCloseable {
             collectFaults();
         }
         s.put("ended", ended);
-        s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull).mapToLong(Processor::missed).sum());
+        s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull)
+                .mapToLong(Processor::missed).sum());
         collectOverruns();
         Map<String, Object> instructions = new LinkedHashMap<>();
         emulated.forEach((part, e) -> instructions.put(part, Map.of("most", e.mostInstructions(), "mean", e.meanInstructions())));

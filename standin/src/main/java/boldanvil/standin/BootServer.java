@@ -54,7 +54,8 @@ final class BootServer implements AutoCloseable {
                 lock = new XcpLock(token);
                 socket.setTcpNoDelay(true);
                 socket.setSoTimeout(XcpLock.STRANGER_MILLIS);
-                serve(new DataInputStream(new BufferedInputStream(socket.getInputStream())), new BufferedOutputStream(socket.getOutputStream()));
+                serve(new DataInputStream(new BufferedInputStream(socket.getInputStream())),
+                        new BufferedOutputStream(socket.getOutputStream()));
             } catch (IOException | RuntimeException e) {
                 Log.ignored(BootServer.class, e, "The XCP master disconnected.");
             }
@@ -173,7 +174,8 @@ final class BootServer implements AutoCloseable {
         }
         var crc = new CRC32();
         crc.update(flash, address, size);
-        return ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.RESPONSE).put((byte) Xcp.CRC_32).putInt(4, (int) crc.getValue()).array();
+        return ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.RESPONSE).put((byte) Xcp.CRC_32)
+                .putInt(4, (int) crc.getValue()).array();
     }
 
     @Override

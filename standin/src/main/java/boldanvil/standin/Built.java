@@ -37,6 +37,7 @@ record Built(Path file, String sha256) {
     }
 
     private FindingException changed() {
-        return FindingException.of(file.toString(), "The image was changed after it was built; it was not loaded.", "Build again, and find out which program writes to the folder.");
+        return FindingException.of(file.toString(), "The image was changed after it was built; it was not loaded.",
+                "Build again, and find out which program writes to the folder.");
     }
 }

@@ -32,7 +32,8 @@ import tools.jackson.databind.json.JsonMapper;
 
 /** The control channel; see {@link boldanvil.core.control.ControlClient} for its form. */
 final class ControlServer implements AutoCloseable {
-    private static final JsonMapper MAPPER = JsonMapper.builder().disable(tools.jackson.databind.DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
+    private static final JsonMapper MAPPER = JsonMapper.builder()
+            .disable(tools.jackson.databind.DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
     private static final int MAX_LINE = 1 << 20;
     /** Connections at a time; more are closed at once. */
     private static final int MOST_CLIENTS = 32;
@@ -156,7 +157,8 @@ final class ControlServer implements AutoCloseable {
             String what = request.path("do").asString("");
             if (!known && !(what.equals("hello") && MessageDigest.isEqual(request.path("token").asString("")
                     .getBytes(StandardCharsets.UTF_8), token.getBytes(StandardCharsets.UTF_8)))) {
-                throw FindingException.of(Place.bench(""), "A client connected without the token of the bench process.", "Start the rig again.");
+                throw FindingException.of(Place.bench(""), "A client connected without the token of the bench process.",
+                        "Start the rig again.");
             }
             heardAt = Thread.currentThread() == master ? System.nanoTime() : heardAt;
             var answer = new LinkedHashMap<String, Object>(Map.of("ok", true));
@@ -240,7 +242,8 @@ final class ControlServer implements AutoCloseable {
             }
             case "prepare" -> {
                 Map<String, Built> images = new LinkedHashMap<>();
-                r.path("images").properties().forEach(e -> images.put(e.getKey(), new Built(Path.of(text(e.getValue(), "file")), text(e.getValue(), "sha256"))));
+                r.path("images").properties().forEach(e -> images.put(e.getKey(),
+                        new Built(Path.of(text(e.getValue(), "file")), text(e.getValue(), "sha256"))));
                 return Map.of("xcp", session().prepare(images, r.path("lossless").asBoolean(false)));
             }
             case "run" -> session().run(r.path("endNanos").asLong(Long.MAX_VALUE),
@@ -261,7 +264,8 @@ final class ControlServer implements AutoCloseable {
 
     private void onlyMaster() {
         if (master != null && master != Thread.currentThread()) {
-            throw FindingException.of(Place.bench(""), "Another program is already connected to this rig.", "Close the other connection first.");
+            throw FindingException.of(Place.bench(""), "Another program is already connected to this rig.",
+                    "Close the other connection first.");
         }
     }
 
@@ -280,7 +284,8 @@ final class ControlServer implements AutoCloseable {
         try {
             return MAPPER.treeToValue(n, Stimulus.class);
         } catch (JacksonException e) {
-            throw FindingException.of("stimulus", "The stimulus cannot be applied: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
+            throw FindingException.of("stimulus", "The stimulus cannot be applied: " + String.valueOf(e.getMessage()).lines().findFirst()
+                    .orElse("") + ".",
                     "Check its values, duration and frequencies.");
         }
     }
@@ -289,7 +294,8 @@ final class ControlServer implements AutoCloseable {
         List<Guard> guards = new ArrayList<>();
         r.path("guards").forEach(g -> {
             try {
-                guards.add(new Guard(g.path("tap").asString(""), g.path("least").asDouble(Double.NEGATIVE_INFINITY), g.path("most").asDouble(Double.POSITIVE_INFINITY),
+                guards.add(new Guard(g.path("tap").asString(""), g.path("least").asDouble(Double.NEGATIVE_INFINITY),
+                        g.path("most").asDouble(Double.POSITIVE_INFINITY),
                         g.path("rate").asDouble(Double.POSITIVE_INFINITY), g.path("seconds").asDouble(0)));
             } catch (IllegalArgumentException e) {
                 throw FindingException.of(g.path("tap").asString(""), e.getMessage(), "Check the limits.");

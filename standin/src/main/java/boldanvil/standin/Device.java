@@ -48,10 +48,12 @@ final class Device {
         this.kept = kept;
         if (kept != null && Files.isRegularFile(kept, LinkOption.NOFOLLOW_LINKS)) {
             try {
-                byte[] all = Files.size(kept) > board.memory().flashBytes() + 2L * DIGEST_CHARACTERS ? new byte[0] : Files.readAllBytes(kept);
+                byte[] all = Files.size(kept) > board.memory().flashBytes() + 2L * DIGEST_CHARACTERS ? new byte[0]
+                        : Files.readAllBytes(kept);
                 // Only what this user's stand-ins wrote is taken for flash; a file that came with a project is not.
                 byte[] tagged = all.length > 2 * DIGEST_CHARACTERS ? Arrays.copyOfRange(all, DIGEST_CHARACTERS, all.length) : new byte[0];
-                if (tagged.length > 0 && UserKey.get().accepts(new String(all, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII), "flash", tagged)) {
+                if (tagged.length > 0 && UserKey.get().accepts(new String(all, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII), "flash",
+                        tagged)) {
                     build = new String(tagged, 0, DIGEST_CHARACTERS, StandardCharsets.US_ASCII).strip();
                     flash = Arrays.copyOfRange(tagged, DIGEST_CHARACTERS, tagged.length);
                     written = flash.length;
@@ -72,7 +74,8 @@ final class Device {
 
     /** What it says of itself: board, serial number, firmware, hash of the sources of its image. */
     String identity() {
-        return fault == DeviceFault.WRONG_IDENTITY ? "stranger;BA-0000;" + FIRMWARE + ";" : board.name() + ";" + serial() + ";" + FIRMWARE + ";" + (isWhole() ? build + ";" + digest() : "");
+        return fault == DeviceFault.WRONG_IDENTITY ? "stranger;BA-0000;" + FIRMWARE + ";"
+                : board.name() + ";" + serial() + ";" + FIRMWARE + ";" + (isWhole() ? build + ";" + digest() : "");
     }
 
     DeviceFault fault() {
@@ -145,7 +148,8 @@ final class Device {
         if (kept != null && isWhole()) {
             try {
                 Files.createDirectories(kept.getParent());
-                byte[] all = Arrays.copyOf(String.format("%-" + DIGEST_CHARACTERS + "s", build).getBytes(StandardCharsets.US_ASCII), DIGEST_CHARACTERS + flash.length);
+                byte[] all = Arrays.copyOf(String.format("%-" + DIGEST_CHARACTERS + "s", build).getBytes(StandardCharsets.US_ASCII),
+                        DIGEST_CHARACTERS + flash.length);
                 System.arraycopy(flash, 0, all, DIGEST_CHARACTERS, flash.length);
                 byte[] tag = UserKey.get().tag("flash", all).getBytes(StandardCharsets.US_ASCII);
                 byte[] whole = Arrays.copyOf(tag, tag.length + all.length);

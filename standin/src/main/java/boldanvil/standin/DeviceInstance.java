@@ -250,7 +250,8 @@ final class DeviceInstance implements Instance {
     PinEdges edges(Terminal t, int leg) {
         int timer = setup.board().timerNumber(setup.channel(t).orElseThrow());
         return new PinEdges(word(Registers.PRESCALER + timer), word(Registers.PERIOD + timer), word(Registers.CENTRE + timer) != 0,
-                word(Peripherals.of(t).registers(setup, t)[leg]), word(Registers.DEAD + timer) * Math.max(1, word(Registers.DEAD_PRESCALER + timer)));
+                word(Peripherals.of(t).registers(setup, t)[leg]), word(Registers.DEAD + timer) * Math.max(1,
+                word(Registers.DEAD_PRESCALER + timer)));
     }
 
     /** Frequency and dead time from the edges the registers make. */

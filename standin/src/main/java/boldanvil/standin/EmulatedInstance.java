@@ -64,11 +64,14 @@ final class EmulatedInstance implements Instance, AutoCloseable {
             idle[i] = program.isIdle(Program.ENTRIES.get(i));
         }
         if (Toolchain.find(EMULATOR).isEmpty()) {
-            throw FindingException.of(board.title(), "There is no " + EMULATOR + " on this machine.", "Install it, on Debian with 'apt-get install qemu-system-arm'.");
+            throw FindingException.of(board.title(), "There is no " + EMULATOR + " on this machine.",
+                    "Install it, on Debian with 'apt-get install qemu-system-arm'.");
         }
         try {
-            process = new ProcessBuilder("sh", "-c", GUARD, EMULATOR, EMULATOR, "-M", board.emulator().machine(), "-display", "none", "-monitor", "none", "-serial", "stdio", "-icount",
-                    "shift=" + INSTRUCTION_SHIFT + ",sleep=off", "-kernel", image.toAbsolutePath().toString()).redirectError(ProcessBuilder.Redirect.DISCARD).start();
+            process = new ProcessBuilder("sh", "-c", GUARD, EMULATOR, EMULATOR, "-M", board.emulator().machine(), "-display", "none",
+                    "-monitor", "none", "-serial", "stdio", "-icount",
+                    "shift=" + INSTRUCTION_SHIFT + ",sleep=off", "-kernel", image.toAbsolutePath().toString())
+                    .redirectError(ProcessBuilder.Redirect.DISCARD).start();
         } catch (IOException e) {
             throw FindingException.of(board.title(), EMULATOR + " cannot be run: " + e.getMessage() + ".", "Check that it is installed.");
         }
@@ -137,7 +140,8 @@ final class EmulatedInstance implements Instance, AutoCloseable {
             }
         } catch (IOException | ExecutionException | TimeoutException e) {
             close();
-            throw FindingException.of(program.name(), "The emulated processor no longer responds.", "Start the rig again; if it happens again, please report the sheet.");
+            throw FindingException.of(program.name(), "The emulated processor no longer responds.",
+                    "Start the rig again; if it happens again, please report the sheet.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             return 0;

@@ -290,7 +290,8 @@ final class XcpServer implements AutoCloseable {
                     daqs = new ArrayList<>();
                     yield XcpReply.ok();
                 }
-                case Xcp.GET_STATUS -> XcpReply.bytes(Xcp.RESPONSE, isMeasuring() ? 0x40 : 0, lock.locked(XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT), 0, 0, 0);
+                case Xcp.GET_STATUS -> XcpReply.bytes(Xcp.RESPONSE, isMeasuring() ? 0x40 : 0,
+                        lock.locked(XcpAccess.CALIBRATION | XcpAccess.MEASUREMENT), 0, 0, 0);
                 case Xcp.GET_ID -> {
                     upload = ("Bold Anvil stand-in, " + program.title()).getBytes(StandardCharsets.UTF_8);
                     yield ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.RESPONSE).put((byte) 0)
@@ -340,14 +341,16 @@ final class XcpServer implements AutoCloseable {
         private static int resource(int code) {
             return switch (code) {
                 case Xcp.CONNECT, Xcp.DISCONNECT, Xcp.GET_STATUS, Xcp.GET_SEED, Xcp.UNLOCK -> 0;
-                case Xcp.GET_ID, Xcp.UPLOAD, Xcp.SET_MTA, Xcp.SHORT_UPLOAD, Xcp.DOWNLOAD, Xcp.GET_CAL_PAGE, Xcp.SET_CAL_PAGE, Xcp.USER_CMD ->
+                case Xcp.GET_ID, Xcp.UPLOAD, Xcp.SET_MTA, Xcp.SHORT_UPLOAD, Xcp.DOWNLOAD, Xcp.GET_CAL_PAGE, Xcp.SET_CAL_PAGE,
+                        Xcp.USER_CMD ->
                         XcpAccess.CALIBRATION;
                 default -> XcpAccess.MEASUREMENT;
             };
         }
 
         private static boolean changesLists(int code) {
-            return code == Xcp.ALLOC_DAQ || code == Xcp.ALLOC_ODT || code == Xcp.ALLOC_ODT_ENTRY || code == Xcp.WRITE_DAQ || code == Xcp.SET_DAQ_LIST_MODE;
+            return code == Xcp.ALLOC_DAQ || code == Xcp.ALLOC_ODT || code == Xcp.ALLOC_ODT_ENTRY || code == Xcp.WRITE_DAQ
+                    || code == Xcp.SET_DAQ_LIST_MODE;
         }
 
         private byte[] daqCommand(int code, ByteBuffer c) {

@@ -60,7 +60,8 @@ class BenchRunTest {
     @Test
     void compiledCodeDoesBitForBitWhatTheModelDoes() throws Exception {
         Change[] changes = {new Change("controller.position_loop.target", 0.05, 700_000_000),
-            new Change("controller.position_loop.Kp_position.k", 20, 900_000_000), new Change("drive.paddle.water_load", 100, 1_000_000_000),
+            new Change("controller.position_loop.Kp_position.k", 20, 900_000_000),
+            new Change("drive.paddle.water_load", 100, 1_000_000_000),
             new Change("panel.enable", 0, 1_300_000_000)};
         assertNoDeviation(run("desk", 1.5, changes), run("code", 1.5, changes));
     }
@@ -201,8 +202,10 @@ class BenchRunTest {
             assertThat(controller.where()).isEqualTo("Swage 32");
             assertThat(controller.load()).isBetween(0.01, 1.0);
             assertThat(controller.tasks()).isNotEmpty();
-            assertThatThrownBy(() -> run.drive("controller.none", boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false))).hasMessageContaining("no tunable");
-            assertThatThrownBy(() -> run.guard(List.of(new boldanvil.core.simulate.Guard("drive.none", 0, 1, 1, 0)))).hasMessageContaining("no tap");
+            assertThatThrownBy(() -> run.drive("controller.none", boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false)))
+                    .hasMessageContaining("no tunable");
+            assertThatThrownBy(() -> run.guard(List.of(new boldanvil.core.simulate.Guard("drive.none", 0, 1, 1, 0))))
+                    .hasMessageContaining("no tap");
             run.halt();
             assertThat(run.state()).isEqualTo(LiveRun.State.ENDED);
         }
@@ -211,11 +214,13 @@ class BenchRunTest {
     @Test
     void aLimitOnTheDeviceEndsTheRunAndSaysWhy() throws Exception {
         try (var run = prepare("swage", 6, MAX, Progress.NONE)) {
-            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", Double.NEGATIVE_INFINITY, 0.1, Double.POSITIVE_INFINITY, 0)));
+            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", Double.NEGATIVE_INFINITY, 0.1, Double.POSITIVE_INFINITY,
+                    0)));
             run.start();
             run.awaitEnd();
             assertThat(run.seconds()).isBetween(0.2, 4.0);
-            assertThat(run.findings()).anyMatch(f -> f.isError() && f.cause().contains("drive") || f.cause().contains("above its limit 0.1"));
+            assertThat(run.findings()).anyMatch(f -> f.isError() && f.cause().contains("drive")
+                    || f.cause().contains("above its limit 0.1"));
             assertThat(run.store().latest(run.store().indexOf("drive.position"))).isCloseTo(0.1, within(1e-3));
         }
     }

@@ -61,7 +61,8 @@ class ControlServerTest {
     void whatIsNoJsonIsRefusedAndTheServerGoesOn() throws IOException {
         try (var s = new Socket(InetAddress.getLoopbackAddress(), server.port())) {
             s.getOutputStream().write("hello there\n".getBytes(StandardCharsets.UTF_8));
-            assertThat(new BufferedReader(new InputStreamReader(s.getInputStream(), StandardCharsets.UTF_8)).readLine()).contains("not JSON");
+            assertThat(new BufferedReader(new InputStreamReader(s.getInputStream(), StandardCharsets.UTF_8)).readLine())
+                    .contains("not JSON");
         }
         client().close();
     }
@@ -88,7 +89,8 @@ class ControlServerTest {
             c.ask("load", Map.of("project", DEMO, "rig", "swage"));
             assertThatThrownBy(() -> c.ask("run", Map.of())).hasMessageContaining("not prepared");
             assertThatThrownBy(() -> c.ask("prepare", Map.of())).hasMessageContaining("no image");
-            assertThatThrownBy(() -> c.ask("built", Map.of("sources", "", "part", "drive"))).hasMessageContaining("does not run on a device");
+            assertThatThrownBy(() -> c.ask("built", Map.of("sources", "", "part", "drive")))
+                    .hasMessageContaining("does not run on a device");
         }
     }
 
@@ -106,7 +108,8 @@ class ControlServerTest {
                 assertThat(who.path("devices").path(0).path("running").asBoolean()).isFalse();
                 assertThatThrownBy(() -> other.ask("attach", Map.of())).hasMessageContaining("already connected to this rig");
             }
-            assertThatThrownBy(() -> c.ask("fault", Map.of("part", "controller", "kind", "gremlins"))).hasMessageContaining("no simulated fault 'gremlins'");
+            assertThatThrownBy(() -> c.ask("fault", Map.of("part", "controller", "kind", "gremlins")))
+                    .hasMessageContaining("no simulated fault 'gremlins'");
             assertThatThrownBy(() -> c.ask("attach", Map.of())).hasMessageContaining("is not running");
         }
     }
@@ -143,11 +146,16 @@ class ControlServerTest {
             var ramp = Map.of("shape", "RAMP", "from", 0.0, "to", 1.0, "seconds", 1.0);
             assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of()))).hasMessageContaining("not prepared");
             c.ask("prepare", Map.of("lossless", true));
-            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.none", "stimulus", ramp))).hasMessageContaining("no tunable 'none'");
-            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "WOBBLE")))).hasMessageContaining("cannot be applied");
-            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "SINE", "seconds", 1.0)))).hasMessageContaining("cannot be applied");
-            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.position", "least", 2.0, "most", 1.0))))).hasMessageContaining("allow no value");
-            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.none", "most", 1.0))))).hasMessageContaining("no tap");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.none", "stimulus", ramp)))
+                    .hasMessageContaining("no tunable 'none'");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "WOBBLE"))))
+                    .hasMessageContaining("cannot be applied");
+            assertThatThrownBy(() -> c.ask("drive", Map.of("address", "panel.enable", "stimulus", Map.of("shape", "SINE", "seconds", 1.0))))
+                    .hasMessageContaining("cannot be applied");
+            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(
+                    Map.of("tap", "drive.position", "least", 2.0, "most", 1.0))))).hasMessageContaining("allow no value");
+            assertThatThrownBy(() -> c.ask("guard", Map.of("guards", java.util.List.of(Map.of("tap", "drive.none", "most", 1.0)))))
+                    .hasMessageContaining("no tap");
             c.ask("drive", Map.of("address", "controller.position_loop.target", "stimulus", ramp));
             assertThat(c.ask("status", Map.of()).path("driven").path(0).asString()).isEqualTo("controller.position_loop.target");
             c.ask("release", Map.of("address", "controller.position_loop.target"));

@@ -131,7 +131,8 @@ class DeployTest {
             try (var raw = new java.net.Socket(InetAddress.getLoopbackAddress(), server.port())) {
                 raw.setSoTimeout(5_000);
                 var in = new java.io.DataInputStream(raw.getInputStream());
-                for (byte[] command : new byte[][] {{(byte) Xcp.PROGRAM_START}, {(byte) Xcp.PROGRAM_CLEAR, 0, 0, 0, 1, 0, 0, 0}, {(byte) Xcp.PROGRAM, 1, 7},
+                for (byte[] command : new byte[][] {{(byte) Xcp.PROGRAM_START}, {(byte) Xcp.PROGRAM_CLEAR, 0, 0, 0, 1, 0, 0, 0},
+                        {(byte) Xcp.PROGRAM, 1, 7},
                     {(byte) Xcp.BUILD_CHECKSUM, 0, 0, 0, 1, 0, 0, 0}, {(byte) Xcp.GET_ID, 0}}) {
                     Xcp.write(raw.getOutputStream(), command, 0);
                     assertThat(Xcp.read(in)).containsExactly((byte) Xcp.ERROR, (byte) Xcp.ERR_ACCESS_LOCKED);
@@ -167,7 +168,8 @@ class DeployTest {
     void whatDoesNotFitOrIsOutOfOrderIsRefused() throws IOException {
         var device = new Device(Boards.shipped().find("clinker16").orElseThrow());
         try (var server = new BootServer(device, "token"); var p = new XcpProgrammer(Place.named("here"), at(server), "token")) {
-            assertThatThrownBy(() -> p.deploy(new byte[70_000], _ -> { }, () -> false)).hasMessageContaining("memory is too small").hasMessageContaining("more flash");
+            assertThatThrownBy(() -> p.deploy(new byte[70_000], _ -> { }, () -> false)).hasMessageContaining("memory is too small")
+                    .hasMessageContaining("more flash");
             assertThatThrownBy(() -> p.verify(IMAGE)).hasMessageContaining("out of range");
             assertThatThrownBy(() -> p.deploy(IMAGE, _ -> { }, () -> true)).hasMessageContaining("cancelled");
         }
@@ -179,7 +181,8 @@ class DeployTest {
         try (var server = new BootServer(new Device(SWAGE), "token")) {
             port = server.port();
         }
-        assertThatThrownBy(() -> new XcpProgrammer(Place.named("here"), new InetSocketAddress(InetAddress.getLoopbackAddress(), port), "token")).hasMessageContaining("does not respond");
+        assertThatThrownBy(() -> new XcpProgrammer(Place.named("here"), new InetSocketAddress(InetAddress.getLoopbackAddress(), port),
+                "token")).hasMessageContaining("does not respond");
     }
 
     private static Project demo(boolean safe) {
@@ -188,12 +191,14 @@ class DeployTest {
     }
 
     private BenchRun start(Project project, Map<String, DeviceFault> faults) {
-        return (BenchRun) RigStarter.prepare(project, "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build"), faults), Progress.NONE);
+        return (BenchRun) RigStarter.prepare(project, "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build"),
+                faults), Progress.NONE);
     }
 
     @Test
     void aRigWithAWrongDeviceIsRefusedByName() {
-        assertThatThrownBy(() -> start(demo(false), Map.of("controller", DeviceFault.WRONG_IDENTITY))).isInstanceOfSatisfying(FindingException.class, e -> {
+        assertThatThrownBy(() -> start(demo(false), Map.of("controller", DeviceFault.WRONG_IDENTITY)))
+                .isInstanceOfSatisfying(FindingException.class, e -> {
             assertThat(e.findings().getFirst().place().text()).isEqualTo("rig swage · controller");
             assertThat(e.findings().getFirst().cause()).contains("is a 'stranger', but the rig needs swage32");
         });
@@ -234,8 +239,10 @@ class DeployTest {
         assertThat(device.running()).isTrue();
         assertThat(device.board()).isEqualTo("swage32");
         var options = new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build"));
-        assertThatThrownBy(() -> RigStarter.attach(demo(false), "code", options, device.process())).hasMessageContaining("running the rig 'swage'");
-        var changed = demo(false).change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(), p.solver(), p.real(), p.x(), p.y(), p.sheets()));
+        assertThatThrownBy(() -> RigStarter.attach(demo(false), "code", options, device.process()))
+                .hasMessageContaining("running the rig 'swage'");
+        var changed = demo(false).change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(), p.solver(), p.real(),
+                p.x(), p.y(), p.sheets()));
         assertThatThrownBy(() -> RigStarter.attach(changed, "swage", options, device.process())).hasMessageContaining("older build");
         try (var run = RigStarter.attach(demo(false), "swage", options, device.process())) {
             run.start();
@@ -299,7 +306,8 @@ class DeployTest {
         private Abandoned() {}
 
         public static void main(String[] args) throws InterruptedException {
-            var run = RigStarter.prepare(demo(args.length > 1), "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])), boldanvil.core.bench.Progress.NONE);
+            var run = RigStarter.prepare(demo(args.length > 1), "swage", new RunOptions(Long.MAX_VALUE, 1, List.of(), Path.of(args[0])),
+                    boldanvil.core.bench.Progress.NONE);
             run.start();
             reach(run, 0.05);
             System.out.println("runs");
@@ -324,8 +332,10 @@ class DeployTest {
     }
 
     private Process abandoned(String... arguments) throws IOException {
-        var command = new java.util.ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "--enable-native-access=ALL-UNNAMED",
-                "-D" + DeviceRegistry.FOLDER + "=" + folder.resolve("devices"), "-cp", System.getProperty("java.class.path"), Abandoned.class.getName()));
+        var command = new java.util.ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "--enable-native-access=ALL-UNNAMED",
+                "-D" + DeviceRegistry.FOLDER + "=" + folder.resolve("devices"), "-cp", System.getProperty("java.class.path"),
+                Abandoned.class.getName()));
         command.addAll(List.of(arguments));
         return new ProcessBuilder(command).redirectError(ProcessBuilder.Redirect.INHERIT).start();
     }

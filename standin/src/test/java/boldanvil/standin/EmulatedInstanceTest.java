@@ -90,7 +90,8 @@ class EmulatedInstanceTest {
             for (int i = 0; i < 40; i++) {
                 for (Port port : p.ports()) {
                     if (port.isInput()) {
-                        double v = port.slot().type() == Type.BOOL ? random.nextInt(2) : port.slot().type().convert(random.nextGaussian() * 50);
+                        double v = port.slot().type() == Type.BOOL ? random.nextInt(2)
+                                : port.slot().type().convert(random.nextGaussian() * 50);
                         here.set(port.slot(), v);
                         there.set(port.slot(), v);
                     }
@@ -111,7 +112,8 @@ class EmulatedInstanceTest {
 
     @Test
     void aTunableIsChangedThereAndAnInstructionIsCounted() {
-        var p = new PartBuilder("p").real("float32").block("u", "inlet").block("g", "gain", "*k=2").block("o", "outlet").wire("u.y", "g.u").wire("g.y", "o.u").program();
+        var p = new PartBuilder("p").real("float32").block("u", "inlet").block("g", "gain", "*k=2").block("o", "outlet").wire("u.y", "g.u")
+                .wire("g.y", "o.u").program();
         try (var i = start(p)) {
             var u = p.port("u").orElseThrow().slot();
             var o = p.port("o").orElseThrow().slot();
@@ -139,6 +141,7 @@ class EmulatedInstanceTest {
     void aBoardWithoutAnEmulatorIsAFinding() {
         Project project = ProjectReader.read(Path.of("../demo/gate-drive"));
         var rig = new Rig("odd", "", Rig.Terminals.IDEAL, Map.of("controller", new Rig.Place(Rig.Mode.EMULATED, "swage32")));
-        assertThat(Review.of(project.withRigs(List.of(rig))).findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("no emulator for 'swage32'"));
+        assertThat(Review.of(project.withRigs(List.of(rig))).findings()).singleElement()
+                .satisfies(f -> assertThat(f.cause()).contains("no emulator for 'swage32'"));
     }
 }

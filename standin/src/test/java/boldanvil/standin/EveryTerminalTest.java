@@ -43,7 +43,8 @@ class EveryTerminalTest {
 
     private static PartBuilder sheet(String real) {
         var b = new PartBuilder("all").real(real);
-        List<String> sources = List.of("volts|analog in|noise=5 mV|scaling=two points", "amps|analog in|sampling=2 us", "shaft|encoder in|index=sets zero|lines=50|filter=800 ns",
+        List<String> sources = List.of("volts|analog in|noise=5 mV|scaling=two points", "amps|analog in|sampling=2 us",
+                "shaft|encoder in|index=sets zero|lines=50|filter=800 ns",
                 "pulses|capture in|slowest=50 Hz", "key|digital in|debounce=3 ms|active=low", "pin|edge in|edge=both");
         for (String s : sources) {
             String[] w = s.split("\\|");
@@ -52,8 +53,10 @@ class EveryTerminalTest {
         for (String out : List.of("volts.y", "amps.y", "shaft.y", "shaft.found", "pulses.f", "pulses.d", "pulses.T", "key.y", "pin.y")) {
             b.block("see " + out.replace('.', ' '), "tap").wire(out, "see " + out.replace('.', ' ') + ".u");
         }
-        b.block("leg", "pwm out", "alignment=centre", "outputs=complementary pair", "frequency=18 kHz").wire("volts.y", "leg.u").block("out", "analog out").wire("amps.y", "out.u")
-                .block("bridge", "three-phase pwm", "frequency=9 kHz", "trip=trip input").wire("volts.y", "bridge.a").wire("amps.y", "bridge.b").wire("pulses.d", "bridge.c")
+        b.block("leg", "pwm out", "alignment=centre", "outputs=complementary pair", "frequency=18 kHz").wire("volts.y", "leg.u")
+                .block("out", "analog out").wire("amps.y", "out.u")
+                .block("bridge", "three-phase pwm", "frequency=9 kHz", "trip=trip input").wire("volts.y", "bridge.a")
+                .wire("amps.y", "bridge.b").wire("pulses.d", "bridge.c")
                 .block("lamp", "digital out", "active=low", "safe=high").wire("key.y", "lamp.u").block("dog", "watchdog");
         return b;
     }
@@ -79,17 +82,26 @@ class EveryTerminalTest {
     @ValueSource(strings = {"float64", "float32"})
     void theStandInEqualsTheSimulationAsBuilt(String real) throws IOException {
         equal(sheet(real).program(), 600);
-        equal(new PartBuilder("lines").real(real).block("got", "packet in", "fields=a: int16, b: float32, c: bool, d: uint32", "order=high byte first", "header=AA 55", "rate=57600 Hz")
-                .block("sent", "packet out", "fields=a: int16, b: float64, c: bool", "checksum=CRC-32", "rate=57600 Hz").block("level", "register in", "device=level sensor")
-                .block("temp", "register in", "address=0x48", "sign=signed", "scale=0.0625", "offset=-3", "order=low byte first").block("spi", "register in", "bus=SPI", "bytes=4", "rate=1 MHz")
-                .block("heard", "frame in", "rate=250 kHz").block("told", "frame out", "rate=250 kHz", "dbc=BO_ 5 told: 6 c\n SG_ x : 7|13@0- (0.1,2) [0|0] \"\" p\n SG_ y : 20|11@1+ (3,-1) [0|0] \"\" p")
-                .block("t1", "tap").wire("got.a", "t1.u").block("t2", "tap").wire("got.b", "t2.u").block("t3", "tap").wire("got.fresh", "t3.u").block("t4", "tap").wire("got.d", "t4.u")
-                .block("t5", "tap").wire("level.y", "t5.u").block("t6", "tap").wire("temp.y", "t6.u").block("t7", "tap").wire("heard.speed", "t7.u").block("t8", "tap")
-                .wire("heard.fresh", "t8.u").block("t9", "tap").wire("spi.y", "t9.u").wire("got.a", "sent.a").wire("temp.y", "sent.b").wire("got.c", "sent.c")
+        equal(new PartBuilder("lines").real(real).block("got", "packet in", "fields=a: int16, b: float32, c: bool, d: uint32",
+                "order=high byte first", "header=AA 55", "rate=57600 Hz")
+                .block("sent", "packet out", "fields=a: int16, b: float64, c: bool", "checksum=CRC-32", "rate=57600 Hz")
+                .block("level", "register in", "device=level sensor")
+                .block("temp", "register in", "address=0x48", "sign=signed", "scale=0.0625", "offset=-3", "order=low byte first")
+                .block("spi", "register in", "bus=SPI", "bytes=4", "rate=1 MHz")
+                .block("heard", "frame in", "rate=250 kHz").block("told", "frame out", "rate=250 kHz",
+                "dbc=BO_ 5 told: 6 c\n SG_ x : 7|13@0- (0.1,2) [0|0] \"\" p\n SG_ y : 20|11@1+ (3,-1) [0|0] \"\" p")
+                .block("t1", "tap").wire("got.a", "t1.u").block("t2", "tap").wire("got.b", "t2.u").block("t3", "tap")
+                .wire("got.fresh", "t3.u").block("t4", "tap").wire("got.d", "t4.u")
+                .block("t5", "tap").wire("level.y", "t5.u").block("t6", "tap").wire("temp.y", "t6.u").block("t7", "tap")
+                .wire("heard.speed", "t7.u").block("t8", "tap")
+                .wire("heard.fresh", "t8.u").block("t9", "tap").wire("spi.y", "t9.u").wire("got.a", "sent.a").wire("temp.y", "sent.b")
+                .wire("got.c", "sent.c")
                 .wire("temp.y", "told.x").wire("heard.current", "told.y").program(), 300);
         // The other uses of the two encoder timers.
-        equal(new PartBuilder("more").real(real).block("count", "counter in").block("n", "tap").wire("count.y", "n.u").block("gap", "delay in", "longest=100 us").block("g", "tap")
-                .wire("gap.y", "g.u").block("step", "pulse out", "maximum=400 kHz").block("k", "gain", "k=3e10").wire("gap.y", "k.u").wire("k.y", "step.u").program(), 300);
+        equal(new PartBuilder("more").real(real).block("count", "counter in").block("n", "tap").wire("count.y", "n.u")
+                .block("gap", "delay in", "longest=100 us").block("g", "tap")
+                .wire("gap.y", "g.u").block("step", "pulse out", "maximum=400 kHz").block("k", "gain", "k=3e10").wire("gap.y", "k.u")
+                .wire("k.y", "step.u").program(), 300);
     }
 
     private void equal(Program p, int steps) throws IOException {
@@ -111,7 +123,8 @@ class EveryTerminalTest {
                         case "capture in" -> port.name().endsWith("duty") ? random.nextDouble() : random.nextDouble() * 3000;
                         case "counter in" -> pulses;
                         case "edge delay in" -> random.nextDouble() * 2e-5;
-                        case "packet in", "CAN frame in", "I²C register in", "SPI register in" -> port.slot().type() == Type.BOOL ? random.nextInt(2) : port.slot().type().convert(random.nextGaussian() * 60);
+                        case "packet in", "CAN frame in", "I²C register in", "SPI register in" -> port.slot().type() == Type.BOOL
+                                ? random.nextInt(2) : port.slot().type().convert(random.nextGaussian() * 60);
                         default -> random.nextInt(6) == 0 ? 1 : 0;
                     };
                     for (var instance : List.of(device, simulated)) {
@@ -143,10 +156,13 @@ class EveryTerminalTest {
             double hertz = Math.rint(2_000 + random.nextDouble() * 60_000);
             double duty = 0.1 + 0.8 * random.nextDouble();
             double dead = Math.rint(random.nextDouble() * 1500) * 1e-9;
-            var b = new PartBuilder("p").block("d", "constant", "value=" + duty).block("leg", "pwm out", "outputs=complementary pair", "frequency=" + hertz + " Hz", "dead time=" + dead + " s",
-                    "alignment=" + (i % 2 == 0 ? "edge" : "centre")).block("probe", "capture in", "slowest=3 kHz").block("gap", "delay in", "longest=5 us").block("f", "tap").block("high", "tap")
+            var b = new PartBuilder("p").block("d", "constant", "value=" + duty)
+                    .block("leg", "pwm out", "outputs=complementary pair", "frequency=" + hertz + " Hz", "dead time=" + dead + " s",
+                    "alignment=" + (i % 2 == 0 ? "edge" : "centre")).block("probe", "capture in", "slowest=3 kHz")
+                    .block("gap", "delay in", "longest=5 us").block("f", "tap").block("high", "tap")
                     .block("g", "tap").wire("d.y", "leg.u").wire("probe.f", "f.u").wire("probe.d", "high.u").wire("gap.y", "g.u");
-            var system = Review.of(PartBuilder.project(List.of(b.part()), new Wire("p", "leg", "p", "probe"), new Wire("p", "leg", "p", "gap"))).orThrow().system();
+            var system = Review.of(PartBuilder.project(List.of(b.part()), new Wire("p", "leg", "p", "probe"),
+                    new Wire("p", "leg", "p", "gap"))).orThrow().system();
             var p = system.program("p").orElseThrow();
             var setup = patched(SWAGE, p);
             try (Arena arena = Arena.ofConfined()) {
@@ -159,9 +175,11 @@ class EveryTerminalTest {
                 double f = device.get(p.tap("f").orElseThrow().slot());
                 assertThat(1 / f).as("period").isCloseTo(1 / hertz, within(count * 1.001));
                 assertThat(device.get(p.tap("g").orElseThrow().slot())).as("dead time").isBetween(dead - 1e-15, dead + count * 1.001);
-                assertThat(device.get(p.tap("high").orElseThrow().slot()) / f).as("high time").isCloseTo(duty / hertz - dead, within((1 + half) * count));
+                assertThat(device.get(p.tap("high").orElseThrow().slot()) / f).as("high time")
+                        .isCloseTo(duty / hertz - dead, within((1 + half) * count));
                 var edges = device.edges(p.terminal("leg").orElseThrow(), 0);
-                assertThat(edges.capturedHigh(false) * count).as("edges").isCloseTo(device.get(p.tap("high").orElseThrow().slot()) / f, within(count * 1.001));
+                assertThat(edges.capturedHigh(false) * count).as("edges").isCloseTo(device.get(p.tap("high").orElseThrow().slot()) / f,
+                        within(count * 1.001));
                 assertThat(edges.capturedPeriod(true)).isEqualTo(edges.capturedPeriod(false));
             }
         }
@@ -189,10 +207,12 @@ class EveryTerminalTest {
     /** A program that takes several of its steps on the small board: the stand-in computes as many as it can, and tells so. */
     @Test
     void aBoardThatIsTooSlowMissesTicks() throws IOException {
-        var b = new PartBuilder("slow").sampleTime("100 us").block("v", "analog in").block("h", "health").block("load", "tap").block("missed", "tap").block("n", "tap")
+        var b = new PartBuilder("slow").sampleTime("100 us").block("v", "analog in").block("h", "health").block("load", "tap")
+                .block("missed", "tap").block("n", "tap")
                 .block("c", "counter").wire("h.load", "load.u").wire("h.overruns", "missed.u").wire("c.y", "n.u");
         for (int i = 0; i < 12; i++) {
-            b.block("s" + i, "function", "f=sin").block("t" + i, "tap").wire(i == 0 ? "v.y" : "s" + (i - 1) + ".y", "s" + i + ".u").wire("s" + i + ".y", "t" + i + ".u");
+            b.block("s" + i, "function", "f=sin").block("t" + i, "tap").wire(i == 0 ? "v.y" : "s" + (i - 1) + ".y", "s" + i + ".u")
+                    .wire("s" + i + ".y", "t" + i + ".u");
         }
         var p = b.program();
         var setup = patched(Boards.shipped().find("clinker16").orElseThrow(), p);
@@ -206,14 +226,17 @@ class EveryTerminalTest {
             assertThat(load).isGreaterThan(2);
             // As many are computed as fit into 1000 ticks, one more may be under way.
             assertThat((double) processor.missed()).isCloseTo(1000 - 1000 / load, within(2.0));
-            assertThat(device.get(p.tap("missed").orElseThrow().slot())).isBetween(processor.missed() - load - 1, (double) processor.missed());
+            assertThat(device.get(p.tap("missed").orElseThrow().slot())).isBetween(processor.missed() - load - 1,
+                    (double) processor.missed());
         }
     }
 
     @Test
     void aWatchdogThatIsNotFedPutsTheDeviceIntoItsSafeState() throws IOException {
-        var p = new PartBuilder("dog").block("ok", "digital in").block("dog", "watchdog", "timeout=20 ms").block("on", "constant", "value=0.7").block("leg", "pwm out").block("h", "health")
-                .block("cause", "tap").block("n", "tap").block("c", "counter").wire("ok.y", "dog.alive").wire("on.y", "leg.u").wire("h.cause", "cause.u").wire("c.y", "n.u").program();
+        var p = new PartBuilder("dog").block("ok", "digital in").block("dog", "watchdog", "timeout=20 ms")
+                .block("on", "constant", "value=0.7").block("leg", "pwm out").block("h", "health")
+                .block("cause", "tap").block("n", "tap").block("c", "counter").wire("ok.y", "dog.alive").wire("on.y", "leg.u")
+                .wire("h.cause", "cause.u").wire("c.y", "n.u").program();
         var setup = patched(SWAGE, p);
         double timeout = setup.watchdog(p.terminal("dog").orElseThrow()).orElseThrow().seconds();
         assertThat(timeout).isBetween(0.02, 0.021);

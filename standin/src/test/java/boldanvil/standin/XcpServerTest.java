@@ -169,7 +169,8 @@ class XcpServerTest {
     void nobodyThereIsAFinding() {
         int port = server.port();
         server.close();
-        assertThatThrownBy(() -> new XcpClient(Place.named("dev"), port, "token")).isInstanceOf(FindingException.class).hasMessageContaining("does not respond");
+        assertThatThrownBy(() -> new XcpClient(Place.named("dev"), port, "token")).isInstanceOf(FindingException.class)
+                .hasMessageContaining("does not respond");
     }
 
     @Test
@@ -184,7 +185,8 @@ class XcpServerTest {
                     // The test looks at the other end.
                 }
             });
-            assertThatThrownBy(() -> new XcpClient(Place.named("dev"), nonsense.getLocalPort(), "token")).isInstanceOf(FindingException.class);
+            assertThatThrownBy(() -> new XcpClient(Place.named("dev"), nonsense.getLocalPort(), "token"))
+                    .isInstanceOf(FindingException.class);
         }
     }
 
@@ -290,7 +292,8 @@ class XcpServerTest {
     @Test
     void severalValuesTakeEffectTogether() throws Exception {
         var pending = new ConcurrentLinkedQueue<Runnable>();
-        try (var slow = new XcpServer(program, instance, pending::add, true, "token"); var client = new XcpClient(Place.named("dev"), slow.port(), "token")) {
+        try (var slow = new XcpServer(program, instance, pending::add, true, "token"); var client =
+                new XcpClient(Place.named("dev"), slow.port(), "token")) {
             var t = tunable("t");
             var flag = tunable("flag");
             client.write(List.of(new XcpClient.Write(address(t), t.type(), 7), new XcpClient.Write(address(flag), flag.type(), 0)));

@@ -70,7 +70,8 @@ public final class BenchPage extends BorderPane implements Page {
     private final RigSession session;
     private final Supplier<Theme> theme;
     private final BenchEdits edits;
-    private final ExecutorService measuring = Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name("measuring").unstarted(r));
+    private final ExecutorService measuring = Executors.newSingleThreadExecutor(
+            r -> Thread.ofPlatform().daemon().name("measuring").unstarted(r));
     private final TraceView traces;
     private final ControlsPane controls;
     private final TuningPane tuning;
@@ -92,7 +93,8 @@ public final class BenchPage extends BorderPane implements Page {
     private HBox bar;
     private final Button triggerButton = new Button("Trigger");
     private final TriggeredView triggered = new TriggeredView();
-    private TriggerCard.Setting trigger = new TriggerCard.Setting(TriggeredView.Mode.FREE, "", Trigger.edge(Trigger.Kind.RISING, 0, 0), 0.2);
+    private TriggerCard.Setting trigger = new TriggerCard.Setting(TriggeredView.Mode.FREE, "", Trigger.edge(Trigger.Kind.RISING, 0, 0),
+            0.2);
     private BenchLayout shownLayout = BenchLayout.EMPTY;
     private LiveRun shownRun;
     private Popup open;
@@ -248,8 +250,10 @@ public final class BenchPage extends BorderPane implements Page {
         });
         unplug.setVisible(false);
         unplug.setManaged(false);
-        bar = new HBox(7, new Label("Span"), span, hold, autoscale, cursors, measured, triggerButton, view, waiting, space, note, shownPanel, unplug);
-        bar.getChildren().stream().filter(n -> n instanceof Label || n instanceof ToggleButton || n instanceof Button || n instanceof MenuButton).forEach(n -> ((javafx.scene.layout.Region) n).setMinWidth(USE_PREF_SIZE));
+        bar = new HBox(7, new Label("Span"), span, hold, autoscale, cursors, measured, triggerButton, view, waiting, space, note,
+                shownPanel, unplug);
+        bar.getChildren().stream().filter(n -> n instanceof Label || n instanceof ToggleButton || n instanceof Button
+                || n instanceof MenuButton).forEach(n -> ((javafx.scene.layout.Region) n).setMinWidth(USE_PREF_SIZE));
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.setStyle("-fx-padding: 8 12 6 12;");
         return bar;
@@ -274,9 +278,12 @@ public final class BenchPage extends BorderPane implements Page {
                 shownPanel.setSelected(true);
             }));
         }
-        view.getItems().setAll(add, read, new SeparatorMenuItem(), ChartMenu.item("Snap the cursor to the nearest edge  (S)", traces::snap), ChartMenu.item("Reset all scales", traces::freeAxes),
-                ChartMenu.item("Resume live view", this::live), new SeparatorMenuItem(), ChartMenu.item("Copy as picture", () -> Copies.picture(traces)), ChartMenu.item("Copy data as text", this::copyData),
-                ChartMenu.item("Copy measurements", () -> Copies.text(measure.asText())), ChartMenu.item("Show charts in a separate window", this::detach));
+        view.getItems().setAll(add, read, new SeparatorMenuItem(), ChartMenu.item("Snap the cursor to the nearest edge  (S)",
+                traces::snap), ChartMenu.item("Reset all scales", traces::freeAxes),
+                ChartMenu.item("Resume live view", this::live), new SeparatorMenuItem(),
+                ChartMenu.item("Copy as picture", () -> Copies.picture(traces)), ChartMenu.item("Copy data as text", this::copyData),
+                ChartMenu.item("Copy measurements", () -> Copies.text(measure.asText())),
+                ChartMenu.item("Show charts in a separate window", this::detach));
     }
 
     /** What can be done with the pane under the pointer. */
@@ -307,7 +314,8 @@ public final class BenchPage extends BorderPane implements Page {
         triggered.set(setting.mode(), setting.trigger(), samples == null ? -1 : samples.indexOf(setting.tap()), setting.before());
         hold.setSelected(false);
         traces.setTrigger(Double.NaN);
-        triggerButton.setText(setting.mode() == TriggeredView.Mode.FREE ? "Trigger" : "Trigger: " + setting.mode().name().toLowerCase(Locale.ROOT));
+        triggerButton.setText(setting.mode() == TriggeredView.Mode.FREE ? "Trigger"
+                : "Trigger: " + setting.mode().name().toLowerCase(Locale.ROOT));
     }
 
     // ---- copies
@@ -383,7 +391,8 @@ public final class BenchPage extends BorderPane implements Page {
     }
 
     private String unitOf(String tap) {
-        return session.run().map(LiveRun::store).filter(s -> s.indexOf(tap) >= 0).map(s -> s.columns().get(s.indexOf(tap)).unit()).orElse("");
+        return session.run().map(LiveRun::store).filter(s -> s.indexOf(tap) >= 0).map(s -> s.columns().get(s.indexOf(tap)).unit())
+                .orElse("");
     }
 
     private void refresh() {

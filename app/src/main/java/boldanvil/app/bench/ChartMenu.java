@@ -60,7 +60,8 @@ final class ChartMenu {
         for (var e : TapList.of(workspace.review().system()).entries()) {
             if (!c.allTaps().contains(e.address())) {
                 more.getItems().add(item(e.address().replace('_', ' '), () -> edits.replace(c, c.plus(e.address(), false, ""))));
-                right.getItems().add(item(e.address().replace('_', ' '), () -> edits.replace(c, c.plus(e.address(), true, e.tap().unit()))));
+                right.getItems().add(item(e.address().replace('_', ' '), () ->
+                        edits.replace(c, c.plus(e.address(), true, e.tap().unit()))));
             }
         }
         var fewer = new Menu("Remove a signal");
@@ -69,7 +70,8 @@ final class ChartMenu {
             if (c.base() > 0) {
                 edits.replace(c, c.based(0));
             } else {
-                AskCard.show(owner, "Per-unit base of this axis" + (c.unit().isEmpty() ? "" : " In " + c.unit() + "."), "", text -> positive(text, v -> edits.replace(c, c.based(v))));
+                AskCard.show(owner, "Per-unit base of this axis" + (c.unit().isEmpty() ? "" : " In " + c.unit() + "."), "",
+                        text -> positive(text, v -> edits.replace(c, c.based(v))));
             }
         });
         var mean = item(c.period() > 0 ? "Instantaneous values" : "Mean over a switching period …", () -> {

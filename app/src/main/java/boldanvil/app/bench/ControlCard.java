@@ -106,7 +106,8 @@ final class ControlCard extends VBox {
 
     private String limits() {
         String range = Figures.text(control.minimum(), 4) + " to " + Figures.text(control.maximum(), 4) + " " + control.unit();
-        String soft = control.softMinimum() > control.minimum() || control.softMaximum() < control.maximum() ? "; beyond " + (control.softMinimum() > control.minimum()
+        String soft = control.softMinimum() > control.minimum() || control.softMaximum() < control.maximum()
+                ? "; beyond " + (control.softMinimum() > control.minimum()
                 ? Figures.text(control.softMinimum(), 4) + " or " : "") + Figures.text(control.softMaximum(), 4) + " with Shift" : "";
         return range + (control.rate() > 0 ? ", at most " + Figures.text(control.rate(), 4) + " " + control.unit() + "/s" : "") + soft;
     }
@@ -223,7 +224,8 @@ final class ControlCard extends VBox {
     }
 
     private void step(double direction, DoubleConsumer show) {
-        double v = Math.clamp(goal + direction * control.stride(), Math.min(goal, control.softMinimum()), Math.max(goal, control.softMaximum()));
+        double v = Math.clamp(goal + direction * control.stride(), Math.min(goal, control.softMinimum()),
+                Math.max(goal, control.softMaximum()));
         show.accept(v);
         aim(v);
     }
@@ -280,9 +282,11 @@ final class ControlCard extends VBox {
         var box = new ChoiceBox<String>();
         box.setId("choice-" + control.tunable());
         box.getItems().setAll(control.choices().stream().map(Choice::label).toList());
-        DoubleConsumer show = v -> control.choices().stream().filter(c -> c.value() == v).findFirst().ifPresent(c -> box.setValue(c.label()));
+        DoubleConsumer show = v -> control.choices().stream().filter(c -> c.value() == v).findFirst()
+                .ifPresent(c -> box.setValue(c.label()));
         show.accept(initial);
-        box.valueProperty().addListener((_, _, label) -> control.choices().stream().filter(c -> c.label().equals(label)).findFirst().ifPresent(c -> {
+        box.valueProperty().addListener((_, _, label) -> control.choices().stream().filter(c -> c.label().equals(label)).findFirst()
+                .ifPresent(c -> {
             if (c.value() != goal) {
                 aim(c.value());
             }

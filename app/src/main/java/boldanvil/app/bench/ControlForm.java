@@ -88,8 +88,10 @@ final class ControlForm extends VBox {
                 }
             }
         }
-        return new Control(c.shape(), fields.get("title").getText().strip(), c.tunable(), c.unit(), least, most, Math.max(0, number("per second")),
-                Math.max(0, number("step")), Math.clamp(number("soft minimum"), least, most), Math.clamp(number("soft maximum"), least, most),
+        return new Control(c.shape(), fields.get("title").getText().strip(), c.tunable(), c.unit(), least, most,
+                Math.max(0, number("per second")),
+                Math.max(0, number("step")), Math.clamp(number("soft minimum"), least, most),
+                Math.clamp(number("soft maximum"), least, most),
                 fields.get("group").getText().strip(), choices);
     }
 }

@@ -168,7 +168,8 @@ final class ControlsPane extends VBox {
         for (Shape s : Shape.values()) {
             if (s != Shape.CHOICE || !c.choices().isEmpty()) {
                 var item = new MenuItem(s.name().toLowerCase(Locale.ROOT));
-                item.setOnAction(_ -> edits.replace(c, new Control(s, c.title(), c.tunable(), c.unit(), c.minimum(), c.maximum(), c.rate(), c.step(), c.softMinimum(),
+                item.setOnAction(_ -> edits.replace(c, new Control(s, c.title(), c.tunable(), c.unit(), c.minimum(), c.maximum(), c.rate(),
+                        c.step(), c.softMinimum(),
                         c.softMaximum(), c.group(), c.choices())));
                 shapes.getItems().add(item);
             }

@@ -120,7 +120,8 @@ final class Dial extends Region {
         }
         if (softMaximum < maximum) {
             double part = (softMaximum - minimum) / (maximum - minimum);
-            g.strokeArc(c - r - 6, c - r - 6, 2 * r + 12, 2 * r + 12, FROM - SWEEP * part, -SWEEP * (1 - part), javafx.scene.shape.ArcType.OPEN);
+            g.strokeArc(c - r - 6, c - r - 6, 2 * r + 12, 2 * r + 12, FROM - SWEEP * part, -SWEEP * (1 - part),
+                    javafx.scene.shape.ArcType.OPEN);
         }
         g.setLineWidth(6);
         double share = Math.clamp((value - minimum) / (maximum - minimum), 0, 1);

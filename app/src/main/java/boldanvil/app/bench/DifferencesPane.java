@@ -59,7 +59,8 @@ final class DifferencesPane extends ScrollPane {
         if (shownValues.isEmpty()) {
             return;
         }
-        var heading = new Label(differing.isEmpty() ? "Project and device agree in all " + shownValues.size() + " tunables." : "Values that differ");
+        var heading = new Label(differing.isEmpty() ? "Project and device agree in all " + shownValues.size() + " tunables."
+                : "Values that differ");
         heading.getStyleClass().add(differing.isEmpty() ? "faint" : "section");
         lines.getChildren().add(heading);
         for (Values.Row r : differing) {
@@ -67,7 +68,8 @@ final class DifferencesPane extends ScrollPane {
             name.setTextOverrun(javafx.scene.control.OverrunStyle.LEADING_ELLIPSIS);
             name.setMinWidth(60);
             name.setPrefWidth(250);
-            var values = new Label("project " + shown(r, r.project()) + "   built " + shown(r, r.built()) + "   device " + Figures.text(r.device(), 6, r.unit()));
+            var values = new Label("project " + shown(r, r.project()) + "   built " + shown(r, r.built()) + "   device "
+                    + Figures.text(r.device(), 6, r.unit()));
             values.getStyleClass().add("mono");
             HBox.setHgrow(values, Priority.ALWAYS);
             values.setMaxWidth(Double.MAX_VALUE);

@@ -65,7 +65,8 @@ final class DrawingPane extends VBox {
                     live = LiveDrawing.read(folder, drawing);
                     live.findings().stream().findFirst().ifPresent(f -> Platform.runLater(() -> showFinding(f)));
                 }
-                Image image = SwingFXUtils.toFXImage(DrawingPainter.paint(live.at(t -> values.getOrDefault(t, Double.NaN)), (int) (2 * WIDTH)), null);
+                Image image = SwingFXUtils.toFXImage(DrawingPainter.paint(live.at(t -> values.getOrDefault(t, Double.NaN)),
+                        (int) (2 * WIDTH)), null);
                 Platform.runLater(() -> picture.setImage(image));
             } catch (FindingException e) {
                 failed = true;

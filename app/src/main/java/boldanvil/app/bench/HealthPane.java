@@ -39,9 +39,12 @@ final class HealthPane extends VBox {
             return;
         }
         for (Health.Part p : h.parts()) {
-            line(String.format(Locale.ROOT, "%s, %s: load %.1f %%", p.name(), p.where(), 100 * p.load()), p.load() > 0.9 ? "bad" : p.load() > 0.7 ? "warning" : "");
-            line(String.format(Locale.ROOT, "step %s: mean %s, longest %s", Figures.seconds(p.step()), Figures.seconds(p.mean()), Figures.seconds(p.longest())), "faint");
-            p.tasks().forEach((task, load) -> line(String.format(Locale.ROOT, "   %s  %.1f %%", task.replace('_', ' '), 100 * load), load > 0.7 ? "warning" : "faint"));
+            line(String.format(Locale.ROOT, "%s, %s: load %.1f %%", p.name(), p.where(), 100 * p.load()), p.load() > 0.9 ? "bad"
+                    : p.load() > 0.7 ? "warning" : "");
+            line(String.format(Locale.ROOT, "step %s: mean %s, longest %s", Figures.seconds(p.step()), Figures.seconds(p.mean()),
+                    Figures.seconds(p.longest())), "faint");
+            p.tasks().forEach((task, load) -> line(String.format(Locale.ROOT, "   %s  %.1f %%", task.replace('_', ' '), 100 * load),
+                    load > 0.7 ? "warning" : "faint"));
             getChildren().add(histogram(p));
         }
         line(Figures.count(h.overruns(), "overrun"), h.overruns() > 0 ? "bad" : "");

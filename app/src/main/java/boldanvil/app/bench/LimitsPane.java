@@ -41,13 +41,15 @@ final class LimitsPane extends VBox {
         getStyleClass().add("side");
         var heading = new Label("Limits");
         heading.getStyleClass().add("heading");
-        var hint = new Label("When a signal leaves its limits, the rig stops: devices go to their safe state, and the run is kept up to that instant.");
+        var hint = new Label("When a signal leaves its limits, the rig stops: devices go to their safe state, and the run is kept up to "
+                + "that instant.");
         hint.setWrapText(true);
         hint.getStyleClass().addAll("small", "faint");
         tap.setId("limit-tap");
         tap.setPromptText("signal");
         tap.setMaxWidth(Double.MAX_VALUE);
-        tap.setOnShowing(_ -> tap.getItems().setAll(TapList.of(workspace.review().system()).entries().stream().map(TapList.Entry::address).toList()));
+        tap.setOnShowing(_ -> tap.getItems().setAll(TapList.of(workspace.review().system()).entries().stream().map(TapList.Entry::address)
+                .toList()));
         var grid = new GridPane();
         grid.setHgap(6);
         grid.setVgap(4);
@@ -107,7 +109,8 @@ final class LimitsPane extends VBox {
         what.setWrapText(true);
         var remove = new Button("Remove");
         remove.getStyleClass().add("quiet");
-        remove.setOnAction(_ -> edits.change("remove the limit on " + l.tap(), b -> b.withLimits(b.limits().stream().filter(x -> !x.equals(l)).toList())));
+        remove.setOnAction(_ -> edits.change("remove the limit on " + l.tap(),
+                b -> b.withLimits(b.limits().stream().filter(x -> !x.equals(l)).toList())));
         HBox.setHgrow(what, Priority.ALWAYS);
         what.setMaxWidth(Double.MAX_VALUE);
         var line = new HBox(6, what, remove);
@@ -125,7 +128,8 @@ final class LimitsPane extends VBox {
         try {
             return Double.parseDouble(text);
         } catch (NumberFormatException e) {
-            throw FindingException.of("limit", "'" + text + "' is not a number.", "Type a number without its unit; the unit belongs in the field 'unit'.");
+            throw FindingException.of("limit", "'" + text + "' is not a number.",
+                    "Type a number without its unit; the unit belongs in the field 'unit'.");
         }
     }
 
@@ -135,7 +139,8 @@ final class LimitsPane extends VBox {
             if (tap.getValue() == null) {
                 throw FindingException.of("limit", "No signal is chosen.", "Choose one above.");
             }
-            var limit = new Limit(tap.getValue(), fields.get("unit").getText().strip(), number("least"), number("most"), number("per second"), number("for seconds"));
+            var limit = new Limit(tap.getValue(), fields.get("unit").getText().strip(), number("least"), number("most"),
+                    number("per second"), number("for seconds"));
             if (Double.isNaN(limit.least()) && Double.isNaN(limit.most()) && Double.isNaN(limit.rate())) {
                 throw FindingException.of("limit", "No limit was entered.", "Type at least one.");
             }

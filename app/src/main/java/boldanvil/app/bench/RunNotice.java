@@ -32,7 +32,8 @@ final class RunNotice extends Label {
             }
             case ENDED -> {
                 var errors = session.findings().stream().filter(Finding::isError).toList();
-                setText(errors.isEmpty() ? "The run has ended. It is on the Runs page. Press Run to start again." : errors.getFirst().toString());
+                setText(errors.isEmpty() ? "The run has ended. It is on the Runs page. Press Run to start again."
+                        : errors.getFirst().toString());
                 getStyleClass().add(errors.isEmpty() ? "faint" : "bad");
             }
             default -> {

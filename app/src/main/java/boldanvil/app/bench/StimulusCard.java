@@ -105,8 +105,10 @@ final class StimulusCard extends VBox {
         }
         repeat.setVisible(chosen() != Stimulus.Shape.SINE && chosen() != Stimulus.Shape.CHIRP);
         message.getStyleClass().remove("bad");
-        message.setText(chosen() != Stimulus.Shape.PLAYBACK ? "Within " + Figures.text(control.softMinimum(), 4) + " to " + Figures.text(control.softMaximum(), 4)
-                + (control.unit().isEmpty() ? "" : " " + control.unit()) + ". It is applied tick by tick where the rig runs." : source.map(s -> "Applies " + s.name().replace('_', ' ') + ", " + s.size() + " samples.")
+        message.setText(chosen() != Stimulus.Shape.PLAYBACK ? "Within " + Figures.text(control.softMinimum(), 4) + " to "
+                + Figures.text(control.softMaximum(), 4)
+                + (control.unit().isEmpty() ? "" : " " + control.unit()) + ". It is applied tick by tick where the rig runs."
+                : source.map(s -> "Applies " + s.name().replace('_', ' ') + ", " + s.size() + " samples.")
                 .orElse("Choose a recorded signal first: on the Runs page, 'Use as stimulus'."));
     }
 
@@ -122,11 +124,14 @@ final class StimulusCard extends VBox {
             double low = unit.toSi(control.softMinimum());
             double high = unit.toSi(control.softMaximum());
             double a = s.shape() == Stimulus.Shape.SINE || s.shape() == Stimulus.Shape.CHIRP ? 2 * s.from() - s.to() : s.from();
-            double least = s.shape() == Stimulus.Shape.PLAYBACK ? java.util.Arrays.stream(s.values()).min().orElse(low) : Math.min(a, s.to());
-            double most = s.shape() == Stimulus.Shape.PLAYBACK ? java.util.Arrays.stream(s.values()).max().orElse(high) : Math.max(a, s.to());
+            double least = s.shape() == Stimulus.Shape.PLAYBACK ? java.util.Arrays.stream(s.values()).min().orElse(low)
+                    : Math.min(a, s.to());
+            double most = s.shape() == Stimulus.Shape.PLAYBACK ? java.util.Arrays.stream(s.values()).max().orElse(high)
+                    : Math.max(a, s.to());
             double slack = 1e-9 * (high - low);
             if (least < low - slack || most > high + slack) {
-                throw new IllegalArgumentException("It would range from " + Figures.text(unit.fromSi(least), 4) + " to " + Figures.text(unit.fromSi(most), 4) + " " + control.unit()
+                throw new IllegalArgumentException("It would range from " + Figures.text(unit.fromSi(least), 4) + " to "
+                        + Figures.text(unit.fromSi(most), 4) + " " + control.unit()
                         + ", beyond the control's limits.");
             }
             start.accept(s);
@@ -143,10 +148,12 @@ final class StimulusCard extends VBox {
             case STEP -> Stimulus.step(number("from"), number("to"), number("for"), repeat.isSelected());
             case RAMP -> Stimulus.ramp(number("from"), number("to"), number("for"), repeat.isSelected());
             case SINE -> Stimulus.sine(number("middle"), number("amplitude"), number("frequency"), number("for"));
-            case CHIRP -> Stimulus.chirp(number("middle"), number("amplitude"), number("frequency"), number("last frequency"), number("for"));
+            case CHIRP -> Stimulus.chirp(number("middle"), number("amplitude"), number("frequency"), number("last frequency"),
+                    number("for"));
             case STAIRCASE -> Stimulus.staircase(number("from"), number("to"), (int) number("steps"), number("for"), repeat.isSelected());
             case PLAYBACK -> {
-                Series s = source.orElseThrow(() -> new IllegalArgumentException("There is no recorded signal yet: on the Runs page, choose 'Use as stimulus'."));
+                Series s = source.orElseThrow(() -> new IllegalArgumentException(
+                        "There is no recorded signal yet: on the Runs page, choose 'Use as stimulus'."));
                 yield Stimulus.playback(s.times(), s.values(), repeat.isSelected());
             }
         };

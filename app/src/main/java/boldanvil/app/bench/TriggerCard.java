@@ -113,7 +113,8 @@ final class TriggerCard extends VBox {
         boolean change = chosen() == Trigger.Kind.CHANGE;
         grid.getChildren().forEach(n -> {
             Integer row = GridPane.getRowIndex(n);
-            boolean shown = row == null || row < 3 || row == 6 || row == 5 && chosen() == Trigger.Kind.PULSE || (row == 3 || row == 4) && !change;
+            boolean shown = row == null || row < 3 || row == 6 || row == 5 && chosen() == Trigger.Kind.PULSE || (row == 3 || row == 4)
+                    && !change;
             n.setManaged(shown);
             n.setVisible(shown);
         });

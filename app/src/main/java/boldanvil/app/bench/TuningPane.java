@@ -220,7 +220,8 @@ final class TuningPane extends VBox {
         }
         refresh();
         message.accept(unknown == 0 ? "The values of " + set.name() + " are in the fields; apply them."
-                : unknown + " values of " + set.name() + " were left out: the tunable does not exist here, or the value is outside its limits.");
+                : unknown + " values of " + set.name()
+                + " were left out: the tunable does not exist here, or the value is outside its limits.");
     }
 
     private void keep() {
@@ -237,7 +238,8 @@ final class TuningPane extends VBox {
     private Map<String, Double> present() {
         Map<String, Double> all = new LinkedHashMap<>();
         var system = workspace.review().system();
-        system.parts().keySet().forEach(part -> system.program(part).ifPresent(p -> p.tunables().forEach(t -> all.put(part + "." + t.name(), t.slot().initial()))));
+        system.parts().keySet().forEach(part -> system.program(part).ifPresent(
+                p -> p.tunables().forEach(t -> all.put(part + "." + t.name(), t.slot().initial()))));
         session.values().stream().filter(r -> all.containsKey(r.address())).forEach(r -> all.put(r.address(), r.device()));
         all.putAll(session.planned());
         return all;
@@ -246,7 +248,8 @@ final class TuningPane extends VBox {
     private FileChooser chooser(String title) {
         var chooser = new FileChooser();
         chooser.setTitle(title);
-        chooser.getExtensionFilters().addAll(new FileChooser.ExtensionFilter("JSON", "*.json"), new FileChooser.ExtensionFilter("CSV", "*.csv"));
+        chooser.getExtensionFilters().addAll(new FileChooser.ExtensionFilter("JSON", "*.json"),
+                new FileChooser.ExtensionFilter("CSV", "*.csv"));
         return chooser;
     }
 

@@ -29,7 +29,8 @@ public final class ChartWindow {
     }
 
     /** Shows charts as they are from now on. */
-    public void show(Supplier<List<Chart>> charts, Supplier<List<TraceView.Layer>> layers, BooleanSupplier running, Supplier<List<Mark>> marks) {
+    public void show(Supplier<List<Chart>> charts, Supplier<List<TraceView.Layer>> layers, BooleanSupplier running,
+            Supplier<List<Mark>> marks) {
         var timer = new AnimationTimer() {
             @Override
             public void handle(long now) {

@@ -53,9 +53,11 @@ public final class MeasurePane extends VBox {
         column("least", 74, true, "", r -> Figures.text(r.m().least(), 4));
         column("greatest", 74, true, "", r -> Figures.text(r.m().greatest(), 4));
         column("peak to peak", 88, true, "", r -> Figures.text(r.m().peakToPeak(), 4));
-        column("freq. Hz", 72, true, "Whole periods between rising crossings of the middle (IEEE 181-2011)", r -> Figures.text(r.m().frequency(), 5));
+        column("freq. Hz", 72, true, "Whole periods between rising crossings of the middle (IEEE 181-2011)",
+                r -> Figures.text(r.m().frequency(), 5));
         column("duty %", 60, true, "Share of the periods above the middle (IEEE 181-2011)", r -> Figures.text(100 * r.m().duty(), 4));
-        column("THD %", 60, true, "RMS of harmonics 2 to 40 by the fundamental (THD-F, IEC 61000-4-7)", r -> Figures.text(100 * r.distortion(), 3));
+        column("THD %", 60, true, "RMS of harmonics 2 to 40 by the fundamental (THD-F, IEC 61000-4-7)",
+                r -> Figures.text(100 * r.distortion(), 3));
         column("read", 112, false, "Decoded data of a logic pane", Row::lines);
         table.setPlaceholder(new Label("Measurements of the chart signals appear here while a run is shown."));
         table.setFixedCellSize(23);
@@ -85,8 +87,10 @@ public final class MeasurePane extends VBox {
         var s = new StringBuilder("signal\tunit\tmean\tRMS\tripple RMS\tleast\tgreatest\tpeak to peak\tfrequency Hz\tduty\n");
         for (Row r : table.getItems()) {
             var m = r.m();
-            s.append(String.join("\t", r.tap(), r.unit(), Double.toString(m.mean()), Double.toString(m.rms()), Double.toString(m.rippleRms()), Double.toString(m.least()),
-                    Double.toString(m.greatest()), Double.toString(m.peakToPeak()), Double.toString(m.frequency()), Double.toString(m.duty()))).append('\n');
+            s.append(String.join("\t", r.tap(), r.unit(), Double.toString(m.mean()), Double.toString(m.rms()),
+                    Double.toString(m.rippleRms()), Double.toString(m.least()),
+                    Double.toString(m.greatest()), Double.toString(m.peakToPeak()), Double.toString(m.frequency()),
+                    Double.toString(m.duty()))).append('\n');
         }
         return s.toString();
     }
@@ -110,16 +114,19 @@ public final class MeasurePane extends VBox {
                         if (column < 0) {
                             continue;
                         }
-                        double from = samples.count(column, span[0], span[1]) > MOST_SAMPLES ? span[1] - (span[1] - span[0]) * MOST_SAMPLES / samples.count(column, span[0], span[1]) : span[0];
+                        double from = samples.count(column, span[0], span[1]) > MOST_SAMPLES
+                                ? span[1] - (span[1] - span[0]) * MOST_SAMPLES / samples.count(column, span[0], span[1]) : span[0];
                         Series s = samples.series(column, from, span[1]);
                         lines.add(s);
-                        String unit = c.rightTaps().contains(tap) ? c.rightUnit() : c.unit().isEmpty() ? samples.columns().get(column).unit() : c.unit();
+                        String unit = c.rightTaps().contains(tap) ? c.rightUnit() : c.unit().isEmpty()
+                                ? samples.columns().get(column).unit() : c.unit();
                         var m = Measurement.of(s);
                         rows.add(new Row(tap, unit, c.kind() == Kind.LOGIC ? m : m.in(Units.orOne(unit)), distortion(s, m), ""));
                     }
                     decode(c, lines, rows);
                 }
-                String what = String.format(Locale.ROOT, "%s: %s to %s, %s long", cursors ? "Between the cursors" : "In the visible span", Figures.seconds(span[0]), Figures.seconds(span[1]),
+                String what = String.format(Locale.ROOT, "%s: %s to %s, %s long", cursors ? "Between the cursors" : "In the visible span",
+                        Figures.seconds(span[0]), Figures.seconds(span[1]),
                         Figures.seconds(span[1] - span[0]));
                 Platform.runLater(() -> {
                     range.setText(what);
@@ -146,7 +153,8 @@ public final class MeasurePane extends VBox {
         }
         String text = switch (c.decoder()) {
             case NONE -> "";
-            case PWM -> Lines.pwm(lines.getFirst()).map(p -> String.format(Locale.ROOT, "%s Hz, duty %.2f %%", Figures.text(p.hertz(), 5), 100 * p.duty())).orElse("less than one period")
+            case PWM -> Lines.pwm(lines.getFirst()).map(p -> String.format(Locale.ROOT, "%s Hz, duty %.2f %%", Figures.text(p.hertz(), 5),
+                    100 * p.duty())).orElse("less than one period")
                     + (lines.size() > 1 ? ", dead time " + Figures.seconds(Lines.deadTime(lines.get(0), lines.get(1))) : "");
             case ENCODER -> {
                 if (lines.size() < 2) {
@@ -159,7 +167,8 @@ public final class MeasurePane extends VBox {
             case UART -> {
                 var read = Lines.uart(lines.getFirst(), c.baud(), 8, Lines.Parity.NONE);
                 var s = new StringBuilder();
-                read.stream().skip(Math.max(0, read.size() - 12)).forEach(x -> s.append(x.framed() ? String.format("%02X ", x.value()) : "?? "));
+                read.stream().skip(Math.max(0, read.size() - 12)).forEach(x ->
+                        s.append(x.framed() ? String.format("%02X ", x.value()) : "?? "));
                 yield read.isEmpty() ? "no data" : s.toString().strip();
             }
         };

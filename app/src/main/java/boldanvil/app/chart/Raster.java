@@ -45,7 +45,8 @@ final class Raster {
 
     /** A colour as this image keeps it; opaque. */
     static int argb(Color c) {
-        return 0xFF000000 | (int) Math.round(c.getRed() * 255) << 16 | (int) Math.round(c.getGreen() * 255) << 8 | (int) Math.round(c.getBlue() * 255);
+        return 0xFF000000 | (int) Math.round(c.getRed() * 255) << 16 | (int) Math.round(c.getGreen() * 255) << 8 | (int) Math.round(
+                c.getBlue() * 255);
     }
 
     /** Where may be drawn from now on, in pixels. */

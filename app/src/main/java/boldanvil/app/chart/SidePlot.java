@@ -105,10 +105,12 @@ public final class SidePlot extends Region {
             case SPECTRUM -> {
                 for (Series s : series) {
                     var spectrum = Spectrum.of(s, w);
-                    double[] db = java.util.Arrays.stream(spectrum.amplitudes()).map(a -> 20 * Math.log10(Math.max(1e-12, unitOf.difference(a)))).toArray();
+                    double[] db = java.util.Arrays.stream(spectrum.amplitudes())
+                            .map(a -> 20 * Math.log10(Math.max(1e-12, unitOf.difference(a)))).toArray();
                     curves.add(thinned(s.name(), spectrum.frequencies(), db));
                 }
-                return new Picture(curves, "frequency [Hz], " + w.label() + " window", "amplitude [dB of 1 " + (chart.unit().isEmpty() ? "" : chart.unit()) + "]");
+                return new Picture(curves, "frequency [Hz], " + w.label() + " window",
+                        "amplitude [dB of 1 " + (chart.unit().isEmpty() ? "" : chart.unit()) + "]");
             }
             case HISTOGRAM -> {
                 for (Series s : series) {
@@ -186,7 +188,8 @@ public final class SidePlot extends Region {
         g.setFont(Theme.bold(12.5));
         g.setTextAlign(TextAlignment.LEFT);
         g.fillText(chart.title(), 8, HEAD / 2);
-        double[] x = range(picture.curves().stream().map(Curve::x).toList(), chart.kind() == boldanvil.core.diagram.BenchLayout.Kind.SPECTRUM);
+        double[] x = range(picture.curves().stream().map(Curve::x).toList(),
+                chart.kind() == boldanvil.core.diagram.BenchLayout.Kind.SPECTRUM);
         double[] y = range(picture.curves().stream().map(Curve::y).toList(), false);
         if (chart.kind() == boldanvil.core.diagram.BenchLayout.Kind.SPECTRUM) {
             y[0] = Math.max(y[0], y[1] - 120);

@@ -99,7 +99,8 @@ final class TraceLabels {
         }
         g.setFill(t.faint());
         double d = p.cursorB - p.cursorA;
-        String cursors = p.cursorsShown ? "     A " + Figures.seconds(p.cursorA) + "    B " + Figures.seconds(p.cursorB) + "    B − A " + Figures.seconds(d)
+        String cursors = p.cursorsShown ? "     A " + Figures.seconds(p.cursorA) + "    B " + Figures.seconds(p.cursorB) + "    B − A "
+                + Figures.seconds(d)
                 + (d == 0 ? "" : "    1 / (B − A) " + Figures.text(Math.abs(1 / d), 4) + " Hz") : "";
         g.fillText("time [s]" + cursors, Panes.LEFT + p.plotWidth() / 2, 26);
     }
@@ -134,7 +135,8 @@ final class TraceLabels {
         }
     }
 
-    private static void scale(GraphicsContext g, Theme t, AxisRange axis, double plotTop, double plotHeight, double x, TextAlignment align) {
+    private static void scale(GraphicsContext g, Theme t, AxisRange axis, double plotTop, double plotHeight, double x,
+            TextAlignment align) {
         g.setFont(Theme.sans(11.5));
         g.setFill(t.ink());
         g.setTextAlign(align);
@@ -184,7 +186,8 @@ final class TraceLabels {
         g.setFont(Theme.bold(12.5));
         g.setFill(t.ink());
         String unit = unit(c);
-        String title = c.title() + (unit.isEmpty() ? "" : " [" + unit + "]") + (c.rightTaps().isEmpty() ? "" : ", right axis" + (c.rightUnit().isEmpty() ? "" : " [" + c.rightUnit() + "]"))
+        String title = c.title() + (unit.isEmpty() ? "" : " [" + unit + "]") + (c.rightTaps().isEmpty() ? ""
+                : ", right axis" + (c.rightUnit().isEmpty() ? "" : " [" + c.rightUnit() + "]"))
                 + (c.period() > 0 ? ", mean over " + Figures.seconds(c.period()) : "");
         g.fillText(title, 0, Panes.HEAD / 2);
         double free = p.width - start - Panes.RIGHT - width(title, g.getFont()) - 24;
@@ -221,7 +224,8 @@ final class TraceLabels {
         if (p.cursorsShown) {
             double sa = samples.valueAt(column, p.cursorA);
             double sb = samples.valueAt(column, p.cursorB);
-            return "  A " + figure(unit.at(sa), axis) + "  B " + figure(unit.at(sb), axis) + "  Δ " + figure(unit.difference(sb - sa), axis);
+            return "  A " + figure(unit.at(sa), axis) + "  B " + figure(unit.at(sb), axis) + "  Δ " + figure(unit.difference(sb - sa),
+                    axis);
         }
         return "  " + figure(unit.at(samples.valueAt(column, p.view.isHeld() ? p.view.end() : Double.POSITIVE_INFINITY)), axis);
     }
@@ -263,7 +267,8 @@ final class TraceLabels {
 
     /** Figures at the steps, and times between edges, where they have room. */
     private void front(Theme t) {
-        boolean any = !p.annotations.isEmpty() || p.cursorsShown && p.marksHeight() == 0 || p.view.isHeld() && p.charts.stream().anyMatch(c -> c.kind() == Kind.LOGIC);
+        boolean any = !p.annotations.isEmpty() || p.cursorsShown && p.marksHeight() == 0 || p.view.isHeld()
+                && p.charts.stream().anyMatch(c -> c.kind() == Kind.LOGIC);
         front.setVisible(any);
         if (!any) {
             return;
@@ -298,8 +303,10 @@ final class TraceLabels {
             return;
         }
         double y = p.paneTop(pane) + p.paneHeight() - 34;
-        String first = "rise " + Figures.seconds(s.riseTime()) + "   settling (2 %) " + (Double.isNaN(s.settlingTime()) ? "never" : Figures.seconds(s.settlingTime()));
-        String second = "overshoot " + Figures.text(100 * s.overshootShare(), 3) + " %   peak " + Figures.text(unit.at(s.peak()), 4) + " at " + Figures.seconds(s.peakTime())
+        String first = "rise " + Figures.seconds(s.riseTime()) + "   settling (2 %) " + (Double.isNaN(s.settlingTime()) ? "never"
+                : Figures.seconds(s.settlingTime()));
+        String second = "overshoot " + Figures.text(100 * s.overshootShare(), 3) + " %   peak " + Figures.text(unit.at(s.peak()), 4)
+                + " at " + Figures.seconds(s.peakTime())
                 + "   final error " + Figures.text(unit.difference(s.finalError()), 3);
         double w = Math.max(width(first, g.getFont()), width(second, g.getFont())) + 12;
         double at = Math.min(x, Panes.LEFT + p.plotWidth() - w - 4);
@@ -326,7 +333,8 @@ final class TraceLabels {
                 double a = p.xOf(edges.get(i - 1).seconds());
                 double b = p.xOf(edges.get(i).seconds());
                 if (b - a > 54) {
-                    g.fillText(Figures.seconds(edges.get(i).seconds() - edges.get(i - 1).seconds()), (a + b) / 2, p.paneTop(pane) + Panes.HEAD + (k + 0.52) * strip);
+                    g.fillText(Figures.seconds(edges.get(i).seconds() - edges.get(i - 1).seconds()), (a + b) / 2,
+                            p.paneTop(pane) + Panes.HEAD + (k + 0.52) * strip);
                 }
             }
         }

@@ -81,7 +81,8 @@ final class TracePainter {
     /** Whether the last picture can be moved to the left, so that only what is new has to be drawn. */
     private boolean scrolls(int pixelsWide) {
         long columns = Math.round((p.steadyEnd - paintedEnd) / p.view.span() * pixelsWide);
-        return !p.view.isHeld() && p.layers.size() == 1 && p.annotations.isEmpty() && ++scrolled < WHOLE_EVERY && columns >= 0 && columns < pixelsWide / 2
+        return !p.view.isHeld() && p.layers.size() == 1 && p.annotations.isEmpty() && ++scrolled < WHOLE_EVERY && columns >= 0
+                && columns < pixelsWide / 2
                 && p.charts.stream().allMatch(c -> c.kind() == Kind.TRACE);
     }
 
@@ -135,7 +136,8 @@ final class TracePainter {
         boolean changed = false;
         for (int side = 0; side < 2; side++) {
             // A part of the picture can only show that a scale is too narrow.
-            changed |= (!part || axes[side].isTooNarrow(extremes[side][0], extremes[side][1])) && axes[side].fit(extremes[side][0], extremes[side][1], clock);
+            changed |= (!part || axes[side].isTooNarrow(extremes[side][0], extremes[side][1]))
+                    && axes[side].fit(extremes[side][0], extremes[side][1], clock);
         }
         scaled |= changed;
         if (part && changed) {
@@ -149,10 +151,12 @@ final class TracePainter {
             if (trace.layer == 0 && trace.tolerance > 0) {
                 for (int sign = -1; sign <= 1; sign += 2) {
                     double shift = sign * trace.tolerance;
-                    trace.draw(v -> plotTop + plotHeight - (unit.at(v + shift) - axis.low()) * scale, Raster.argb(t.moss()), new int[] {2, 2}, c.style());
+                    trace.draw(v -> plotTop + plotHeight - (unit.at(v + shift) - axis.low()) * scale, Raster.argb(t.moss()),
+                            new int[] {2, 2}, c.style());
                 }
             }
-            trace.draw(v -> plotTop + plotHeight - (unit.at(v) - axis.low()) * scale, Raster.argb(t.trace(trace.colour)), DASHES[Math.min(trace.layer, DASHES.length - 1)],
+            trace.draw(v -> plotTop + plotHeight - (unit.at(v) - axis.low()) * scale, Raster.argb(t.trace(trace.colour)),
+                    DASHES[Math.min(trace.layer, DASHES.length - 1)],
                     c.style());
         }
         raster.clip(0, 0, p.width, p.height);
@@ -361,7 +365,8 @@ final class TracePainter {
         double x0 = p.xOf(s.start());
         double x1 = Double.isNaN(s.settlingTime()) ? Panes.LEFT + p.plotWidth() : p.xOf(s.start() + s.settlingTime());
         for (double level : new double[] {s.to() - band, s.to() + band}) {
-            raster.line(x0, bottom - (unit.at(level) - axis.low()) * scale, x1, bottom - (unit.at(level) - axis.low()) * scale, 1, Raster.argb(t.moss()), new int[] {4, 3});
+            raster.line(x0, bottom - (unit.at(level) - axis.low()) * scale, x1, bottom - (unit.at(level) - axis.low()) * scale, 1,
+                    Raster.argb(t.moss()), new int[] {4, 3});
         }
         if (!Double.isNaN(s.settlingTime())) {
             raster.vertical(x1, Raster.argb(t.moss()), 3, 2);

@@ -49,10 +49,12 @@ final class BuildCommand implements Callable<Integer> {
             var progress = json ? Progress.NONE : new LogProgress(out, verbose);
             var image = RigStarter.build(review, rig, place.getKey(), project.resolve("build"), progress);
             images.put(place.getKey(), Map.of("file", image.file().toString(), "sha256", image.sha256(), "codeBytes", image.codeBytes(),
-                    "ramBytes", image.ramBytes(), "stackBytes", image.sizes().stack(), "fresh", image.fresh(), "compiled", image.compiled()));
+                    "ramBytes", image.ramBytes(), "stackBytes", image.sizes().stack(), "fresh", image.fresh(), "compiled",
+                    image.compiled()));
             if (!json) {
                 out.println(place.getKey() + ": " + image.file() + (image.fresh() ? "" : " (unchanged)") + ", code "
-                        + image.codeBytes() + " bytes, RAM " + image.ramBytes() + " bytes, stack " + image.sizes().stack() + " bytes, SHA-256 " + image.sha256());
+                        + image.codeBytes() + " bytes, RAM " + image.ramBytes() + " bytes, stack " + image.sizes()
+                        .stack() + " bytes, SHA-256 " + image.sha256());
             }
         }
         if (json) {

@@ -60,7 +60,8 @@ public final class CommandLineMain {
                 print(err, f.findings());
             } else {
                 Log.failed(CommandLineMain.class, e);
-                err.println("error: bold-anvil: This failed: " + Finding.reason(e) + ". Report it together with what 'bold-anvil diagnostics' prints.");
+                err.println("error: bold-anvil: This failed: " + Finding.reason(e)
+                        + ". Report it together with what 'bold-anvil diagnostics' prints.");
             }
             err.flush();
             return 2;

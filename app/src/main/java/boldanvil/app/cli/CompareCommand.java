@@ -70,7 +70,8 @@ final class CompareCommand implements Callable<Integer> {
                 var unit = Units.orOne(c.unit());
                 boolean own = given.containsKey(c.name());
                 if (own && !q.isBare() && Units.isUnit(c.unit()) && !c.unit().isEmpty() && !q.dimension().fits(unit.dimension())) {
-                    throw FindingException.of("--tolerance " + c.name(), "It is " + q.dimension().label() + ", but the tap is in " + c.unit() + ".",
+                    throw FindingException.of("--tolerance " + c.name(), "It is " + q.dimension()
+                            .label() + ", but the tap is in " + c.unit() + ".",
                             "Write a value in " + c.unit() + ".");
                 }
                 limits.put(c.name(), q.isBare() ? q.value() * unit.factor() : q.value());
@@ -84,9 +85,12 @@ final class CompareCommand implements Callable<Integer> {
         out.printf("%-44s %8s %12s %10s %12s %12s  %s%n", "tap", "unit", "largest", "at s", "RMS", "tolerance", "first beyond");
         for (var r : c.rows()) {
             var unit = Units.orOne(r.unit());
-            out.printf(Locale.ROOT, "%-44s %8s %12.4g %10.4f %12.4g %12.4g  %s%n", r.name(), r.unit(), unit.differenceFromSi(r.largest()), r.largestAt(),
-                    unit.differenceFromSi(r.rms()), unit.differenceFromSi(r.tolerance()), r.beyond().isPresent() ? String.format(Locale.ROOT, "%.4f s", r.beyond().getAsDouble())
-                            : r.compared() == 0 ? "no common instant" : r.missing() > 0 ? r.missing() + " samples not in both runs" : "never");
+            out.printf(Locale.ROOT, "%-44s %8s %12.4g %10.4f %12.4g %12.4g  %s%n", r.name(), r.unit(), unit.differenceFromSi(r.largest()),
+                    r.largestAt(),
+                    unit.differenceFromSi(r.rms()), unit.differenceFromSi(r.tolerance()), r.beyond().isPresent()
+                    ? String.format(Locale.ROOT, "%.4f s", r.beyond().getAsDouble())
+                            : r.compared() == 0 ? "no common instant" : r.missing() > 0 ? r.missing() + " samples not in both runs"
+                            : "never");
         }
         c.onlyInFirst().forEach(n -> out.println(n + " is missing in the second run."));
         c.onlyInSecond().forEach(n -> out.println(n + " is missing in the first run."));

@@ -22,7 +22,8 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Puts a rig's images on its devices. */
-@Command(name = "deploy", mixinStandardHelpOptions = true, description = "Builds a rig, finds its devices, checks identity and link, downloads and verifies. With --standalone the rig is "
+@Command(name = "deploy", mixinStandardHelpOptions = true,
+        description = "Builds a rig, finds its devices, checks identity and link, downloads and verifies. With --standalone the rig is "
         + "started and keeps running without the window; 'devices' lists it, 'run --attach' reconnects to it.")
 final class DeployCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
@@ -34,7 +35,8 @@ final class DeployCommand implements Callable<Integer> {
     @Option(names = "--standalone", description = "Start the rig and leave it running.")
     private boolean standalone;
 
-    @Option(names = "--fault", paramLabel = "PART=FAULT", description = "A fault for its stand-in to simulate: unplugged, wrong identity, verify failure, busy link, brown-out.")
+    @Option(names = "--fault", paramLabel = "PART=FAULT",
+            description = "A fault for its stand-in to simulate: unplugged, wrong identity, verify failure, busy link, brown-out.")
     private Map<String, String> faults = new LinkedHashMap<>();
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -54,25 +56,30 @@ final class DeployCommand implements Callable<Integer> {
         var options = new RunOptions(Long.MAX_VALUE, 1, List.of(), project.resolve("build"), played);
         var read = ProjectReader.read(project);
         if (standalone) {
-            DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name()) && (d.running() || d.connected())).findFirst().ifPresent(d -> {
-                throw FindingException.of(Place.rig(rig, d.part()), d.title() + " is already running this rig, in process " + d.process().pid() + ".",
+            DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name())
+                    && (d.running() || d.connected())).findFirst().ifPresent(d -> {
+                throw FindingException.of(Place.rig(rig, d.part()), d.title() + " is already running this rig, in process " + d.process()
+                        .pid() + ".",
                         "End it with 'devices --stop " + d.process().pid() + "', or connect to it with 'run --attach'.");
             });
         }
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
         try (var run = RigStarter.prepare(read, rig, options, progress)) {
             if (!(run instanceof BenchRun bench)) {
-                throw FindingException.of(Place.rig(rig), "Every part of this rig is a model; there is nothing to deploy.", "Choose a rig with a device.");
+                throw FindingException.of(Place.rig(rig), "Every part of this rig is a model; there is nothing to deploy.",
+                        "Choose a rig with a device.");
             }
             Map<String, Object> result = new LinkedHashMap<>();
             result.put("rig", rig);
             Map<String, Object> images = new LinkedHashMap<>();
-            run.images().forEach((part, image) -> images.put(part, Map.of("sha256", image.sha256(), "build", image.sources(), "bytes", image.bytes())));
+            run.images().forEach((part, image) -> images.put(part, Map.of("sha256", image.sha256(), "build", image.sources(), "bytes",
+                    image.bytes())));
             result.put("images", images);
             if (standalone) {
                 run.start();
                 bench.leave();
-                result.put("process", DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && !d.connected()).map(d -> d.process().pid()).findFirst().orElse(0L));
+                result.put("process", DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && !d.connected())
+                        .map(d -> d.process().pid()).findFirst().orElse(0L));
             }
             if (json) {
                 out.println(new JsonMapper().writeValueAsString(result));

@@ -14,12 +14,14 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Finds devices. */
-@Command(name = "devices", mixinStandardHelpOptions = true, description = "Lists the devices and stand-ins that can be reached on this machine: their identity and what they run.")
+@Command(name = "devices", mixinStandardHelpOptions = true,
+        description = "Lists the devices and stand-ins that can be reached on this machine: their identity and what they run.")
 final class DevicesCommand implements Callable<Integer> {
     @Option(names = "--json", description = "Print the list as JSON.")
     private boolean json;
 
-    @Option(names = "--stop", paramLabel = "PROCESS", description = "End the process with this number and the devices in it. The list shows the numbers.")
+    @Option(names = "--stop", paramLabel = "PROCESS",
+            description = "End the process with this number and the devices in it. The list shows the numbers.")
     private Long stop;
 
     @Option(names = "--reset", paramLabel = "PROCESS", description = "Restart the programs of this process's devices.")
@@ -33,7 +35,8 @@ final class DevicesCommand implements Callable<Integer> {
         var out = spec.commandLine().getOut();
         if (stop != null || reset != null) {
             long process = stop != null ? stop : reset;
-            var entry = DeviceRegistry.entries().stream().filter(e -> e.pid() == process).findFirst().orElseThrow(() -> FindingException.of("process " + process,
+            var entry = DeviceRegistry.entries().stream().filter(e -> e.pid() == process).findFirst()
+                    .orElseThrow(() -> FindingException.of("process " + process,
                     "There is no such process.", "Take the number from the list of devices."));
             try (var control = entry.connect(2_000)) {
                 control.ask(stop != null ? "end" : "reset", Map.of());
@@ -46,8 +49,10 @@ final class DevicesCommand implements Callable<Integer> {
             return 0;
         }
         for (var d : found) {
-            out.printf(Locale.ROOT, "%-8d %-12s serial %s, firmware %s: %s, %s of rig %s, '%s', %.1f s, %s%n", d.process().pid(), d.title(), d.serial(), d.firmware(),
-                    d.running() ? "running" : "stopped", d.part(), d.rig(), d.project(), d.seconds(), d.connected() ? "connected" : "standalone");
+            out.printf(Locale.ROOT, "%-8d %-12s serial %s, firmware %s: %s, %s of rig %s, '%s', %.1f s, %s%n", d.process().pid(),
+                    d.title(), d.serial(), d.firmware(),
+                    d.running() ? "running" : "stopped", d.part(), d.rig(), d.project(), d.seconds(), d.connected() ? "connected"
+                    : "standalone");
         }
         if (found.isEmpty()) {
             out.println("No device responds. Deploying a rig with a device starts its stand-in.");

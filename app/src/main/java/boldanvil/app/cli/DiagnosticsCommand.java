@@ -7,7 +7,8 @@ import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Spec;
 
 /** Prints what a report of a failure needs. */
-@Command(name = "diagnostics", mixinStandardHelpOptions = true, description = "Prints versions, machine, tools and the end of the log, for a report of a failure.")
+@Command(name = "diagnostics", mixinStandardHelpOptions = true, description =
+        "Prints versions, machine, tools and the end of the log, for a report of a failure.")
 final class DiagnosticsCommand implements Callable<Integer> {
     @Spec
     private CommandSpec spec;

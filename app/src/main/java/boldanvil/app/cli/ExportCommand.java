@@ -21,7 +21,8 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Writes a recorded run, or a part of it, for other tools. */
-@Command(name = "export", mixinStandardHelpOptions = true, description = "Writes a recorded run for other tools; the file extension sets the format: "
+@Command(name = "export", mixinStandardHelpOptions = true,
+        description = "Writes a recorded run for other tools; the file extension sets the format: "
         + ".csv, .h5, .vcd, or a chart as .svg or .pdf.")
 final class ExportCommand implements Callable<Integer> {
     @Parameters(index = "0", paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")
@@ -51,7 +52,8 @@ final class ExportCommand implements Callable<Integer> {
     /** Names of taps as asked for; all where none is. */
     static List<String> named(Samples samples, List<String> taps) {
         taps.stream().filter(t -> samples.indexOf(t) < 0).findFirst().ifPresent(t -> {
-            throw FindingException.of("--tap", "The run has no tap '" + t + "'.", "It has: " + String.join(", ", samples.columns().stream().map(Column::name).toList()) + ".");
+            throw FindingException.of("--tap", "The run has no tap '" + t + "'.",
+                    "It has: " + String.join(", ", samples.columns().stream().map(Column::name).toList()) + ".");
         });
         return taps.isEmpty() ? samples.columns().stream().map(Column::name).toList() : taps;
     }
@@ -65,7 +67,8 @@ final class ExportCommand implements Callable<Integer> {
             String name = file.toString();
             if (name.endsWith(".svg") || name.endsWith(".pdf")) {
                 var charts = names.stream().map(n -> new Chart(n, samples.columns().get(samples.indexOf(n)).unit(), List.of(n))).toList();
-                Reports.plot(RunPlots.of(run.getFileName().toString(), charts, List.of(new RunPlots.Shown("", samples, 0)), a, Math.max(b, a + 1e-9)), file);
+                Reports.plot(RunPlots.of(run.getFileName().toString(), charts, List.of(new RunPlots.Shown("", samples, 0)), a,
+                        Math.max(b, a + 1e-9)), file);
             } else {
                 RunExport.write(RunExport.part(samples, names, a, b), file);
             }

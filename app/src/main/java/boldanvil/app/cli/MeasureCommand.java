@@ -21,7 +21,8 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Measures signals of a recorded run. */
-@Command(name = "measure", mixinStandardHelpOptions = true, description = "Measures signals of a recorded run: mean, RMS, minimum, maximum, frequency, duty cycle, "
+@Command(name = "measure", mixinStandardHelpOptions = true,
+        description = "Measures signals of a recorded run: mean, RMS, minimum, maximum, frequency, duty cycle, "
         + "distortion; with --steps how a signal follows a set-point.")
 final class MeasureCommand implements Callable<Integer> {
     @Parameters(paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")

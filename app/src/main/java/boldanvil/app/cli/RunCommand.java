@@ -48,14 +48,16 @@ final class RunCommand implements Callable<Integer> {
     @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable at a time; may be repeated.")
     private List<String> sets = new ArrayList<>();
 
-    @Option(names = "--record", paramLabel = "FILE", description = "Writes all taps to a file; its extension sets the format: .csv, .h5 (HDF5) or .vcd.")
+    @Option(names = "--record", paramLabel = "FILE",
+            description = "Writes all taps to a file; its extension sets the format: .csv, .h5 (HDF5) or .vcd.")
     private Path record;
 
     @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: real with a "
             + "device, else max.")
     private Pace pace;
 
-    @Option(names = "--attach", description = "Reconnect to the rig that is running standalone, measure it for this time, and leave it running.")
+    @Option(names = "--attach",
+            description = "Reconnect to the rig that is running standalone, measure it for this time, and leave it running.")
     private boolean attach;
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -90,7 +92,8 @@ final class RunCommand implements Callable<Integer> {
                 project.resolve("build"));
         Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
         try (LiveRun run = attach ? attach(read, options) : RigStarter.prepare(read, rig, options, progress)) {
-            progress.step(attach ? "Measure for " + duration : "Run for " + duration + (realTime ? " in step with the wall clock" : " as fast as it can"));
+            progress.step(attach ? "Measure for " + duration : "Run for " + duration + (realTime ? " in step with the wall clock"
+                    : " as fast as it can"));
             var recording = record == null ? null : new FileRecording(run.store(), record);
             run.start();
             long begin = System.nanoTime();
@@ -117,7 +120,8 @@ final class RunCommand implements Callable<Integer> {
 
     private LiveRun attach(Project read, RunOptions options) {
         var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(read.name())).findFirst()
-                .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.", "Start it with 'deploy --standalone'; 'devices' lists what is running."));
+                .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.",
+                "Start it with 'deploy --standalone'; 'devices' lists what is running."));
         return RigStarter.attach(read, rig, options, found.process());
     }
 
@@ -148,7 +152,9 @@ final class RunCommand implements Callable<Integer> {
             var c = run.store().columns().get(i);
             out.printf(Locale.ROOT, "  %-44s %14.6f %s%n", c.name(), Units.fromSi(c.unit(), run.store().latest(i)), c.unit());
         }
-        run.instructions().forEach((part, i) -> out.printf(Locale.ROOT, "  %s: %d instructions in the longest step, %.0f in the mean, on the emulated processor%n", part, i.most(), i.mean()));
+        run.instructions().forEach(
+                (part, i) -> out.printf(Locale.ROOT,
+                "  %s: %d instructions in the longest step, %.0f in the mean, on the emulated processor%n", part, i.most(), i.mean()));
         CommandLineMain.print(out, run.findings());
     }
 }

@@ -17,12 +17,14 @@ import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
 
 /** Lists the recorded runs of a project. */
-@Command(name = "runs", mixinStandardHelpOptions = true, description = "Lists the recorded runs of a project, newest first, with the project, build and rig of each.")
+@Command(name = "runs", mixinStandardHelpOptions = true,
+        description = "Lists the recorded runs of a project, newest first, with the project, build and rig of each.")
 final class RunsCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
 
-    @Option(names = "--find", paramLabel = "WORDS", description = "Only runs whose rig, name, note, devices or changes contain all of these words.")
+    @Option(names = "--find", paramLabel = "WORDS",
+            description = "Only runs whose rig, name, note, devices or changes contain all of these words.")
     private String find = "";
 
     @Option(names = "--json", description = "Print the result as JSON.")
@@ -49,7 +51,8 @@ final class RunsCommand implements Callable<Integer> {
         } else {
             for (var e : entries) {
                 var n = e.note();
-                out.printf(Locale.ROOT, "%-36s %10.3f s  %-10s %s%s%s%n", e.id(), n.seconds(), n.rig(), n.starred() ? "★ " : "", n.name(), n.whole() ? "" : "  (cut off)");
+                out.printf(Locale.ROOT, "%-36s %10.3f s  %-10s %s%s%s%n", e.id(), n.seconds(), n.rig(), n.starred() ? "★ " : "", n.name(),
+                        n.whole() ? "" : "  (cut off)");
             }
             if (entries.isEmpty()) {
                 out.println("No runs found.");

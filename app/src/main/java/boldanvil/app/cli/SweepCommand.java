@@ -21,7 +21,8 @@ import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 
 /** Runs a rig many times with other values. */
-@Command(name = "sweep", mixinStandardHelpOptions = true, description = "Runs a rig over a grid or a random sample of values, on all cores, and writes the "
+@Command(name = "sweep", mixinStandardHelpOptions = true,
+        description = "Runs a rig over a grid or a random sample of values, on all cores, and writes the "
         + "results of each tap as CSV.")
 final class SweepCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
@@ -33,7 +34,8 @@ final class SweepCommand implements Callable<Integer> {
     @Option(names = "--for", required = true, paramLabel = "TIME", description = "Simulated time of each run, such as 4s.")
     private String duration;
 
-    @Option(names = "--vary", required = true, paramLabel = "NAME=VALUES", description = "A project variable or part.tunable, and its values: a list [1, 2, 5], or "
+    @Option(names = "--vary", required = true, paramLabel = "NAME=VALUES",
+            description = "A project variable or part.tunable, and its values: a list [1, 2, 5], or "
             + "from, to and number as 1:5:9. May be repeated.")
     private List<String> vary = new ArrayList<>();
 

@@ -29,7 +29,8 @@ final class Texts {
         try {
             return Formula.evaluate(text, variables, unit);
         } catch (FormulaException e) {
-            throw FindingException.of(option, "'" + text + "': " + e.getMessage(), "Write a value with its unit, such as " + (unit.equals("s") ? "250 ms" : "3 "
+            throw FindingException.of(option, "'" + text + "': " + e.getMessage(),
+                    "Write a value with its unit, such as " + (unit.equals("s") ? "250 ms" : "3 "
                     + (unit.isEmpty() ? "mm" : unit)) + ".");
         }
     }

@@ -69,7 +69,8 @@ public final class BenchEdits {
         boolean limited = t.maximum() - t.minimum() < 1e9;
         double initial = Units.fromSi(unit, t.slot().initial());
         double now = Math.max(1, Math.abs(initial));
-        return new Control(limited ? Shape.SLIDER : Shape.NUMBER, title, address, unit, limited ? Units.fromSi(unit, t.minimum()) : initial < 0 ? -10 * now : 0,
+        return new Control(limited ? Shape.SLIDER : Shape.NUMBER, title, address, unit, limited ? Units.fromSi(unit, t.minimum())
+                : initial < 0 ? -10 * now : 0,
                 limited ? Units.fromSi(unit, t.maximum()) : 10 * now, 0);
     }
 

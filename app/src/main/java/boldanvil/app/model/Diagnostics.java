@@ -26,7 +26,8 @@ public final class Diagnostics {
         line(text, "JavaFX", System.getProperty("javafx.runtime.version", "not loaded"));
         line(text, "System", System.getProperty("os.name") + " " + System.getProperty("os.version") + ", " + System.getProperty("os.arch"));
         line(text, "Processors", Integer.toString(runtime.availableProcessors()));
-        line(text, "Memory", String.format(Locale.ROOT, "%d of %d MiB", (runtime.totalMemory() - runtime.freeMemory()) >> 20, runtime.maxMemory() >> 20));
+        line(text, "Memory", String.format(Locale.ROOT, "%d of %d MiB", (runtime.totalMemory() - runtime.freeMemory()) >> 20,
+                runtime.maxMemory() >> 20));
         for (String tool : TOOLS) {
             line(text, tool, Toolchain.find(tool).map(Object::toString).orElse("not found"));
         }
@@ -38,7 +39,8 @@ public final class Diagnostics {
     public static String project(Project project, List<Finding> findings) {
         var text = new StringBuilder();
         line(text, "Project", project.name() + ", " + Figures.count(project.parts().size(), "part") + ", "
-                + Figures.count(project.parts().stream().flatMap(p -> p.sheets().stream()).mapToInt(s -> s.blocks().size()).sum(), "block"));
+                + Figures.count(project.parts().stream().flatMap(p -> p.sheets().stream()).mapToInt(s -> s.blocks().size()).sum(),
+                "block"));
         findings.forEach(f -> text.append(f.severity().label()).append(": ").append(f).append('\n'));
         return text.toString();
     }

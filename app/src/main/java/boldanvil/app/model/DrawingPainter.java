@@ -24,12 +24,14 @@ public final class DrawingPainter {
      */
     public static BufferedImage paint(String svg, int width) {
         try {
-            var document = new SVGLoader().load(new ByteArrayInputStream(svg.getBytes(StandardCharsets.UTF_8)), null, LoaderContext.createDefault());
+            var document = new SVGLoader().load(new ByteArrayInputStream(svg.getBytes(StandardCharsets.UTF_8)), null,
+                    LoaderContext.createDefault());
             if (document == null || !(document.size().width > 0) || !(document.size().height > 0)) {
                 throw FindingException.of("drawing", "The drawing has no size.", "Give its svg element a width, a height and a viewBox.");
             }
             double scale = width / (double) document.size().width;
-            var image = new BufferedImage(width, (int) Math.clamp(Math.ceil(document.size().height * scale), 1, TALLEST), BufferedImage.TYPE_INT_ARGB);
+            var image = new BufferedImage(width, (int) Math.clamp(Math.ceil(document.size().height * scale), 1, TALLEST),
+                    BufferedImage.TYPE_INT_ARGB);
             var g = image.createGraphics();
             g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
             g.setRenderingHint(RenderingHints.KEY_STROKE_CONTROL, RenderingHints.VALUE_STROKE_PURE);
@@ -39,7 +41,8 @@ public final class DrawingPainter {
         } catch (FindingException e) {
             throw e;
         } catch (RuntimeException | StackOverflowError | OutOfMemoryError e) {
-            throw FindingException.of("drawing", "The drawing cannot be painted: " + Finding.reason(e) + ".", "Export it as plain SVG, and look for sizes below zero.");
+            throw FindingException.of("drawing", "The drawing cannot be painted: " + Finding.reason(e) + ".",
+                    "Export it as plain SVG, and look for sizes below zero.");
         }
     }
 }

@@ -40,7 +40,8 @@ public final class Figures {
         if (Double.isNaN(v)) {
             return "–";
         }
-        return a == 0 ? "0 s" : a < 1e-6 ? text(v * 1e9, 4) + " ns" : a < 1e-3 ? text(v * 1e6, 4) + " µs" : a < 1 ? text(v * 1e3, 4) + " ms" : text(v, 5) + " s";
+        return a == 0 ? "0 s" : a < 1e-6 ? text(v * 1e9, 4) + " ns" : a < 1e-3 ? text(v * 1e6, 4) + " µs" : a < 1
+                ? text(v * 1e3, 4) + " ms" : text(v, 5) + " s";
     }
 
     /** An SI value with its unit, as the unit says: 1500 rpm for 157.08 rad/s. */

@@ -113,7 +113,8 @@ final class LiveValues implements AutoCloseable {
             r.set(next);
             undoable.push(before);
             next.forEach(planned::remove);
-            recorder.mark(new Mark(r.seconds(), Mark.Kind.CHANGE, next.entrySet().stream().map(e -> e.getKey() + " = " + Figures.text(e.getValue()))
+            recorder.mark(new Mark(r.seconds(), Mark.Kind.CHANGE, next.entrySet().stream()
+                    .map(e -> e.getKey() + " = " + Figures.text(e.getValue()))
                     .collect(Collectors.joining(", "))));
             changed.run();
         }));

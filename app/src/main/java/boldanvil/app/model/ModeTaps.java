@@ -47,12 +47,14 @@ public final class ModeTaps {
             if (b.type().equals("modes")) {
                 for (Wire w : sheet.wires()) {
                     if (w.from().equals(b.id()) && w.fromPort().equals("active")) {
-                        sheet.block(w.to()).filter(t -> t.type().equals("tap")).ifPresent(t -> all.add(new Mode(address + "." + Names.address(t.name()), path + "/" + b.name(),
+                        sheet.block(w.to()).filter(t -> t.type().equals("tap"))
+                                .ifPresent(t -> all.add(new Mode(address + "." + Names.address(t.name()), path + "/" + b.name(),
                                 STEP.matcher(b.settings().getOrDefault("text", "")).results().map(m -> m.group(1)).toList())));
                     }
                 }
             } else if (b.type().equals("subsystem") && depth < DEEPEST) {
-                part.sheet(b.settings().getOrDefault("sheet", "")).ifPresent(s -> walk(part, s, path + "/" + b.name(), address + "." + Names.address(b.name()), depth + 1, all));
+                part.sheet(b.settings().getOrDefault("sheet", "")).ifPresent(
+                        s -> walk(part, s, path + "/" + b.name(), address + "." + Names.address(b.name()), depth + 1, all));
             }
         }
     }
@@ -72,7 +74,9 @@ public final class ModeTaps {
             Series s = samples.series(column, after - 1, Double.POSITIVE_INFINITY);
             for (int i = 1; i < s.size(); i++) {
                 if (s.times()[i] > after && s.values()[i] != s.values()[i - 1]) {
-                    marks.add(new Mark(s.times()[i], Mark.Kind.MODE, m.chart().substring(m.chart().lastIndexOf('/') + 1) + ": " + m.step(s.values()[i - 1]) + " to " + m.step(s.values()[i])));
+                    marks.add(new Mark(s.times()[i], Mark.Kind.MODE, m.chart()
+                            .substring(m.chart().lastIndexOf('/') + 1) + ": " + m.step(s.values()[i - 1]) + " to "
+                            + m.step(s.values()[i])));
                 }
             }
         }

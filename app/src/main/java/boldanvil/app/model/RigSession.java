@@ -133,7 +133,8 @@ public final class RigSession implements AutoCloseable {
                 for (var place : review.rig(rig).places().entrySet()) {
                     if (place.getValue().mode() != Rig.Mode.MODEL) {
                         progress.step("Build " + place.getKey());
-                        images.put(place.getKey(), RigStarter.build(review, review.rig(rig), place.getKey(), folder.resolve("build"), progress));
+                        images.put(place.getKey(), RigStarter.build(review, review.rig(rig), place.getKey(), folder.resolve("build"),
+                                progress));
                     }
                 }
                 built = Map.copyOf(images);
@@ -150,8 +151,10 @@ public final class RigSession implements AutoCloseable {
             work.execute(() -> guardedBegin(rig, () -> {
                 closeRun();
                 new Steps().step("Find the running rig");
-                var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(project.name()) && !d.connected()).findFirst()
-                        .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.", "Start it first, then disconnect and keep it running."));
+                var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(project.name())
+                        && !d.connected()).findFirst()
+                        .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.",
+                        "Start it first, then disconnect and keep it running."));
                 go(RigStarter.attach(project, rig, new RunOptions(Long.MAX_VALUE, 1, List.of(), folder.resolve("build")), found.process()));
             }));
         }
@@ -189,7 +192,8 @@ public final class RigSession implements AutoCloseable {
     private void begin(Project project, Path folder, String rig, double speed) {
         guardedBegin(rig, () -> {
             closeRun();
-            go(RigStarter.prepare(project, rig, new RunOptions(Long.MAX_VALUE, speed, List.of(), folder.resolve("build"), faults), new Steps()));
+            go(RigStarter.prepare(project, rig, new RunOptions(Long.MAX_VALUE, speed, List.of(), folder.resolve("build"), faults),
+                    new Steps()));
         });
     }
 
@@ -410,7 +414,8 @@ public final class RigSession implements AutoCloseable {
                 r.halt();
                 recorder.mark(new Mark(r.seconds(), Mark.Kind.NOTE, "all stopped"));
             }
-            DeviceRegistry.devices().stream().filter(d -> d.project().equals(project) && !d.connected()).map(DeviceRegistry.Found::process).distinct()
+            DeviceRegistry.devices().stream().filter(d -> d.project().equals(project) && !d.connected()).map(DeviceRegistry.Found::process)
+                    .distinct()
                     .forEach(DeviceRegistry::end);
             changed();
         });

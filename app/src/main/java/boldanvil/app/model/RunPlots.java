@@ -30,7 +30,8 @@ public final class RunPlots {
                 for (int k = 0; k < c.taps().size(); k++) {
                     int column = runs.get(r).samples().indexOf(c.taps().get(k));
                     if (column >= 0) {
-                        var curve = curve(runs.get(r), column, from, to, unit, COLOURS[k % COLOURS.length], DASHES[Math.min(r, DASHES.length - 1)],
+                        var curve = curve(runs.get(r), column, from, to, unit, COLOURS[k % COLOURS.length],
+                                DASHES[Math.min(r, DASHES.length - 1)],
                                 Figures.shortName(c.taps().get(k)) + (runs.size() > 1 ? ", " + runs.get(r).name() : ""));
                         curves.add(curve);
                         for (double v : curve.y()) {
@@ -42,13 +43,15 @@ public final class RunPlots {
             }
             boolean any = low <= high;
             double room = any ? Math.max((high - low) * 0.07, Math.max(1e-9, Math.abs(high) * 0.02)) : 0;
-            panes.add(new Plot.Pane(c.title() + (c.unit().isEmpty() ? "" : " [" + c.unit() + "]"), any ? low - room : 0, any ? high + room : 1, curves));
+            panes.add(new Plot.Pane(c.title() + (c.unit().isEmpty() ? "" : " [" + c.unit() + "]"), any ? low - room : 0, any ? high + room
+                    : 1, curves));
         }
         return new Plot(title, "time [s]", from, to, panes);
     }
 
     /** Every sample where there are few, else the extremes of narrow parts. */
-    private static Plot.Curve curve(Shown run, int column, double from, double to, ChartUnit unit, String colour, double[] dashes, String name) {
+    private static Plot.Curve curve(Shown run, int column, double from, double to, ChartUnit unit, String colour, double[] dashes,
+            String name) {
         double a = from - run.shift();
         double b = to - run.shift();
         double[] x;

@@ -53,7 +53,8 @@ final class RunRecorder {
             var place = fresh.rig().place(part);
             devices.put(part, place.device().isEmpty() ? place.mode().name().toLowerCase(Locale.ROOT) : place.device());
         });
-        var note = RunNote.beginning(fresh.rig().name(), Instant.now().toString(), fresh.review().system().tickNanos() / 1e9, devices, images);
+        var note = RunNote.beginning(fresh.rig().name(), Instant.now().toString(), fresh.review().system().tickNanos() / 1e9, devices,
+                images);
         try {
             recording = new RunShelf(shelfFolder).begin(note, fresh.store(), ProjectWriter.files(fresh.review().project()));
         } catch (FindingException e) {
@@ -69,7 +70,8 @@ final class RunRecorder {
         }
         observe(ended);
         try {
-            var entry = rec.finish(ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s").toList(),
+            var entry = rec.finish(ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s")
+                    .toList(),
                     all.stream().map(Finding::toString).toList());
             if (entry.note().seconds() <= 0 && ended.seconds() <= 0) {
                 new RunShelf(shelfFolder).delete(entry);

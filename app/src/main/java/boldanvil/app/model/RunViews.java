@@ -168,7 +168,9 @@ public final class RunViews {
         boolean none = c.rows().stream().allMatch(r -> r.largest() == 0);
         long beyond = c.rows().stream().filter(r -> !r.within()).count();
         long differing = c.rows().stream().filter(r -> r.largest() != 0).count();
-        return titles.get(0) + " (solid) against " + titles.get(1) + " (dashed)" + (shift == 0 ? "" : ", shifted by " + Figures.seconds(shift)) + ": "
-                + (none ? "no deviation in " + c.rows().size() + " taps." : differing + " of " + c.rows().size() + " taps deviate, " + beyond + " beyond the tolerance.");
+        return titles.get(0) + " (solid) against " + titles.get(1) + " (dashed)" + (shift == 0 ? ""
+                : ", shifted by " + Figures.seconds(shift)) + ": "
+                + (none ? "no deviation in " + c.rows().size() + " taps." : differing + " of " + c.rows()
+                .size() + " taps deviate, " + beyond + " beyond the tolerance.");
     }
 }

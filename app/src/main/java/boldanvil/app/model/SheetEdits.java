@@ -137,7 +137,8 @@ public final class SheetEdits {
      */
     public String pin(SheetRef ref, Wire wire) {
         Sheet sheet = workspace.project().part(ref.part()).flatMap(p -> p.sheet(ref.sheet())).orElseThrow();
-        var there = sheet.wires().stream().filter(w -> w.from().equals(wire.from()) && w.fromPort().equals(wire.fromPort())).map(Wire::to).map(sheet::block)
+        var there = sheet.wires().stream().filter(w -> w.from().equals(wire.from()) && w.fromPort().equals(wire.fromPort())).map(Wire::to)
+                .map(sheet::block)
                 .flatMap(Optional::stream).filter(b -> b.type().equals("tap")).findFirst();
         if (there.isPresent()) {
             return there.get().name();
@@ -145,7 +146,8 @@ public final class SheetEdits {
         Block source = sheet.block(wire.from()).orElseThrow();
         String id = sheet.freshId();
         String name = sheet.freshName(source.name() + " value");
-        workspace.edit("pin the value of a wire", p -> p.change(ref, s -> s.add(Block.of(id, "tap", name, snap(source.x() + 170), snap(source.y() - 70), Map.of()))
+        workspace.edit("pin the value of a wire", p -> p.change(ref, s -> s.add(
+                Block.of(id, "tap", name, snap(source.x() + 170), snap(source.y() - 70), Map.of()))
                 .add(new Wire(wire.from(), wire.fromPort(), id, "u"))));
         return name;
     }
@@ -216,7 +218,8 @@ public final class SheetEdits {
     }
 
     private static Wire rewire(Wire w, String end, String from, String to) {
-        return w.atPorts(w.from().equals(end) && w.fromPort().equals(from) ? to : w.fromPort(), w.to().equals(end) && w.toPort().equals(from) ? to : w.toPort());
+        return w.atPorts(w.from().equals(end) && w.fromPort().equals(from) ? to : w.fromPort(), w.to().equals(end)
+                && w.toPort().equals(from) ? to : w.toPort());
     }
 
     /** Changes one setting of a block. */

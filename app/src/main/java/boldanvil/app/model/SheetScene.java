@@ -188,7 +188,8 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         }
         List<Link> links = new ArrayList<>();
         for (Wire wire : p.wires()) {
-            Type type = w.review().system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(q -> q.slot().type()).orElse(null);
+            Type type = w.review().system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(q -> q.slot().type())
+                    .orElse(null);
             links.add(new Link(wire, type));
         }
         return new SheetScene(nodes, links);
@@ -309,7 +310,8 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         /** Signs for sums and products, names for the others. */
         private static List<String> labels(BlockType type, Block b, Face face) {
             boolean signed = type != null && type.hasParameter("signs");
-            String signs = signed ? new Settings(type, b.settings()).text("signs").replace('-', '−').replace('*', '×').replace('/', '÷') : "";
+            String signs = signed ? new Settings(type, b.settings()).text("signs").replace('-', '−').replace('*', '×').replace('/', '÷')
+                    : "";
             return signed && signs.length() == face.inputs().size() ? List.of(signs.split(""))
                     : face.inputs().stream().map(Face.In::name).toList();
         }

@@ -29,7 +29,8 @@ public final class Workspace {
     private static final int HISTORY = 500;
     private static final String JOURNAL = ".journal";
     private static final String CHANGED = "Another program changed the project's files since they were opened.";
-    private static final String DISCARD_OR_KEEP = "Choose 'Reload from disk' to discard your edits, or 'Save over the files on disk' to keep them.";
+    private static final String DISCARD_OR_KEEP =
+            "Choose 'Reload from disk' to discard your edits, or 'Save over the files on disk' to keep them.";
 
     /** A change that was made. */
     private record Edit(String name, Project before, Project after) {}
@@ -186,7 +187,8 @@ public final class Workspace {
         if (there.isPresent() && there.get().equals(saved)) {
             disk = now;
         } else if (notices.stream().noneMatch(n -> n.cause().equals(CHANGED))) {
-            notices.add(Finding.warning("project", CHANGED, isDirty() ? DISCARD_OR_KEEP : "Choose 'Reload from disk' in the command list."));
+            notices.add(Finding.warning("project", CHANGED, isDirty() ? DISCARD_OR_KEEP
+                    : "Choose 'Reload from disk' in the command list."));
             changed();
         }
     }

@@ -44,7 +44,8 @@ public final class BoardOutline extends Canvas {
             } else {
                 var p = board.pins().get(board.pinNumber(pin));
                 var functions = board.functionsOf(pin);
-                tip.setText(pin + ", position " + p.position() + (functions.isEmpty() ? "" : ": " + String.join(", ", functions)) + (p.also().isEmpty() ? "" : ", " + p.also()));
+                tip.setText(pin + ", position " + p.position() + (functions.isEmpty() ? "" : ": " + String.join(", ", functions))
+                        + (p.also().isEmpty() ? "" : ", " + p.also()));
                 Tooltip.install(this, tip);
             }
         });
@@ -162,7 +163,8 @@ public final class BoardOutline extends Canvas {
                 g.setFill(taken > 0 ? t.ink() : t.faint());
                 // Labels above and below are in two rows, so that neighbours do not touch.
                 double away = upright && i % 2 == 1 ? 28 : upright ? 15 : 19;
-                g.fillText(p.name(), x + (p.side().equals("east") ? away : p.side().equals("west") ? -away : 0), y + (p.side().equals("north") ? -away : p.side().equals("south") ? away : 0));
+                g.fillText(p.name(), x + (p.side().equals("east") ? away : p.side().equals("west") ? -away : 0),
+                        y + (p.side().equals("north") ? -away : p.side().equals("south") ? away : 0));
             }
         }
         if (!dragged.isEmpty()) {

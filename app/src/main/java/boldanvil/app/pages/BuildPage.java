@@ -184,7 +184,8 @@ public final class BuildPage extends BorderPane implements Page {
 
     @Override
     public List<Command> commands() {
-        return List.of(Command.of("Build the rig", "Shortcut+B", this::build), Command.of("Reconnect to the running rig", "", this::reconnect));
+        return List.of(Command.of("Build the rig", "Shortcut+B", this::build),
+                Command.of("Reconnect to the running rig", "", this::reconnect));
     }
 
     /** Builds the chosen rig without starting it. */
@@ -287,7 +288,8 @@ public final class BuildPage extends BorderPane implements Page {
 
     /** Files by their names, where several parts have one of the same name with that of the part before. */
     private static Map<String, GeneratedFile> named(Map<String, List<GeneratedFile>> parts) {
-        Map<String, Long> counts = parts.values().stream().flatMap(List::stream).collect(Collectors.groupingBy(GeneratedFile::name, Collectors.counting()));
+        Map<String, Long> counts = parts.values().stream().flatMap(List::stream)
+                .collect(Collectors.groupingBy(GeneratedFile::name, Collectors.counting()));
         Map<String, GeneratedFile> all = new LinkedHashMap<>();
         parts.forEach((part, list) -> list.forEach(f -> all.put(counts.get(f.name()) > 1 ? part + "/" + f.name() : f.name(), f)));
         return all;
@@ -321,25 +323,33 @@ public final class BuildPage extends BorderPane implements Page {
     private void sizes(Rig rig, String part) {
         var program = workspace.review().system().program(part).orElseThrow();
         var place = rig.place(part);
-        String boardName = place.mode() == Rig.Mode.DEVICE || place.mode() == Rig.Mode.EMULATED ? place.device() : workspace.project().patches().containsKey(part)
+        String boardName = place.mode() == Rig.Mode.DEVICE || place.mode() == Rig.Mode.EMULATED ? place.device()
+                : workspace.project().patches().containsKey(part)
                 ? workspace.project().patches().get(part).board() : Boards.shipped().names().getFirst();
-        var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped().require(Place.rig(rig.name(), part), Boards.shipped().names().getFirst()));
+        var board = Boards.of(workspace.project()).find(boardName).orElse(Boards.shipped()
+                .require(Place.rig(rig.name(), part), Boards.shipped().names().getFirst()));
         facts.getChildren().add(title(program.title() + (place.mode() == Rig.Mode.DEVICE ? " on " + board.title()
                 : place.mode() == Rig.Mode.EMULATED ? " on an emulated " + board.title() : " as code, estimated for " + board.title())));
-        var setup = new BoardSetup(board, Optional.ofNullable(workspace.review().project().patches().get(part)).flatMap(p -> p.on(board.name()))
+        var setup = new BoardSetup(board, Optional.ofNullable(workspace.review().project().patches().get(part))
+                .flatMap(p -> p.on(board.name()))
                 .orElse(new Patch(board.name(), List.of())), program);
         var table = new TaskTable();
         table.show(setup);
-        var hint = new Label("Estimated from the operations of the program at " + String.format(Locale.ROOT, "%.0f", setup.coreHertz() / 1e6)
-                + " MHz" + (workspace.project().part(part).map(p -> p.real().equals("float64")).orElse(false) && board.core().floatBits() < 64
-                ? "; float64 is computed in software on this board" + (board.core().floatBits() == 32 ? ", float32 in hardware." : ".") : "."));
+        var hint = new Label("Estimated from the operations of the program at " + String.format(Locale.ROOT, "%.0f",
+                setup.coreHertz() / 1e6)
+                + " MHz" + (workspace.project().part(part).map(p -> p.real().equals("float64")).orElse(false)
+                && board.core().floatBits() < 64
+                ? "; float64 is computed in software on this board" + (board.core().floatBits() == 32 ? ", float32 in hardware." : ".")
+                : "."));
         hint.getStyleClass().addAll("faint", "small");
         hint.setWrapText(true);
         hint.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
         facts.getChildren().addAll(table, hint);
         var counted = session.run().map(r -> r.instructions().get(part)).orElse(null);
         if (counted != null) {
-            var measured = new Label(String.format(Locale.ROOT, "Measured on the emulated processor: %,d instructions in the longest step, %,.0f in the mean; %.1f µs at one instruction per cycle.",
+            var measured = new Label(String.format(Locale.ROOT,
+                    "Measured on the emulated processor: %,d instructions in the longest step, %,.0f in the mean; %.1f µs at one "
+                    + "instruction per cycle.",
                     counted.most(), counted.mean(), counted.most() / setup.coreHertz() * 1e6));
             measured.setWrapText(true);
             measured.setMinHeight(Region.USE_PREF_SIZE);
@@ -359,7 +369,8 @@ public final class BuildPage extends BorderPane implements Page {
             var name = new Label(r.link() + ", " + r.what());
             name.setWrapText(true);
             grid.add(name, 0, y);
-            String[] texts = {String.format(Locale.ROOT, "%,.0f", r.asked()), String.format(Locale.ROOT, "%,.0f", r.possible()), String.format(Locale.ROOT, "%.1f", 100 * r.asked() / r.possible())};
+            String[] texts = {String.format(Locale.ROOT, "%,.0f", r.asked()), String.format(Locale.ROOT, "%,.0f", r.possible()),
+                    String.format(Locale.ROOT, "%.1f", 100 * r.asked() / r.possible())};
             for (int i = 0; i < texts.length; i++) {
                 var l = new Label(texts[i]);
                 l.getStyleClass().add("mono");
@@ -381,7 +392,8 @@ public final class BuildPage extends BorderPane implements Page {
         grid.setHgap(12);
         grid.setVgap(3);
         grid.addRow(0, faint(""), faint("used bytes"), faint("of"), faint("%"));
-        size(grid, 1, image != null && !image.file().toString().endsWith(Target.HOST.ending()) ? "flash" : "flash, as compiled here", image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
+        size(grid, 1, image != null && !image.file().toString().endsWith(Target.HOST.ending()) ? "flash" : "flash, as compiled here",
+                image == null ? -1 : image.sizes().code() + image.sizes().data(), board.memory().flashBytes());
         size(grid, 2, "RAM", Layout.of(program).size() + (image == null ? 0 : image.sizes().data()), board.memory().ramBytes());
         size(grid, 3, "stack of a step", image == null ? -1 : image.sizes().stack(), board.memory().stackBytes());
         return grid;

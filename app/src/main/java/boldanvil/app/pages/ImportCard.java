@@ -41,7 +41,8 @@ final class ImportCard extends VBox {
         factor.setPrefColumnCount(5);
         step.setPrefColumnCount(6);
         step.setId("import-step");
-        var timeLine = new HBox(6, new Label("time column"), time, new Label("seconds of one unit"), factor, new Label("or sample time in s"), step);
+        var timeLine = new HBox(6, new Label("time column"), time, new Label("seconds of one unit"), factor,
+                new Label("or sample time in s"), step);
         timeLine.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
         var grid = new GridPane();
         grid.setHgap(8);
@@ -55,7 +56,8 @@ final class ImportCard extends VBox {
             double f = Units.orOne(unit).factor();
             var take = new CheckBox();
             take.setSelected(i != contents.time());
-            var line = new Line(take, c, field(name.contains(".") ? name : "imported." + name.replace(' ', '_'), 18), field(unit, 5), field(Double.toString(f), 5));
+            var line = new Line(take, c, field(name.contains(".") ? name : "imported." + name.replace(' ', '_'), 18), field(unit, 5),
+                    field(Double.toString(f), 5));
             line.tap().setId("import-tap-" + i);
             lines.add(line);
             grid.addRow(i + 1, take, new Label(c), line.tap(), line.unit(), line.factor());
@@ -93,8 +95,10 @@ final class ImportCard extends VBox {
 
     private RunImport.Plan plan() {
         boolean none = time.getValue().equals(NO_TIME);
-        return new RunImport.Plan(none ? "" : time.getValue(), Double.parseDouble(factor.getText().strip()), Double.parseDouble(step.getText().strip()),
+        return new RunImport.Plan(none ? "" : time.getValue(), Double.parseDouble(factor.getText().strip()),
+                Double.parseDouble(step.getText().strip()),
                 lines.stream().filter(l -> l.take().isSelected() && !l.column().equals(time.getValue()))
-                        .map(l -> new RunImport.Mapping(l.column(), l.tap().getText().strip(), l.unit().getText().strip(), Double.parseDouble(l.factor().getText().strip()))).toList());
+                        .map(l -> new RunImport.Mapping(l.column(), l.tap().getText().strip(), l.unit().getText().strip(),
+                        Double.parseDouble(l.factor().getText().strip()))).toList());
     }
 }

@@ -83,7 +83,8 @@ public final class PatchPage extends BorderPane implements Page {
         scroll.setFitToWidth(true);
         setCenter(scroll);
         outlineTitle.getStyleClass().add("heading");
-        var hint = new Label("Pins as printed on the board. Filled: in use. Crossed: used twice. Drag a used pin onto another to swap them.");
+        var hint = new Label("Pins as printed on the board. Filled: in use. Crossed: used twice. Drag a used pin onto another to swap "
+                + "them.");
         hint.setWrapText(true);
         hint.setMaxWidth(BoardOutline.SIZE);
         hint.setMinHeight(Region.USE_PREF_SIZE);
@@ -225,7 +226,8 @@ public final class PatchPage extends BorderPane implements Page {
         link.setId("link-loss");
         link.getItems().addAll("keeps running", "goes to safe state");
         link.setValue(patch(workspace.project()).safeOnLinkLoss() ? "goes to safe state" : "keeps running");
-        link.valueProperty().addListener((_, _, v) -> workspace.edit("choose the behaviour on link loss", p -> p.withPatch(part, patch(p).withSafeOnLinkLoss(v.equals("goes to safe state")))));
+        link.valueProperty().addListener((_, _, v) -> workspace.edit("choose the behaviour on link loss",
+                p -> p.withPatch(part, patch(p).withSafeOnLinkLoss(v.equals("goes to safe state")))));
         var first = new HBox(8, heading, new Label("of"), parts, new Label("on"), boards, find, table);
         first.setAlignment(Pos.CENTER_LEFT);
         var alone = new HBox(8, new Label("On link loss, the device"), link);
@@ -265,7 +267,8 @@ public final class PatchPage extends BorderPane implements Page {
         var program = program();
         String of = part;
         showMessage("");
-        workspace.editLater("swap " + from + " and " + to, p -> p.withPatch(of, PinSwap.plan(boards, program, patch(p), from, to)), this::showFindings);
+        workspace.editLater("swap " + from + " and " + to, p -> p.withPatch(of, PinSwap.plan(boards, program, patch(p), from, to)),
+                this::showFindings);
     }
 
     private void wiring(String ending) {
@@ -314,8 +317,10 @@ public final class PatchPage extends BorderPane implements Page {
         heading.getStyleClass().add("strong");
         card.getChildren().add(heading);
         for (var r : plan.rows()) {
-            var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not assigned" : r.from()) + "  →  " + (r.to().isEmpty() ? "not assigned" : r.to())
-                    + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values()).replace("units", unit(program().terminal(r.terminal()).orElseThrow()))));
+            var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not assigned" : r.from()) + "  →  " + (r.to().isEmpty()
+                    ? "not assigned" : r.to())
+                    + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values())
+                    .replace("units", unit(program().terminal(r.terminal()).orElseThrow()))));
             l.setWrapText(true);
             l.getStyleClass().add("small");
             if (r.to().isEmpty()) {
@@ -324,7 +329,8 @@ public final class PatchPage extends BorderPane implements Page {
             card.getChildren().add(l);
         }
         plan.findings().forEach(f -> {
-            var l = new Label((f.place() instanceof Place.Patch p && !p.terminal().isEmpty() ? p.terminal() : f.place().text()) + ":  " + f.cause() + " " + f.cure());
+            var l = new Label((f.place() instanceof Place.Patch p && !p.terminal().isEmpty() ? p.terminal() : f.place().text()) + ":  "
+                    + f.cause() + " " + f.cure());
             l.setWrapText(true);
             l.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
             card.getChildren().add(l);
@@ -392,7 +398,8 @@ public final class PatchPage extends BorderPane implements Page {
         if (Peripherals.of(t).hasPins()) {
             List<Channel> channels = Peripherals.channels(setup.board(), t.kind());
             var channel = choice("channel-" + t.name(), channels.stream().map(Channel::id).toList(), row.peripheral());
-            List<String> pins = channels.stream().filter(c -> c.id().equals(row.peripheral())).findFirst().map(Channel::pins).orElse(List.of());
+            List<String> pins = channels.stream().filter(c -> c.id().equals(row.peripheral())).findFirst().map(Channel::pins)
+                    .orElse(List.of());
             var pin = choice("pin-" + t.name(), pins, row.pin());
             channel.valueProperty().addListener((_, _, v) -> put(new Patch.Row(row.terminal(), v,
                     channels.stream().filter(c -> c.id().equals(v)).findFirst().map(c -> c.pins().getFirst()).orElse(""), row.wire())));

@@ -11,8 +11,10 @@ final class RunCell extends ListCell<RunShelf.Entry> {
     @Override
     protected void updateItem(RunShelf.Entry e, boolean empty) {
         super.updateItem(e, empty);
-        setText(empty || e == null ? null : (e.note().starred() ? "★ " : "") + e.note().title() + "   " + Figures.text(e.note().seconds(), 4) + " s"
-                + (e.note().whole() ? "" : "   incomplete") + "\n" + (e.note().name().isEmpty() ? "" : e.note().rig() + "   ") + started(e.note()) + "   " + switch (e.note().changes().size()) {
+        setText(empty || e == null ? null : (e.note().starred() ? "★ " : "") + e.note()
+                .title() + "   " + Figures.text(e.note().seconds(), 4) + " s"
+                + (e.note().whole() ? "" : "   incomplete") + "\n" + (e.note().name().isEmpty() ? "" : e.note().rig() + "   ")
+                + started(e.note()) + "   " + switch (e.note().changes().size()) {
                     case 0 -> "no changes";
                     case 1 -> "1 change";
                     default -> e.note().changes().size() + " changes";
@@ -26,15 +28,18 @@ final class RunCell extends ListCell<RunShelf.Entry> {
         if (!n.name().isEmpty()) {
             text.append(n.name()).append("\n");
         }
-        text.append("Rig ").append(n.rig()).append(", started ").append(started(n)).append(" UTC, ").append(Figures.text(n.seconds(), 5)).append(" s");
+        text.append("Rig ").append(n.rig()).append(", started ").append(started(n)).append(" UTC, ").append(Figures.text(n.seconds(), 5))
+                .append(" s");
         if (!n.whole()) {
             text.append("\nIncomplete or still running. This is what was recorded.");
         }
         if (n.step() > 0) {
             text.append("\nSample time ").append(Figures.seconds(n.step()));
         }
-        n.devices().entrySet().stream().sorted(Map.Entry.comparingByKey()).forEach(d -> text.append("\n").append(d.getKey()).append(": ").append(d.getValue())
-                .append(n.images().containsKey(d.getKey()) ? ", image " + n.images().get(d.getKey()).substring(0, Math.min(10, n.images().get(d.getKey()).length())) + "…" : ""));
+        n.devices().entrySet().stream().sorted(Map.Entry.comparingByKey()).forEach(
+                d -> text.append("\n").append(d.getKey()).append(": ").append(d.getValue())
+                .append(n.images().containsKey(d.getKey()) ? ", image " + n.images().get(d.getKey())
+                .substring(0, Math.min(10, n.images().get(d.getKey()).length())) + "…" : ""));
         n.changes().stream().limit(4).forEach(c -> text.append("\n").append(c));
         if (n.changes().size() > 4) {
             text.append("\n… ").append(n.changes().size() - 4).append(" more changes");

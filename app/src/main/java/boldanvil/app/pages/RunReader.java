@@ -17,7 +17,8 @@ final class RunReader implements AutoCloseable {
     private final Map<String, Samples> opened = new HashMap<>();
 
     /** What is made of the chosen runs in the background. */
-    record View(List<TraceView.Layer> layers, List<Chart> charts, Comparison comparison, List<RunDifferences.Row> origins, List<RunViews.Step> steps,
+    record View(List<TraceView.Layer> layers, List<Chart> charts, Comparison comparison, List<RunDifferences.Row> origins,
+            List<RunViews.Step> steps,
             List<boldanvil.core.runs.Mark> marks, double begin, double end) {}
 
     /** Opens and compares; to be called on one thread only. */
@@ -40,7 +41,8 @@ final class RunReader implements AutoCloseable {
             layers.add(new TraceView.Layer("difference", RunViews.difference(data.get(0), data.get(1), charts, shifts[1])));
             shownCharts = RunViews.withDifferences(charts);
         }
-        return new View(layers, shownCharts, comparison, origin, found, chosen.getFirst().marks(), data.stream().mapToDouble(Samples::begin).min().orElse(0),
+        return new View(layers, shownCharts, comparison, origin, found, chosen.getFirst().marks(),
+                data.stream().mapToDouble(Samples::begin).min().orElse(0),
                 data.stream().mapToDouble(Samples::end).max().orElse(1));
     }
 

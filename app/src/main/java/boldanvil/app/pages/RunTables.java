@@ -40,12 +40,17 @@ final class RunTables {
         column(steps, "at s", 70, true, s -> Figures.text(s.metrics().start(), 5));
         column(steps, "from", 70, true, s -> Figures.text(s.metrics().from(), 4));
         column(steps, "to", 70, true, s -> Figures.text(s.metrics().to(), 4));
-        column(steps, "rise 10–90 %", "From 10 % to 90 % of the step (IEC 60050-351:2013)", 95, true, s -> Figures.seconds(s.metrics().riseTime()));
-        column(steps, "settling 2 %", "Until the response stays within 2 % of the step around its end level (IEC 60050-351:2013)", 95, true, s -> Figures.seconds(s.metrics().settlingTime()));
-        column(steps, "overshoot %", "Largest excursion beyond the end level, by the step (IEC 60050-351:2013)", 90, true, s -> Figures.text(100 * s.metrics().overshootShare(), 3));
+        column(steps, "rise 10–90 %", "From 10 % to 90 % of the step (IEC 60050-351:2013)", 95, true,
+                s -> Figures.seconds(s.metrics().riseTime()));
+        column(steps, "settling 2 %", "Until the response stays within 2 % of the step around its end level (IEC 60050-351:2013)", 95,
+                true, s -> Figures.seconds(s.metrics().settlingTime()));
+        column(steps, "overshoot %", "Largest excursion beyond the end level, by the step (IEC 60050-351:2013)", 90, true,
+                s -> Figures.text(100 * s.metrics().overshootShare(), 3));
         column(steps, "peak", 80, true, s -> Figures.text(s.metrics().peak(), 4));
-        column(steps, "final error", "Mean of the last tenth of the span minus the end level", 90, true, s -> Figures.text(s.metrics().finalError(), 3));
-        steps.setPlaceholder(new Label("When a set-point steps, the step response of the other signal in its chart is measured here (IEC 60050-351)."));
+        column(steps, "final error", "Mean of the last tenth of the span minus the end level", 90, true,
+                s -> Figures.text(s.metrics().finalError(), 3));
+        steps.setPlaceholder(new Label(
+                "When a set-point steps, the step response of the other signal in its chart is measured here (IEC 60050-351)."));
         steps.getSelectionModel().selectedItemProperty().addListener((_, _, s) -> {
             if (s != null) {
                 chosen.accept(s);
@@ -64,7 +69,8 @@ final class RunTables {
         column(table, title, "", width, right, text);
     }
 
-    private static <T> void column(TableView<T> table, String title, String meaning, double width, boolean right, Function<T, String> text) {
+    private static <T> void column(TableView<T> table, String title, String meaning, double width, boolean right,
+            Function<T, String> text) {
         TableColumn<T, String> c = Columns.explained(title, meaning);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
         c.setPrefWidth(width);

@@ -51,7 +51,8 @@ final class RunTransfer {
      * @param message shows what was done, or why not
      * @param refresh lists the runs again
      */
-    RunTransfer(PageHost host, TraceView traces, Consumer<Series> playback, Consumer<String> message, Supplier<RunShelf> shelf, Runnable refresh) {
+    RunTransfer(PageHost host, TraceView traces, Consumer<Series> playback, Consumer<String> message, Supplier<RunShelf> shelf,
+            Runnable refresh) {
         workspace = host.workspace();
         background = host.background();
         this.traces = traces;
@@ -133,15 +134,18 @@ final class RunTransfer {
         double[] span = traces.measured();
         if (kind.equals("PNG")) {
             var image = traces.snapshot(null, null);
-            background.execute(() -> finished(file, () -> javax.imageio.ImageIO.write(SwingFXUtils.fromFXImage(image, null), "png", file.toFile())));
+            background.execute(() -> finished(file, () -> javax.imageio.ImageIO.write(SwingFXUtils.fromFXImage(image, null), "png",
+                    file.toFile())));
             return;
         }
         var charts = traces.charts();
         var names = layers.getFirst().samples().columns().stream().map(Column::name).toList();
         background.execute(() -> finished(file, () -> {
             switch (kind) {
-                case "SVG", "PDF" -> Reports.plot(RunPlots.of(workspace.project().name(), charts.stream().filter(c -> c.kind() == Kind.TRACE).toList(), layers.stream()
-                        .map(l -> new RunPlots.Shown(l.name(), l.samples(), l.shift())).toList(), traces.view().begin(), traces.view().end()), file);
+                case "SVG", "PDF" -> Reports.plot(RunPlots.of(workspace.project().name(),
+                        charts.stream().filter(c -> c.kind() == Kind.TRACE).toList(), layers.stream()
+                        .map(l -> new RunPlots.Shown(l.name(), l.samples(), l.shift())).toList(), traces.view().begin(),
+                        traces.view().end()), file);
                 default -> RunExport.write(RunExport.part(layers.getFirst().samples(), names, span[0], span[1]), file);
             }
         }));
@@ -170,7 +174,8 @@ final class RunTransfer {
     void importFile() {
         var chooser = new FileChooser();
         chooser.setTitle("Import a recording");
-        chooser.getExtensionFilters().add(new FileChooser.ExtensionFilter("CSV, text or HDF5", "*.csv", "*.txt", "*.tsv", "*.h5", "*.hdf5"));
+        chooser.getExtensionFilters().add(new FileChooser.ExtensionFilter("CSV, text or HDF5", "*.csv", "*.txt", "*.tsv", "*.h5",
+                "*.hdf5"));
         File file = chooser.showOpenDialog(traces.getScene().getWindow());
         if (file != null) {
             importFile(file.toPath());
@@ -187,7 +192,8 @@ final class RunTransfer {
             popup = PopupCard.below(traces, new ImportCard(file.getFileName().toString(), contents, plan -> {
                 try {
                     var samples = RunImport.read(file, plan);
-                    var note = RunNote.beginning("imported", Instant.now().toString(), 0, Map.of(), Map.of()).named(file.getFileName().toString()).ended(samples.end(), List.of(), List.of());
+                    var note = RunNote.beginning("imported", Instant.now().toString(), 0, Map.of(), Map.of())
+                            .named(file.getFileName().toString()).ended(samples.end(), List.of(), List.of());
                     var entry = shelf.get().save(note, samples, Map.of());
                     popup.hide();
                     refresh.run();

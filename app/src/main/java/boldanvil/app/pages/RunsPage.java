@@ -174,9 +174,12 @@ public final class RunsPage extends BorderPane implements Page {
         made.setId("run-made");
         made.setMinHeight(USE_PREF_SIZE);
         VBox.setVgrow(list, Priority.ALWAYS);
-        var star = Buttons.button("Star", "run-star", "Adds or removes the star of the run", () -> one(e -> note(e, e.note().starred(!e.note().starred()))));
-        var name = Buttons.button("Name", "run-name", "Names the run", () -> one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
-        var remark = Buttons.button("Note", "run-note", "Writes a note to the run", () -> one(e -> ask("A note to this run", e.note().remark(), text -> note(e, e.note().remarked(text.strip())))));
+        var star = Buttons.button("Star", "run-star", "Adds or removes the star of the run",
+                () -> one(e -> note(e, e.note().starred(!e.note().starred()))));
+        var name = Buttons.button("Name", "run-name", "Names the run", () ->
+                one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
+        var remark = Buttons.button("Note", "run-note", "Writes a note to the run",
+                () -> one(e -> ask("A note to this run", e.note().remark(), text -> note(e, e.note().remarked(text.strip())))));
         var delete = Buttons.button("Delete", "run-delete", "Deletes the selected runs; can be undone", this::delete);
         undelete.setId("run-undelete");
         undelete.setOnAction(_ -> undelete());
@@ -301,7 +304,8 @@ public final class RunsPage extends BorderPane implements Page {
     }
 
     private void filter() {
-        var shown = entries.stream().filter(e -> e.note().matches(search.getText())).sorted(java.util.Comparator.comparing((RunShelf.Entry e) -> !e.note().starred())).toList();
+        var shown = entries.stream().filter(e -> e.note().matches(search.getText()))
+                .sorted(java.util.Comparator.comparing((RunShelf.Entry e) -> !e.note().starred())).toList();
         if (!shown.equals(List.copyOf(list.getItems()))) {
             var before = List.copyOf(list.getSelectionModel().getSelectedItems()).stream().map(RunShelf.Entry::id).toList();
             choosing = true;
@@ -423,7 +427,8 @@ public final class RunsPage extends BorderPane implements Page {
                 Platform.runLater(() -> {
                     if (mine == generation) {
                         show(v, allowed);
-                        verdict.setText(RunViews.verdict(chosen.stream().map(e -> e.note().title()).toList(), v.comparison(), traces.layers().size() > 1 ? traces.layers().get(1).shift() : 0));
+                        verdict.setText(RunViews.verdict(chosen.stream().map(e -> e.note().title()).toList(), v.comparison(),
+                                traces.layers().size() > 1 ? traces.layers().get(1).shift() : 0));
                     }
                 });
             } catch (FindingException e) {

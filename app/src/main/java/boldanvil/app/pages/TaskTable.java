@@ -32,7 +32,8 @@ final class TaskTable extends VBox {
         for (int i = 0; i < rows.size(); i++) {
             var r = rows.get(i);
             grid.add(new Label(r.name().replace('_', ' ')), 0, i + 1);
-            String[] texts = {micros(r.periodSeconds()), micros(r.seconds()), Double.isInfinite(r.responseSeconds()) ? "never" : micros(r.responseSeconds()),
+            String[] texts = {micros(r.periodSeconds()), micros(r.seconds()), Double.isInfinite(r.responseSeconds()) ? "never"
+                    : micros(r.responseSeconds()),
                 String.format(Locale.ROOT, "%.1f", r.load() * 100)};
             for (int k = 0; k < texts.length; k++) {
                 var l = new Label(texts[k]);
@@ -45,7 +46,8 @@ final class TaskTable extends VBox {
             }
         }
         double load = LoadEstimate.load(rows);
-        var verdict = new Label(LoadEstimate.lateness(rows, setup.board()).orElse("The processor load is within limits: " + Fact.sig(Math.rint(load * 1000) / 10) + " %."));
+        var verdict = new Label(LoadEstimate.lateness(rows, setup.board()).orElse(
+                "The processor load is within limits: " + Fact.sig(Math.rint(load * 1000) / 10) + " %."));
         verdict.setId("verdict");
         verdict.setWrapText(true);
         verdict.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);

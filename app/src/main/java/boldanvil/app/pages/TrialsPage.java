@@ -312,7 +312,8 @@ public final class TrialsPage extends BorderPane implements Page {
     public void start() {
         try {
             if (rig.getValue() == null) {
-                throw FindingException.of("sweep", "No rig of the project consists of models only.", "Add a rig in which every part is simulated.");
+                throw FindingException.of("sweep", "No rig of the project consists of models only.",
+                        "Add a rig in which every part is simulated.");
             }
             double seconds = number("length", length.getText());
             if (!(seconds > 0 && seconds <= 1e6)) {
@@ -344,7 +345,8 @@ public final class TrialsPage extends BorderPane implements Page {
             var f = session.findings().getFirst();
             message.setText(f.place().text() + ": " + f.cause() + " " + f.cure());
         } else {
-            message.setText(session.outcomes().isEmpty() ? "" : session.outcomes().size() + " runs" + (session.isCancelled() ? ", then cancelled." : " done."));
+            message.setText(session.outcomes().isEmpty() ? "" : session.outcomes()
+                    .size() + " runs" + (session.isCancelled() ? ", then cancelled." : " done."));
         }
         if (session.outcomes() != shown) {
             shown = session.outcomes();
@@ -355,7 +357,8 @@ public final class TrialsPage extends BorderPane implements Page {
     }
 
     private void offerTaps() {
-        List<String> taps = shown.stream().filter(o -> !o.courses().isEmpty()).findFirst().map(o -> o.courses().stream().map(Sweep.Course::tap).toList()).orElse(List.of());
+        List<String> taps = shown.stream().filter(o -> !o.courses().isEmpty()).findFirst()
+                .map(o -> o.courses().stream().map(Sweep.Course::tap).toList()).orElse(List.of());
         if (!taps.equals(List.copyOf(tap.getItems()))) {
             tap.getItems().setAll(taps);
             tap.setValue(taps.isEmpty() ? null : taps.getFirst());
@@ -371,8 +374,10 @@ public final class TrialsPage extends BorderPane implements Page {
             return;
         }
         List<String> axes = List.copyOf(shown.getFirst().point().keySet());
-        String unit = shown.stream().flatMap(o -> o.courses().stream()).filter(c -> c.tap().equals(chosen)).map(Sweep.Course::unit).findFirst().orElse("");
-        String up = chosen == null ? "" : measure.getValue() + " value of " + chosen.replace('_', ' ') + (unit.isEmpty() ? "" : " [" + unit + "]");
+        String unit = shown.stream().flatMap(o -> o.courses().stream()).filter(c -> c.tap().equals(chosen)).map(Sweep.Course::unit)
+                .findFirst().orElse("");
+        String up = chosen == null ? "" : measure.getValue() + " value of " + chosen.replace('_', ' ') + (unit.isEmpty() ? ""
+                : " [" + unit + "]");
         points.show(up, axes.getFirst(), lines(axes, chosen));
         columns(axes, chosen, unit);
         table.getItems().setAll(shown);
@@ -409,7 +414,8 @@ public final class TrialsPage extends BorderPane implements Page {
             column(m + (unit.isEmpty() ? "" : " [" + unit + "]"), 110, o -> o.courses().isEmpty() ? "–" : figure(value(o, chosen, m)));
         }
         var notes = new TableColumn<Sweep.Outcome, String>("noticed");
-        notes.setCellValueFactory(d -> new SimpleStringProperty(d.getValue().findings().isEmpty() ? "" : d.getValue().findings().getFirst().toString()));
+        notes.setCellValueFactory(d -> new SimpleStringProperty(d.getValue().findings().isEmpty() ? ""
+                : d.getValue().findings().getFirst().toString()));
         notes.setPrefWidth(320);
         table.getColumns().add(notes);
     }

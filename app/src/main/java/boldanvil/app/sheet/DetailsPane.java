@@ -227,7 +227,8 @@ public final class DetailsPane extends ScrollPane {
         try {
             double[] v = Arrays.stream(Formula.evaluateList(text, variables, unit)).map(x -> Units.fromSi(unit, x)).toArray();
             boolean plain = text.strip().matches("[-+0-9.eE]+");
-            l.setText(plain ? "" : "= " + (v.length == 1 ? number(v[0]) : Arrays.toString(v)) + (unit.isEmpty() || unit.equals("1") ? "" : " " + unit));
+            l.setText(plain ? "" : "= " + (v.length == 1 ? number(v[0]) : Arrays.toString(v)) + (unit.isEmpty() || unit.equals("1") ? ""
+                    : " " + unit));
             l.getStyleClass().add("faint");
             l.setManaged(!plain);
         } catch (FormulaException e) {
@@ -282,7 +283,8 @@ public final class DetailsPane extends ScrollPane {
             box.getChildren().add(open);
         }
         box.getChildren().addAll(section("Time"), caption("sample time  [s], or continuous"),
-                field("field-part-sample-time", p.sampleTime(), t -> change(p, "sample time", q -> with(q, t, q.step(), q.solver(), q.real()))),
+                field("field-part-sample-time", p.sampleTime(), t -> change(p, "sample time",
+                q -> with(q, t, q.step(), q.solver(), q.real()))),
                 caption("solver step  [s]"),
                 field("field-part-step", p.step(), t -> change(p, "solver step", q -> with(q, q.sampleTime(), t, q.solver(), q.real()))),
                 caption("solver"), choice(p.solver(), Solver.names(),

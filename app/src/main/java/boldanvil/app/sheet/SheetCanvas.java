@@ -398,7 +398,8 @@ public final class SheetCanvas extends Pane {
 
     private void moved(MouseEvent e) {
         var p = toSheet(e.getX(), e.getY());
-        setCursor(SheetHits.port(scene, p.getX(), p.getY()) != null ? Cursor.CROSSHAIR : SheetHits.node(scene, p.getX(), p.getY()) != null ? Cursor.HAND
+        setCursor(SheetHits.port(scene, p.getX(), p.getY()) != null ? Cursor.CROSSHAIR : SheetHits.node(scene, p.getX(), p.getY()) != null
+                ? Cursor.HAND
                 : Cursor.DEFAULT);
     }
 

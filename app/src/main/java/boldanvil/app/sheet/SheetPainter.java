@@ -185,7 +185,8 @@ final class SheetPainter {
                 boolean left = p.side() == Side.LEFT;
                 g.setFill(theme.ink());
                 g.setTextAlign(left ? TextAlignment.LEFT : TextAlignment.RIGHT);
-                g.fillText(measure.fit(p.label(), portFont, (input ? outputs : inputs) == 0 ? 2 * half : half), left ? at.x() + BAND + 6 : at.x() - 7, at.y());
+                g.fillText(measure.fit(p.label(), portFont, (input ? outputs : inputs) == 0 ? 2 * half : half), left ? at.x() + BAND + 6
+                        : at.x() - 7, at.y());
             }
         }
         g.setTextAlign(TextAlignment.LEFT);

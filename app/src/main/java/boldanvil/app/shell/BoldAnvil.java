@@ -54,7 +54,8 @@ public final class BoldAnvil extends Application {
                 if (++pulses == 2) {
                     first = sinceStart();
                 }
-                if (pulses > 2 && (shell.workspace().folder().isPresent() && !shell.workspace().isReviewing() || getParameters().getUnnamed().isEmpty())) {
+                if (pulses > 2 && (shell.workspace().folder().isPresent() && !shell.workspace().isReviewing()
+                        || getParameters().getUnnamed().isEmpty())) {
                     stop();
                     System.out.printf(java.util.Locale.ROOT, "first paint %.2f s, project ready %.2f s%n", first, sinceStart());
                     Platform.exit();
@@ -64,7 +65,8 @@ public final class BoldAnvil extends Application {
     }
 
     private static double sinceStart() {
-        return ProcessHandle.current().info().startInstant().map(s -> (System.currentTimeMillis() - s.toEpochMilli()) / 1e3).orElse(Double.NaN);
+        return ProcessHandle.current().info().startInstant().map(s -> (System.currentTimeMillis() - s.toEpochMilli()) / 1e3)
+                .orElse(Double.NaN);
     }
 
     @Override

@@ -28,6 +28,7 @@ final class LogCard extends VBox {
         VBox.setVgrow(text, Priority.ALWAYS);
         var where = new Label("Log files: " + place);
         where.getStyleClass().addAll("faint", "small");
-        getChildren().addAll(heading, text, where, new HBox(8, Buttons.button("Copy diagnostics", "copy-diagnostics", "Copies versions, machine, findings and log", copy)));
+        getChildren().addAll(heading, text, where, new HBox(8, Buttons.button("Copy diagnostics", "copy-diagnostics",
+                "Copies versions, machine, findings and log", copy)));
     }
 }

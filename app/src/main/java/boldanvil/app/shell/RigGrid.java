@@ -33,7 +33,8 @@ final class RigGrid {
         grid.setVgap(7);
         List<Rig.Place> places = new ArrayList<>(List.of(Rig.Place.MODEL, new Rig.Place(Rig.Mode.CODE, "")));
         var boards = Boards.of(workspace.project());
-        boards.names().forEach(b -> places.add(new Rig.Place(boards.find(b).orElseThrow().emulator() == null ? Rig.Mode.DEVICE : Rig.Mode.EMULATED, b)));
+        boards.names().forEach(b -> places.add(new Rig.Place(boards.find(b).orElseThrow().emulator() == null ? Rig.Mode.DEVICE
+                : Rig.Mode.EMULATED, b)));
         String[] heads = new String[places.size()];
         for (int i = 0; i < heads.length; i++) {
             var p = places.get(i);

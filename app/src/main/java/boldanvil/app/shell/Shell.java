@@ -96,7 +96,8 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     }
 
     private void copyDiagnostics() {
-        Copies.text(Diagnostics.machine() + "\n" + Diagnostics.project(workspace.project(), workspace.findings()) + "\n" + Diagnostics.log());
+        Copies.text(Diagnostics.machine() + "\n" + Diagnostics.project(workspace.project(), workspace.findings()) + "\n"
+                + Diagnostics.log());
         showMessage("Copied the diagnostics.");
     }
 

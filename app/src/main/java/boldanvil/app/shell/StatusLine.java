@@ -82,7 +82,8 @@ final class StatusLine extends HBox {
                 .flatMap(p -> Boards.of(run.review().project()).find(p.device())).map(b -> b.title() + " (stand-in)")
                 .orElse(run.rig().needsBench() ? "bench process" : "this process");
         return run.rig().name() + " on " + where + " · " + switch (session.phase()) {
-            case RUNNING -> "running" + (session.isOlder() ? " an older build" : "") + (run.overruns() > 0 ? " · " + Figures.count(run.overruns(), "overrun") : "");
+            case RUNNING -> "running" + (session.isOlder() ? " an older build" : "") + (run.overruns() > 0
+                    ? " · " + Figures.count(run.overruns(), "overrun") : "");
             case PAUSED -> "paused";
             case LOST -> "connection lost";
             case PREPARING -> "starting";

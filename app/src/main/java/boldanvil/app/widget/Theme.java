@@ -33,8 +33,8 @@ public record Theme(Color paper, Color card, Color ink, Color faint, Color rule,
         Color.web("#DD94C2"), Color.web("#D8CB4A"), Color.web("#B8C2CC")};
 
     /**
-     * Loads the fonts that ship with the application; once, before the first window. The toolkit makes a temporary copy of a font that does not
-     * lie in a file of its own, and leaves it behind when the program is killed; so they are kept in the user's folder.
+     * Loads the fonts that ship with the application; once, before the first window. The toolkit makes a temporary copy of a font that does
+     * not lie in a file of its own, and leaves it behind when the program is killed; so they are kept in the user's folder.
      */
     public static void loadFonts() {
         for (String file : new String[] {"IBMPlexSans_400Regular.ttf", "IBMPlexSans_600SemiBold.ttf", "IBMPlexMono_400Regular.ttf"}) {

@@ -26,7 +26,8 @@ import org.testfx.framework.junit5.Start;
 @ExtendWith(ApplicationExtension.class)
 @Timeout(60)
 class TraceViewTest {
-    private static final List<Chart> CHARTS = List.of(new Chart("Fast", "", List.of("p.a", "p.b")), new Chart("Slow", "", List.of("p.slow")));
+    private static final List<Chart> CHARTS = List.of(new Chart("Fast", "", List.of("p.a", "p.b")),
+            new Chart("Slow", "", List.of("p.slow")));
 
     private final SampleStore store = new SampleStore(List.of(new Column("p.a", ""), new Column("p.b", ""), new Column("p.slow", "")),
             List.of(new int[] {0, 1}, new int[] {2}), new double[] {1e-4, 0.1}, Integer.MAX_VALUE);
@@ -126,7 +127,8 @@ class TraceViewTest {
             for (Style s : Style.values()) {
                 view.show(List.of(new Chart("x", Kind.TRACE, "", List.of("p.slow"), "", List.of("p.b"), s, 2, 0, Decoder.NONE, 1),
                         new Chart("m", Kind.TRACE, "", List.of("p.a"), "", List.of(), s, 0, 0.01, Decoder.NONE, 1),
-                        new Chart("l", Kind.LOGIC, "", List.of("p.a", "p.slow", "p.none"), "", List.of(), s, 0, 0, Decoder.NONE, 1)), List.of(new TraceView.Layer("live", store)));
+                        new Chart("l", Kind.LOGIC, "", List.of("p.a", "p.slow", "p.none"), "", List.of(), s, 0, 0, Decoder.NONE, 1)),
+                        List.of(new TraceView.Layer("live", store)));
                 for (double span : new double[] {1e-3, 0.1, 10}) {
                     view.view().show(2 - span, 2);
                     view.setCursors(true);

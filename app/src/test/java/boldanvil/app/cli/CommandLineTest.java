@@ -76,11 +76,13 @@ class CommandLineTest {
         assertThat(json.path("clocks").path("core").path("reached").asDouble()).isEqualTo(168e6);
         assertThat(Files.readAllLines(Path.of(file("wires.csv")))).hasSize(10).first().asString().startsWith("Pin,Position,Side,Terminal");
         try (var pdf = Loader.loadPDF(Path.of(file("wires.pdf")).toFile())) {
-            assertThat(new PDFTextStripper().getText(pdf)).contains("Wiring of Paddle controller on Swage 32").contains("motor encoder, 512 lines");
+            assertThat(new PDFTextStripper().getText(pdf)).contains("Wiring of Paddle controller on Swage 32")
+                    .contains("motor encoder, 512 lines");
         }
         String patched = Files.readString(patch);
         assertThat(run("patch", demo, "--board", "clinker16")).isZero();
-        assertThat(out).contains("change leg A: T1.A N1 → T0.A R1").contains("resolution 13.04 → 7.229 bits").contains("Clinker 16 is too slow");
+        assertThat(out).contains("change leg A: T1.A N1 → T0.A R1").contains("resolution 13.04 → 7.229 bits")
+                .contains("Clinker 16 is too slow");
         assertThat(run("patch", demo, "--board", "swage32")).isZero();
         assertThat(Files.readString(patch)).isEqualTo(patched);
         assertThat(run("patch", demo, "--clock", "core=84MHz")).isZero();
@@ -152,7 +154,8 @@ class CommandLineTest {
     void theBeaconBlinksInOppositionOnClinker16AndNoticesThatItsWireIsCut() throws IOException {
         String project = Demo.copyTo(folder.resolve("beacon"), "beacon").toString();
         for (String rig : new String[] {"desk", "clinker"}) {
-            assertThat(run("run", project, "--rig", rig, "--for", "2s", "--pace", "max", "--set", "lamps.blinks_per_second=2Hz@0s", "--set", "mast.wire_whole=0@1.05s",
+            assertThat(run("run", project, "--rig", rig, "--for", "2s", "--pace", "max", "--set", "lamps.blinks_per_second=2Hz@0s",
+                    "--set", "mast.wire_whole=0@1.05s",
                     "--record", file(rig + ".csv"))).isZero();
         }
         assertThat(run("compare", file("desk.csv"), file("clinker.csv"))).isZero();
@@ -188,7 +191,8 @@ class CommandLineTest {
 
     @Test
     void aSweepWritesOneLineForEachPoint() throws IOException {
-        assertThat(run("sweep", demo, "--rig", "desk", "--for", "0.3s", "--vary", "Kp_x=6:18:3", "--vary", "controller.position_loop.target=[0.1, 0.2]", "--out",
+        assertThat(run("sweep", demo, "--rig", "desk", "--for", "0.3s", "--vary", "Kp_x=6:18:3", "--vary",
+                "controller.position_loop.target=[0.1, 0.2]", "--out",
                 file("sweep.csv"))).isZero();
         var lines = Files.readAllLines(Path.of(file("sweep.csv")));
         assertThat(lines).hasSize(7);
@@ -328,7 +332,8 @@ class CommandLineTest {
     void stepsOfTheGateDriveAreMeasured() throws IOException {
         String gate = Demo.copyTo(folder.resolve("gate"), "gate-drive").toString();
         assertThat(run("run", gate, "--rig", "desk", "--for", "1.8s", "--record", file("g.h5"))).isZero();
-        assertThat(run("measure", file("g.h5"), "--steps", "controller.speed_loop.speed_demand=controller.speed_loop.speed", "--json")).isZero();
+        assertThat(run("measure", file("g.h5"), "--steps", "controller.speed_loop.speed_demand=controller.speed_loop.speed", "--json"))
+                .isZero();
         var rows = new JsonMapper().readTree(out);
         assertThat(rows.size()).isEqualTo(3);
         assertThat(rows.get(2).path("to").asDouble()).isCloseTo(0.6, org.assertj.core.api.Assertions.within(1e-4));
@@ -367,13 +372,15 @@ class CommandLineTest {
 
     private String project(String name, PartBuilder part) {
         Path at = folder.resolve(name);
-        ProjectWriter.write(Project.empty(name).withParts(List.of(part.part())).withRigs(List.of(new Rig("desk", "here", Rig.Terminals.IDEAL, java.util.Map.of()))), at);
+        ProjectWriter.write(Project.empty(name).withParts(List.of(part.part()))
+                .withRigs(List.of(new Rig("desk", "here", Rig.Terminals.IDEAL, java.util.Map.of()))), at);
         return at.toString();
     }
 
     @Test
     void aRunWithAFaultIsAnErrorWithItsBlockAndInstant() {
-        String p = project("root", new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("m", "constant", "value=0.01").block("d", "sum", "signs=+-").block("r", "function", "f=sqrt")
+        String p = project("root", new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("m", "constant", "value=0.01")
+                .block("d", "sum", "signs=+-").block("r", "function", "f=sqrt")
                 .block("x", "tap").wire("m.y", "d.u1").wire("t.y", "d.u2").wire("d.y", "r.u").wire("r.y", "x.u"));
         assertThat(run("check", p)).as("%s", out + err).isZero();
         assertThat(run("run", p, "--rig", "desk", "--for", "0.05 s")).isEqualTo(1);
@@ -409,13 +416,15 @@ class CommandLineTest {
 
     @Test
     void whatIsRecordedCarriesItsUnitThroughEveryFile() throws IOException {
-        String p = project("spin", new PartBuilder("p").sampleTime("1 ms").block("w", "constant", "value=1500 rpm").block("speed", "tap", "unit=rpm").wire("w.y", "speed.u"));
+        String p = project("spin", new PartBuilder("p").sampleTime("1 ms").block("w", "constant", "value=1500 rpm")
+                .block("speed", "tap", "unit=rpm").wire("w.y", "speed.u"));
         assertThat(run("check", p)).as("%s", out + err).isZero();
         for (String ending : List.of("csv", "h5")) {
             assertThat(run("run", p, "--rig", "desk", "--for", "0.01 s", "--record", file("spin." + ending))).as("%s", out + err).isZero();
         }
         assertThat(Files.readAllLines(Path.of(file("spin.csv")))).first().asString().isEqualTo("time [s],p.speed [rpm]");
-        assertThat(Double.parseDouble(Files.readAllLines(Path.of(file("spin.csv"))).get(1).split(",")[1])).isCloseTo(1500, org.assertj.core.api.Assertions.within(1e-9));
+        assertThat(Double.parseDouble(Files.readAllLines(Path.of(file("spin.csv"))).get(1).split(",")[1]))
+                .isCloseTo(1500, org.assertj.core.api.Assertions.within(1e-9));
         assertThat(run("compare", file("spin.csv"), file("spin.h5"), "--tolerance", "p.speed=1e-9 rpm")).as("%s", out + err).isZero();
     }
 

@@ -33,7 +33,8 @@ class BenchEditsTest {
     void aControlMovesBeforeAnotherAndIntoItsGroup() {
         edits.move("panel.enable", "drive.paddle.water_load");
         assertThat(controls()).containsSubsequence("panel.reset", "panel.enable", "drive.paddle.water_load");
-        assertThat(edits.layout().controls().stream().filter(c -> c.tunable().equals("panel.enable")).findFirst().orElseThrow().group()).isEqualTo("Load and gain");
+        assertThat(edits.layout().controls().stream().filter(c -> c.tunable().equals("panel.enable")).findFirst().orElseThrow().group())
+                .isEqualTo("Load and gain");
         edits.move("panel.enable", "panel.enable");
         edits.move("no.such", "panel.enable");
         assertThat(controls()).hasSize(5);
@@ -59,7 +60,8 @@ class BenchEditsTest {
         assertThat(edits.send("controller/position loop/speed controller")).isEqualTo(2);
         assertThat(controls()).contains("controller.position_loop.speed_controller.kp", "controller.position_loop.speed_controller.ki");
         assertThat(edits.send("drive/speed")).isEqualTo(1);
-        assertThat(edits.layout().charts()).anyMatch(c -> c.taps().equals(List.of("drive.speed")) && c.unit().equals("m/s") && c.title().equals("Speed 2"));
+        assertThat(edits.layout().charts()).anyMatch(c -> c.taps().equals(List.of("drive.speed")) && c.unit().equals("m/s")
+                && c.title().equals("Speed 2"));
         assertThat(edits.send("controller/current loop/off")).isZero();
         assertThat(workspace.findings()).noneMatch(f -> f.place().text().startsWith("bench"));
     }
@@ -88,7 +90,8 @@ class BenchEditsTest {
     void aWireIsPinnedByATapOnce() {
         var sheet = workspace.project().part("controller").orElseThrow().sheet("position-loop").orElseThrow();
         var wire = sheet.wires().stream().filter(w -> sheet.block(w.to()).filter(b -> b.type().equals("tap")).isEmpty()
-                && sheet.wires().stream().filter(x -> x.from().equals(w.from()) && x.fromPort().equals(w.fromPort())).allMatch(x -> sheet.block(x.to()).filter(b -> b.type().equals("tap")).isEmpty()))
+                && sheet.wires().stream().filter(x -> x.from().equals(w.from()) && x.fromPort().equals(w.fromPort()))
+                .allMatch(x -> sheet.block(x.to()).filter(b -> b.type().equals("tap")).isEmpty()))
                 .findFirst().orElseThrow();
         var sheetEdits = new SheetEdits(workspace);
         var ref = new boldanvil.core.diagram.SheetRef("controller", "position-loop");

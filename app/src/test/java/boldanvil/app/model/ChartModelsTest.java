@@ -103,7 +103,8 @@ class ChartModelsTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"0.1, 0.1", "123456789, 1.23457e+08", "-0.0000000001, -1e-10", "100, 100", "0.30000000000000004, 0.3", "NaN, –", "-Infinity, −∞"})
+    @CsvSource({"0.1, 0.1", "123456789, 1.23457e+08", "-0.0000000001, -1e-10", "100, 100", "0.30000000000000004, 0.3", "NaN, –",
+            "-Infinity, −∞"})
     void figuresHaveTheDigitsTheyNeed(double v, String text) {
         assertThat(Figures.text(v)).isEqualTo(text);
     }

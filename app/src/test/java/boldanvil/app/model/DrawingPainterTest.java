@@ -22,8 +22,10 @@ class DrawingPainterTest {
 
     @Test
     void whatCannotBePaintedIsAFinding() {
-        assertThatThrownBy(() -> DrawingPainter.paint("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"0\" height=\"0\"/>", 200)).isInstanceOf(FindingException.class).hasMessageContaining("no size");
-        assertThatThrownBy(() -> DrawingPainter.paint(svg("<line x2='9' y2='9' stroke='#000' stroke-width='-1'/>"), 200)).isInstanceOf(FindingException.class)
+        assertThatThrownBy(() -> DrawingPainter.paint("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"0\" height=\"0\"/>", 200))
+                .isInstanceOf(FindingException.class).hasMessageContaining("no size");
+        assertThatThrownBy(() -> DrawingPainter.paint(svg("<line x2='9' y2='9' stroke='#000' stroke-width='-1'/>"), 200))
+                .isInstanceOf(FindingException.class)
                 .hasMessageContaining("cannot be painted");
     }
 }

@@ -15,7 +15,8 @@ class FiguresTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"0, 0", "-0.0, 0", "1500, 1500", "0.1, 0.1", "1e-9, 1e-09", "1234567, 1.23457e+06", "NaN, –", "Infinity, ∞", "-Infinity, −∞", "2.50, 2.5"})
+    @CsvSource({"0, 0", "-0.0, 0", "1500, 1500", "0.1, 0.1", "1e-9, 1e-09", "1234567, 1.23457e+06", "NaN, –", "Infinity, ∞",
+            "-Infinity, −∞", "2.50, 2.5"})
     void figuresHaveNoZerosAtTheEnd(double v, String text) {
         assertThat(Figures.text(v)).isEqualTo(text);
     }

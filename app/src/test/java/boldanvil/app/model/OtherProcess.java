@@ -9,7 +9,8 @@ public final class OtherProcess implements AutoCloseable {
     private final Process process;
 
     public OtherProcess(Path project) throws IOException {
-        process = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-cp", System.getProperty("java.class.path"),
+        process = new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-cp",
+                System.getProperty("java.class.path"),
                 OtherProcess.class.getName(), project.toString()).redirectError(ProcessBuilder.Redirect.INHERIT).start();
         if (process.getInputStream().read() != '!') {
             throw new IOException("the other process does not have the right to write");

@@ -64,7 +64,8 @@ class RigSessionTest {
         session.pause(false);
         await(() -> session.phase() == RigSession.Phase.RUNNING);
         session.stop();
-        await(() -> session.phase() == RigSession.Phase.ENDED && new RunShelf(folder.resolve("runs")).list().stream().anyMatch(e -> e.note().whole()));
+        await(() -> session.phase() == RigSession.Phase.ENDED && new RunShelf(folder.resolve("runs")).list().stream()
+                .anyMatch(e -> e.note().whole()));
         var entry = new RunShelf(folder.resolve("runs")).list().getFirst();
         assertThat(entry.note().rig()).isEqualTo("desk");
         assertThat(entry.note().changes()).singleElement().satisfies(c -> assertThat(c).contains("controller.position_loop.target = 0.1"));
@@ -141,7 +142,8 @@ class RigSessionTest {
     @Test
     void aProjectThatHasChangedMakesWhatRunsOlder() throws Exception {
         startAndAwait("code");
-        session.compareBuild(Review.of(project.change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(), p.solver(), p.real(), p.x(), p.y(), p.sheets()))));
+        session.compareBuild(Review.of(project.change("controller", p -> new Part(p.id(), p.title(), p.kind(), "200 us", p.step(),
+                p.solver(), p.real(), p.x(), p.y(), p.sheets()))));
         await(() -> session.isOlder());
         session.compareBuild(Review.of(project));
         await(() -> !session.isOlder());

@@ -67,8 +67,10 @@ class SceneAndNavigatorTest {
 
     @Test
     void aSumShowsItsSignsAtItsInputs() {
-        assertThat(node(scene("controller"), "difference").ports(PortKind.INPUT)).extracting(SheetScene.Port::label).containsExactly("+", "−");
-        assertThat(node(scene("controller/position loop"), "goal").ports(PortKind.INPUT)).extracting(SheetScene.Port::label).containsExactly("yes", "if", "no");
+        assertThat(node(scene("controller"), "difference").ports(PortKind.INPUT)).extracting(SheetScene.Port::label)
+                .containsExactly("+", "−");
+        assertThat(node(scene("controller/position loop"), "goal").ports(PortKind.INPUT)).extracting(SheetScene.Port::label)
+                .containsExactly("yes", "if", "no");
     }
 
     @Test

@@ -131,7 +131,8 @@ class SheetEditsTest {
         edits.rename(MAIN, named(MAIN, "shaft").id(), "motor shaft");
         assertThat(w.project().wires()).anyMatch(x -> x.toPort().equals("motor shaft"));
         // Only the patch still speaks of the old name.
-        assertThat(w.findings()).filteredOn(f -> !f.place().text().startsWith("rig clinker")).allMatch(f -> f.place().text().startsWith("patch"));
+        assertThat(w.findings()).filteredOn(f -> !f.place().text().startsWith("rig clinker"))
+                .allMatch(f -> f.place().text().startsWith("patch"));
     }
 
     @Test
@@ -197,7 +198,8 @@ class SheetEditsTest {
             var main = w.project().part("controller").orElseThrow().main();
             String id = main.blocks().stream().filter(b -> b.name().equals("leg")).findFirst().orElseThrow().id();
             new SheetEdits(w).rename(new SheetRef("controller", main.id()), id, "inverter");
-            assertThat(w.project().wires()).extracting(boldanvil.core.diagram.Wire::fromPort).contains("inverter A", "inverter B", "inverter C").doesNotContain("leg A");
+            assertThat(w.project().wires()).extracting(boldanvil.core.diagram.Wire::fromPort)
+                    .contains("inverter A", "inverter B", "inverter C").doesNotContain("leg A");
         } finally {
             w.close();
         }

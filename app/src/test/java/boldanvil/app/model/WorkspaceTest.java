@@ -195,7 +195,8 @@ class WorkspaceTest {
         change("theirs");
         w.compareWithDisk();
         w.compareWithDisk();
-        assertThat(w.findings()).filteredOn(f -> f.cause().contains("Another program")).singleElement().satisfies(f -> assertThat(f.cure()).contains("Reload from disk"));
+        assertThat(w.findings()).filteredOn(f -> f.cause().contains("Another program")).singleElement()
+                .satisfies(f -> assertThat(f.cure()).contains("Reload from disk"));
         w.edit("add mine", p -> with(p, "mine"));
         assertThatThrownBy(w::save).isInstanceOf(FindingException.class).hasMessageContaining("Another program changed");
         assertThat(ProjectReader.read(folder).variableTexts()).containsKey("theirs").doesNotContainKey("mine");
@@ -228,7 +229,8 @@ class WorkspaceTest {
             w.open(folder);
             assertThat(w.findings()).anySatisfy(f -> assertThat(f.cause()).contains("the other, process " + other.pid()));
             w.edit("add one", p -> with(p, "one"));
-            assertThatThrownBy(w::save).isInstanceOf(FindingException.class).hasMessageContaining("the other, process").hasMessageContaining("nothing was saved");
+            assertThatThrownBy(w::save).isInstanceOf(FindingException.class).hasMessageContaining("the other, process")
+                    .hasMessageContaining("nothing was saved");
             assertThat(folder.resolve(".journal")).as("the journal is the other's").doesNotExist();
         }
         w.save();

@@ -138,7 +138,8 @@ class WireRouterTest {
                 assertThat(way.getLast()).isEqualTo(second.at(second.ports().getFirst()));
                 assertThat(leads(way.get(0), way.get(1))).as("%s of a: %s", a, way).isEqualTo(a);
                 assertThat(leads(way.getLast(), way.get(way.size() - 2))).as("%s of b: %s", b, way).isEqualTo(b);
-                assertThat(crosses(way.subList(1, way.size() - 1), first) || crosses(way.subList(1, way.size() - 1), second)).as("%s", way).isFalse();
+                assertThat(crosses(way.subList(1, way.size() - 1), first) || crosses(way.subList(1, way.size() - 1), second)).as("%s", way)
+                        .isFalse();
             }
         }
     }
@@ -155,8 +156,10 @@ class WireRouterTest {
 
     @Test
     void portsLieOnTheirSides() {
-        var n = node("a", 100, 100, new Port("l", "", PortKind.CONTACT, Side.LEFT), new Port("t", "", PortKind.INPUT, Side.TOP), new Port("r", "", PortKind.OUTPUT, Side.RIGHT),
+        var n = node("a", 100, 100, new Port("l", "", PortKind.CONTACT, Side.LEFT), new Port("t", "", PortKind.INPUT, Side.TOP),
+                new Port("r", "", PortKind.OUTPUT, Side.RIGHT),
                 new Port("b1", "", PortKind.CONTACT, Side.BOTTOM), new Port("b2", "", PortKind.CONTACT, Side.BOTTOM));
-        assertThat(n.ports().stream().map(n::at)).containsExactly(new Point(100, 130), new Point(120, 100), new Point(230, 130), new Point(120, 150), new Point(140, 150));
+        assertThat(n.ports().stream().map(n::at)).containsExactly(new Point(100, 130), new Point(120, 100), new Point(230, 130),
+                new Point(120, 150), new Point(140, 150));
     }
 }

@@ -107,7 +107,8 @@ class BenchWindowTest extends WindowFixture {
         assertThat(shell.session().planned()).containsOnlyKeys(GAIN, TARGET);
         robot.clickOn("#tuning-apply");
         await(() -> live(GAIN) == 9 && live(TARGET) == 0.2);
-        await(() -> shell.session().marks().stream().anyMatch(m -> m.kind() == Mark.Kind.CHANGE && m.text().contains(GAIN) && m.text().contains(TARGET)));
+        await(() -> shell.session().marks().stream().anyMatch(m -> m.kind() == Mark.Kind.CHANGE && m.text().contains(GAIN)
+                && m.text().contains(TARGET)));
         await(() -> shell.session().planned().isEmpty() && ((TextField) byId(robot, "tune-" + GAIN)).getText().isEmpty());
         await(() -> shell.session().values().stream().anyMatch(r -> r.address().equals(GAIN) && r.device() == 9));
         type(robot, "tuning-name", "B");
@@ -161,7 +162,8 @@ class BenchWindowTest extends WindowFixture {
         awaitPhase(RigSession.Phase.ENDED);
         await(() -> notice(robot).getText().contains("above its limit 0.15"));
         assertThat(shell.session().marks()).anyMatch(m -> m.kind() == Mark.Kind.LIMIT);
-        await(() -> new RunShelf(folder.resolve("runs")).list().stream().anyMatch(e -> e.note().findings().stream().anyMatch(f -> f.contains("above its limit"))));
+        await(() -> new RunShelf(folder.resolve("runs")).list().stream().anyMatch(
+                e -> e.note().findings().stream().anyMatch(f -> f.contains("above its limit"))));
     }
 
     @Test
@@ -229,7 +231,8 @@ class BenchWindowTest extends WindowFixture {
         assertThat(traces.span()).isNotEqualTo(span);
         assertThat(traces.view().isHeld()).isFalse();
         double before = traces.end();
-        robot.moveTo(new Point2D(bounds.getCenterX(), bounds.getCenterY())).press(MouseButton.PRIMARY).moveTo(new Point2D(bounds.getCenterX() + 100, bounds.getCenterY())).release(MouseButton.PRIMARY);
+        robot.moveTo(new Point2D(bounds.getCenterX(), bounds.getCenterY())).press(MouseButton.PRIMARY)
+                .moveTo(new Point2D(bounds.getCenterX() + 100, bounds.getCenterY())).release(MouseButton.PRIMARY);
         WaitForAsyncUtils.waitForFxEvents();
         assertThat(traces.view().isHeld()).isTrue();
         assertThat(robot.lookup("#hold").queryAs(ToggleButton.class).isSelected()).isTrue();
@@ -260,7 +263,8 @@ class BenchWindowTest extends WindowFixture {
     }
 
     private static Object row(FxRobot robot, String signal) {
-        return robot.lookup("#measurements").<TableView<?>>query().getItems().stream().filter(r -> r.toString().replace('_', ' ').contains("." + signal + ",")).findFirst().orElse(null);
+        return robot.lookup("#measurements").<TableView<?>>query().getItems().stream()
+                .filter(r -> r.toString().replace('_', ' ').contains("." + signal + ",")).findFirst().orElse(null);
     }
 
     private static String cell(FxRobot robot, String signal, int column) {
@@ -309,7 +313,8 @@ class BenchWindowTest extends WindowFixture {
         // A block of the sheet comes to the bench by one action.
         page(robot, "sheet");
         open(robot, "controller/position loop");
-        robot.interact(() -> shell.page(SheetPage.class).canvas().select(java.util.Set.of(shell.page(SheetPage.class).canvas().shown().nodes().stream()
+        robot.interact(() -> shell.page(SheetPage.class).canvas().select(java.util.Set.of(
+                shell.page(SheetPage.class).canvas().shown().nodes().stream()
                 .filter(n -> n.title().equals("speed controller")).findFirst().orElseThrow().id())));
         keys(robot, KeyCode.SHORTCUT, KeyCode.E);
         await(() -> shows(robot, "control-controller.position_loop.speed_controller.kp"));
@@ -403,7 +408,8 @@ class BenchWindowTest extends WindowFixture {
         robot.interact(() -> shell.page(RunsPage.class).importFile(other));
         robot.clickOn("#import-go");
         await(() -> shell.page(RunsPage.class).list().getItems().size() == 2);
-        var imported = new RunShelf(folder.resolve("runs")).list().stream().filter(e -> e.note().rig().equals("imported")).findFirst().orElseThrow();
+        var imported = new RunShelf(folder.resolve("runs")).list().stream().filter(e -> e.note().rig().equals("imported")).findFirst()
+                .orElseThrow();
         assertThat(imported.open().series(0).name()).isEqualTo("imported.speed");
         assertThat(imported.open().series(0).values()[0]).isCloseTo(60 * Math.PI * 2 / 60, within(1e-9));
     }
@@ -438,7 +444,8 @@ class BenchWindowTest extends WindowFixture {
     @Test
     void aBrokenRunIsToldOfAndTheOthersStay(FxRobot robot) throws Exception {
         var shelf = new RunShelf(folder.resolve("runs"));
-        var note = boldanvil.core.runs.RunNote.beginning("desk", "2026-05-04T10:20:30Z", 1e-3, java.util.Map.of(), java.util.Map.of()).ended(1, List.of(), List.of());
+        var note = boldanvil.core.runs.RunNote.beginning("desk", "2026-05-04T10:20:30Z", 1e-3, java.util.Map.of(), java.util.Map.of())
+                .ended(1, List.of(), List.of());
         var bad = shelf.save(note, SampleStore.of(new RunData(List.of())), java.util.Map.of());
         Files.write(bad.folder().resolve("samples.h5"), new byte[100]);
         Path torn = Files.createDirectories(folder.resolve("runs/20270101-torn"));

@@ -98,12 +98,14 @@ class WindowTest extends WindowFixture {
         assertThat(area.getText()).contains("VAR_INPUT");
         robot.interact(() -> area.setText(area.getText().replace("t1 := thrust[1] * scale;", "t1 := thrust[9] * scale;")));
         robot.clickOn("#text-check");
-        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation") && f.cause().contains("The index 9 is outside")));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation")
+                && f.cause().contains("The index 9 is outside")));
         robot.interact(() -> shell.workspace().undo());
         await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         Path file = Files.writeString(temporary.resolve("block.st"), area.getText().replace("FOR k := 1 TO N DO", "FOR k := 1 TO DO"));
         robot.interact(() -> shell.page(SheetPage.class).loadText(file));
-        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation") && f.cause().startsWith("Line ")));
+        await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation")
+                && f.cause().startsWith("Line ")));
         Path binary = Files.write(temporary.resolve("block.bin"), new byte[] {(byte) 0xC3, 0x28});
         robot.interact(() -> shell.page(SheetPage.class).loadText(binary));
         assertThat(robot.lookup("#text-said").queryLabeled().getText()).contains("not a text in UTF-8");
@@ -118,7 +120,8 @@ class WindowTest extends WindowFixture {
         robot.clickOn("#page-trials");
         var plan = robot.lookup("#sweep-plan").queryAs(Label.class);
         assertThat(plan.getText()).contains("No varied value is chosen");
-        robot.interact(() -> robot.lookup("#vary-name-1").<javafx.scene.control.ComboBox<String>>query().setValue("controller.position_loop.target"));
+        robot.interact(() -> robot.lookup("#vary-name-1").<javafx.scene.control.ComboBox<String>>query()
+                .setValue("controller.position_loop.target"));
         enter(robot, "vary-values-1", "[0.1, 0.2");
         assertThat(plan.getText()).contains("Write a list");
         enter(robot, "vary-values-1", "0.1 : 0.3 : 3");
@@ -323,12 +326,14 @@ class WindowTest extends WindowFixture {
         assertThat(patch().row("leg B").orElseThrow().pin()).isEqualTo("N1");
         drag(robot, outline.localToScreen(outline.placeOf("W3")), outline.localToScreen(outline.placeOf("E16")));
         await(() -> robot.lookup("#patch-notice").queryAs(Label.class).getText().contains("'shunt A' cannot use pin E16"));
-        robot.interact(() -> shell.workspace().edit("clear", p -> p.withPatch("controller", patch().withRows(patch().rows().subList(0, 3)))));
+        robot.interact(() -> shell.workspace().edit("clear", p -> p.withPatch("controller",
+                patch().withRows(patch().rows().subList(0, 3)))));
         await(() -> !noError());
         robot.clickOn("#find-places");
         await(() -> noError() && patch().rows().size() == 8);
         enter(robot, "clock-core", "84 MHz");
-        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().startsWith("crystal 12.0 MHz /")).tryQuery().isPresent() && patch().clock().get("core").equals("84 MHz"));
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().startsWith("crystal 12.0 MHz /")).tryQuery().isPresent()
+                && patch().clock().get("core").equals("84 MHz"));
         assertThat(robot.lookup("#verdict").queryAs(Label.class).getText()).contains("within limits");
     }
 
@@ -338,7 +343,8 @@ class WindowTest extends WindowFixture {
         var before = patch().rows();
         robot.interact(() -> robot.lookup("#board").<ChoiceBox<String>>query().setValue("clinker16"));
         await(() -> robot.lookup("#board-change").tryQuery().isPresent());
-        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("resolution 13.04 → 7.229 bits")).tryQuery()).isPresent();
+        assertThat(robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("resolution 13.04 → 7.229 bits")).tryQuery())
+                .isPresent();
         assertThat(patch().board()).isEqualTo("swage32");
         robot.clickOn("#change-board");
         await(() -> patch().board().equals("clinker16"));
@@ -359,7 +365,8 @@ class WindowTest extends WindowFixture {
         assertThat(shell.session().run()).isEmpty();
         robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("verify failure"));
         robot.clickOn("#run");
-        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("Verification failed") && l.getText().contains("Download again")).tryQuery().isPresent());
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("Verification failed")
+                && l.getText().contains("Download again")).tryQuery().isPresent());
         awaitPhase(RigSession.Phase.IDLE);
         assertThat(shell.session().steps().getLast()).isEqualTo(new RigSession.Step("Verify swage32", true, true));
         robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("none"));
@@ -368,7 +375,8 @@ class WindowTest extends WindowFixture {
         robot.interact(() -> shell.workspace().edit("tune", p -> p.withVariables(p.variables().stream()
                 .map(v -> v.name().equals("Kp_x") ? new Variable("Kp_x", "13", v.note()) : v).toList())));
         await(() -> shell.session().isOlder());
-        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("running an older build")).tryQuery().isPresent());
+        await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("running an older build")).tryQuery()
+                .isPresent());
         robot.interact(() -> shell.workspace().undo());
         await(() -> !shell.session().isOlder());
         var before = shell.session().run().orElseThrow();
@@ -378,7 +386,8 @@ class WindowTest extends WindowFixture {
         robot.clickOn("#reconnect");
         awaitPhase(RigSession.Phase.RUNNING);
         await(() -> shell.session().run().orElseThrow().seconds() > left);
-        WaitForAsyncUtils.asyncFx(() -> DeviceRegistry.devices().forEach(d -> ProcessHandle.of(d.process().pid()).ifPresent(ProcessHandle::destroyForcibly)));
+        WaitForAsyncUtils.asyncFx(() -> DeviceRegistry.devices().forEach(d -> ProcessHandle.of(d.process().pid())
+                .ifPresent(ProcessHandle::destroyForcibly)));
         awaitPhase(RigSession.Phase.LOST);
     }
 
@@ -406,7 +415,8 @@ class WindowTest extends WindowFixture {
         int position = run.store().indexOf("drive.position");
         await(() -> Math.abs(run.store().latest(position) - goal) < 0.002);
         // A run younger than the span begins at the left.
-        assertThat(shell.page(BenchPage.class).traces().end()).isCloseTo(Math.max(run.seconds(), shell.page(BenchPage.class).traces().span()), within(1.0));
+        assertThat(shell.page(BenchPage.class).traces().end()).isCloseTo(Math.max(run.seconds(),
+                shell.page(BenchPage.class).traces().span()), within(1.0));
     }
 
     @Test
@@ -415,7 +425,8 @@ class WindowTest extends WindowFixture {
         choose(robot, "swage");
         robot.clickOn("#run");
         awaitPhase(RigSession.Phase.RUNNING);
-        assertThat(shell.session().steps()).extracting(RigSession.Step::name).contains("Build controller", "Check identity and link of swage32",
+        assertThat(shell.session().steps()).extracting(RigSession.Step::name)
+                .contains("Build controller", "Check identity and link of swage32",
                 "Download to swage32", "Verify swage32");
         turnTheDialAndSeeThePaddleFollow(robot);
         changeAGainAndBringProjectAndDeviceTogether(robot);

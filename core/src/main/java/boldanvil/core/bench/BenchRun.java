@@ -76,9 +76,11 @@ public final class BenchRun implements LiveRun {
         taps = TapList.of(review.system());
         List<Track> tracks = new ArrayList<>();
         endpoints.keySet().forEach(part -> tracks.addAll(tracks(part)));
-        store = new SampleStore(taps.columns(), tracks.stream().map(Track::columns).toList(), tracks.stream().mapToDouble(Track::period).toArray(), options.sampleLimit());
+        store = new SampleStore(taps.columns(), tracks.stream().map(Track::columns).toList(),
+                tracks.stream().mapToDouble(Track::period).toArray(), options.sampleLimit());
         endpoints.forEach((part, at) -> {
-            var link = LinkProtocol.of(at).connect(at, Place.rig(rig.name(), part), process.token(), review.system().program(part).orElseThrow());
+            var link = LinkProtocol.of(at).connect(at, Place.rig(rig.name(), part), process.token(),
+                    review.system().program(part).orElseThrow());
             link.onLost(this::lost);
             links.put(part, link);
             var mine = tracks.stream().filter(p -> p.part().equals(part)).toList();
@@ -127,7 +129,8 @@ public final class BenchRun implements LiveRun {
         List<String> words = new ArrayList<>();
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                words.add(review.patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes to its safe state." : place.device() + " keeps running.");
+                words.add(review.patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes to its safe state."
+                        : place.device() + " keeps running.");
             }
         });
         return words.isEmpty() ? "" : String.join(" ", words);
@@ -198,7 +201,8 @@ public final class BenchRun implements LiveRun {
 
     private void note(JsonNode s) {
         Map<String, Instructions> counted = new LinkedHashMap<>();
-        s.path("instructions").properties().forEach(e -> counted.put(e.getKey(), new Instructions(e.getValue().path("most").asLong(0), e.getValue().path("mean").asDouble(0))));
+        s.path("instructions").properties().forEach(e -> counted.put(e.getKey(),
+                new Instructions(e.getValue().path("most").asLong(0), e.getValue().path("mean").asDouble(0))));
         instructions = Map.copyOf(counted);
         overruns = s.path("overruns").asInt(0);
         List<String> now = new ArrayList<>();
@@ -225,7 +229,8 @@ public final class BenchRun implements LiveRun {
             }
             Map<String, Double> tasks = new LinkedHashMap<>();
             p.path("tasks").properties().forEach(e -> tasks.put(e.getKey(), e.getValue().asDouble(0)));
-            parts.add(new Health.Part(p.path("name").asString(""), p.path("where").asString(""), p.path("step").asDouble(0), p.path("mean").asDouble(0),
+            parts.add(new Health.Part(p.path("name").asString(""), p.path("where").asString(""), p.path("step").asDouble(0),
+                    p.path("mean").asDouble(0),
                     p.path("longest").asDouble(0), counts, tasks));
         }
         long now = System.nanoTime();
@@ -364,7 +369,8 @@ public final class BenchRun implements LiveRun {
 
     @Override
     public void guard(List<Guard> guards) {
-        process.control().ask("guard", Map.of("guards", guards.stream().map(g -> Map.of("tap", g.tap(), "least", finite(g.least()), "most", finite(g.most()),
+        process.control().ask("guard", Map.of("guards", guards.stream().map(
+                g -> Map.of("tap", g.tap(), "least", finite(g.least()), "most", finite(g.most()),
                 "rate", finite(g.rate()), "seconds", g.seconds())).toList()));
     }
 

@@ -51,13 +51,16 @@ final class Deployer {
                         "Connect the right device, or choose another in the rig. Nothing was written to it.");
             }
             double seconds = device.roundTrip();
-            progress.log(String.format(Locale.ROOT, "%s, serial %s, firmware %s, round trip %.2f ms", id.board(), id.serial(), id.firmware(), seconds * 1e3));
+            progress.log(String.format(Locale.ROOT, "%s, serial %s, firmware %s, round trip %.2f ms", id.board(), id.serial(),
+                    id.firmware(), seconds * 1e3));
             if (seconds > SLOW_LINK_SECONDS) {
-                throw FindingException.of(place, String.format(Locale.ROOT, "The link is too slow: a request takes %.0f ms.", seconds * 1e3), "Reduce the traffic on the link, or use a faster one.");
+                throw FindingException.of(place, String.format(Locale.ROOT, "The link is too slow: a request takes %.0f ms.",
+                        seconds * 1e3), "Reduce the traffic on the link, or use a faster one.");
             }
             byte[] bytes = Files.readAllBytes(image.file());
             if (!Builder.sha256(bytes).equals(image.sha256())) {
-                throw FindingException.of(image.file().toString(), "The image was changed after it was built.", "Build again, and find out which program writes to the folder.");
+                throw FindingException.of(image.file().toString(), "The image was changed after it was built.",
+                        "Build again, and find out which program writes to the folder.");
             }
             if (holds(device, id, image, bytes)) {
                 progress.log("The device already has this build.");
@@ -68,7 +71,8 @@ final class Deployer {
             step("Verify " + board);
             device.verify(bytes);
             device.deployed();
-            progress.log("The device has the image built here, " + image.bytes() + " bytes, SHA-256 " + image.sha256().substring(0, 12) + "…");
+            progress.log("The device has the image built here, " + image.bytes() + " bytes, SHA-256 " + image.sha256()
+                    .substring(0, 12) + "…");
         } catch (IOException e) {
             throw FindingException.of(image.file().toString(), "The image cannot be read: " + e.getMessage() + ".", "Build again.");
         }

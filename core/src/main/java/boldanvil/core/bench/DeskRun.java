@@ -192,7 +192,8 @@ final class DeskRun implements LiveRun {
         List<Health.Part> parts = new ArrayList<>();
         instances.keySet().forEach(part -> {
             var t = conductor.times(part);
-            parts.add(new Health.Part(part, "model", review.system().program(part).orElseThrow().tickSeconds(), t.mean(), t.longest(), t.counts(), Map.of()));
+            parts.add(new Health.Part(part, "model", review.system().program(part).orElseThrow().tickSeconds(), t.mean(), t.longest(),
+                    t.counts(), Map.of()));
         });
         return new Health(parts, overruns(), store.lost(), 0, loop.drift());
     }

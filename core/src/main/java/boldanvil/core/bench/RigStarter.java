@@ -70,7 +70,8 @@ public final class RigStarter {
      */
     public static List<Guard> guards(List<BenchLayout.Limit> limits) {
         return limits.stream().map(l -> {
-            var unit = Units.find(l.unit()).orElseThrow(() -> FindingException.of(Place.bench("limit on " + l.tap()), "'" + l.unit() + "' is not a unit.",
+            var unit = Units.find(l.unit()).orElseThrow(() -> FindingException.of(Place.bench("limit on " + l.tap()),
+                    "'" + l.unit() + "' is not a unit.",
                     "Correct the limit on the Bench page."));
             return new Guard(l.tap(), Double.isNaN(l.least()) ? Double.NEGATIVE_INFINITY : unit.toSi(l.least()),
                     Double.isNaN(l.most()) ? Double.POSITIVE_INFINITY : unit.toSi(l.most()),
@@ -82,7 +83,8 @@ public final class RigStarter {
     public static Image build(Review review, Rig rig, String part, Path buildFolder, Progress progress) {
         var program = review.system().program(part).orElseThrow();
         Target target = rig.place(part).mode() == Rig.Mode.EMULATED
-                ? Target.bareArm(Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device()).emulator().flags()) : Target.HOST;
+                ? Target.bareArm(Boards.of(review.project()).require(Place.rig(rig.name()), rig.place(part).device()).emulator().flags())
+                : Target.HOST;
         return new Builder(buildFolder.resolve(rig.name()).resolve(part), target, progress::log, progress::cancelled)
                 .build(program, CSources.of(review, rig, part));
     }
@@ -151,7 +153,8 @@ public final class RigStarter {
         options.faults().forEach((part, fault) -> control.ask("fault", Map.of("part", part, "kind", fault.label())));
         rig.places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                new Deployer(Place.rig(rigName, part), place.device(), process.token(), progress).deploy(Endpoint.local(LinkProtocol.OF_STAND_INS, boot.path(part).asInt(0)), images.get(part));
+                new Deployer(Place.rig(rigName, part), place.device(), process.token(), progress)
+                        .deploy(Endpoint.local(LinkProtocol.OF_STAND_INS, boot.path(part).asInt(0)), images.get(part));
                 control.ask("built", Map.of("part", part, "sources", images.get(part).sources()));
             }
         });
@@ -192,7 +195,8 @@ public final class RigStarter {
             JsonNode answer = link.control().ask("attach", Map.of());
             Place place = Place.rig(rigName);
             if (!answer.path("rig").asString("").equals(rigName) || !answer.path("project").asString("").equals(project.name())) {
-                throw FindingException.of(place, "The process is running the rig '" + answer.path("rig").asString("") + "' of '" + answer.path("project").asString("") + "'.",
+                throw FindingException.of(place, "The process is running the rig '" + answer.path("rig")
+                        .asString("") + "' of '" + answer.path("project").asString("") + "'.",
                         "Choose that rig, or restart this one.");
             }
             builds(review, rig).forEach((part, wanted) -> {
@@ -210,7 +214,8 @@ public final class RigStarter {
 
     private static Map<String, Endpoint> endpoints(JsonNode answer) {
         Map<String, Endpoint> endpoints = new LinkedHashMap<>();
-        answer.path("xcp").properties().forEach(e -> endpoints.put(e.getKey(), Endpoint.local(LinkProtocol.OF_STAND_INS, e.getValue().asInt())));
+        answer.path("xcp").properties().forEach(e -> endpoints.put(e.getKey(),
+                Endpoint.local(LinkProtocol.OF_STAND_INS, e.getValue().asInt())));
         return endpoints;
     }
 

@@ -16,7 +16,8 @@ public final class RunFailure {
             var first = f.findings().getFirst();
             return Finding.error(first.place(), first.cause() + when, first.cure());
         }
-        return Finding.error(place, "A step failed: " + (e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage()) + "." + when,
+        return Finding.error(place, "A step failed: " + (e.getMessage() == null ? e.getClass().getSimpleName() : e.getMessage()) + "."
+                + when,
                 "Start the rig again; if it happens again, please report it with the project.");
     }
 }

@@ -65,7 +65,8 @@ public final class Sweep {
                     double to = Formula.evaluate(ends[1], variables);
                     double n = ends.length < 3 ? 2 : Formula.evaluate(ends[2], variables);
                     if (n != Math.rint(n) || n < 1 || n > MOST_POINTS || ends.length > 3) {
-                        throw FindingException.of(name, "'" + text.strip() + "' has no number of values from 1 to " + MOST_POINTS + ".", cure);
+                        throw FindingException.of(name, "'" + text.strip() + "' has no number of values from 1 to " + MOST_POINTS + ".",
+                                cure);
                     }
                     for (int i = 0; i < n; i++) {
                         all.add(n == 1 ? from : from + i * (to - from) / (n - 1));
@@ -135,7 +136,8 @@ public final class Sweep {
     /** What can be varied: project variables, then tunables by their addresses. */
     public static List<String> names(Review review) {
         List<String> names = new ArrayList<>(review.project().variables().stream().map(Variable::name).toList());
-        review.system().parts().forEach((id, part) -> part.program().ifPresent(p -> p.tunables().forEach(t -> names.add(id + "." + t.name()))));
+        review.system().parts().forEach((id, part) -> part.program().ifPresent(
+                p -> p.tunables().forEach(t -> names.add(id + "." + t.name()))));
         return names;
     }
 
@@ -222,7 +224,8 @@ public final class Sweep {
     }
 
     private static FindingException tooMany(double n) {
-        return FindingException.of("sweep", String.format(Locale.ROOT, "%.0f", n) + " runs are more than " + MOST_POINTS + ".", "Use fewer values on each axis.");
+        return FindingException.of("sweep", String.format(Locale.ROOT, "%.0f", n) + " runs are more than " + MOST_POINTS + ".",
+                "Use fewer values on each axis.");
     }
 
     /**
@@ -232,10 +235,13 @@ public final class Sweep {
      * @return outcomes in the order of the points; fewer when it was cancelled
      * @throws FindingException when the rig cannot be swept at all
      */
-    public static List<Outcome> run(Project project, String rigName, long endNanos, List<Map<String, Double>> points, int threads, Listener listener) {
-        Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.", "Choose one of the project's rigs."));
+    public static List<Outcome> run(Project project, String rigName, long endNanos, List<Map<String, Double>> points, int threads,
+            Listener listener) {
+        Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.",
+                "Choose one of the project's rigs."));
         if (!isAllModels(rig)) {
-            throw FindingException.of(Place.rig(rigName), "A sweep runs models, but this rig has code or devices.", "Choose a rig in which everything is "
+            throw FindingException.of(Place.rig(rigName), "A sweep runs models, but this rig has code or devices.",
+                    "Choose a rig in which everything is "
                     + "simulated.");
         }
         var done = new AtomicInteger();
@@ -276,7 +282,8 @@ public final class Sweep {
                 varied = varied.withVariables(replaced(varied.variables(), e.getKey(), e.getValue()));
             }
         }
-        try (LiveRun run = RigStarter.prepare(varied, rig, new RunOptions(endNanos, Double.POSITIVE_INFINITY, changes, Path.of("build")), Progress.NONE)) {
+        try (LiveRun run = RigStarter.prepare(varied, rig, new RunOptions(endNanos, Double.POSITIVE_INFINITY, changes, Path.of("build")),
+                Progress.NONE)) {
             run.start();
             run.awaitEnd();
             return new Outcome(point, run.store().snapshot().series().stream().map(Sweep::course).toList(), run.findings());
@@ -294,7 +301,8 @@ public final class Sweep {
         all.forEach(v -> texts.put(v.name(), v.value()));
         var q = Variables.resolve(texts).values().get(name);
         String unit = q == null || q.isBare() ? "" : " " + q.dimension().factors();
-        return all.stream().map(v -> v.name().equals(name) ? new Variable(name, Double.toString(value) + unit.stripTrailing(), v.note()) : v).toList();
+        return all.stream().map(v -> v.name().equals(name) ? new Variable(name, Double.toString(value) + unit.stripTrailing(), v.note())
+                : v).toList();
     }
 
     private static Course course(Series s) {
@@ -307,6 +315,7 @@ public final class Sweep {
             squares += v * v;
         }
         int n = s.size();
-        return new Course(s.name(), s.unit(), n == 0 ? Double.NaN : s.values()[n - 1], least, greatest, n == 0 ? Double.NaN : Math.sqrt(squares / n));
+        return new Course(s.name(), s.unit(), n == 0 ? Double.NaN : s.values()[n - 1], least, greatest, n == 0 ? Double.NaN
+                : Math.sqrt(squares / n));
     }
 }

@@ -40,14 +40,16 @@ public final class ValueFiles {
                 Files.writeString(file, MAPPER.writeValueAsString(json) + "\n");
                 return;
             }
-            try (var out = Files.newBufferedWriter(file); var csv = new CSVPrinter(out, CSVFormat.RFC4180.builder().setRecordSeparator("\n").get())) {
+            try (var out = Files.newBufferedWriter(file); var csv = new CSVPrinter(out,
+                    CSVFormat.RFC4180.builder().setRecordSeparator("\n").get())) {
                 csv.printRecord("tunable", "value");
                 for (var e : set.values().entrySet()) {
                     csv.printRecord(e.getKey(), e.getValue());
                 }
             }
         } catch (IOException e) {
-            throw FindingException.of(file.toString(), "The values cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+            throw FindingException.of(file.toString(), "The values cannot be written: " + e.getMessage() + ".",
+                    "Choose a folder that exists and can be written to.");
         }
     }
 
@@ -61,9 +63,11 @@ public final class ValueFiles {
             String text = SafeFile.text(file, MAX_BYTES);
             return isCsv(file) ? readCsv(file, text) : readJson(file, text);
         } catch (IOException | UncheckedIOException e) {
-            throw FindingException.of(file.toString(), "The values cannot be read: " + e.getMessage() + ".", "Check that its quotes match.");
+            throw FindingException.of(file.toString(), "The values cannot be read: " + e.getMessage() + ".",
+                    "Check that its quotes match.");
         } catch (IllegalArgumentException e) {
-            throw FindingException.of(file + ":1", "A column has no heading, or two have the same.", "Name the columns 'tunable' and 'value'.");
+            throw FindingException.of(file + ":1", "A column has no heading, or two have the same.",
+                    "Name the columns 'tunable' and 'value'.");
         } catch (JacksonException e) {
             throw FindingException.of(file.toString(), "The file is not JSON.", "Export the set again.");
         }
@@ -92,12 +96,14 @@ public final class ValueFiles {
         Map<String, Double> values = new LinkedHashMap<>();
         try (var csv = CSVFormat.RFC4180.builder().setHeader().setSkipHeaderRecord(true).get().parse(new StringReader(text))) {
             if (!csv.getHeaderNames().contains("tunable") || !csv.getHeaderNames().contains("value")) {
-                throw FindingException.of(file + ":1", "The columns are " + csv.getHeaderNames() + ", not 'tunable' and 'value'.", "Use these names.");
+                throw FindingException.of(file + ":1", "The columns are " + csv.getHeaderNames() + ", not 'tunable' and 'value'.",
+                        "Use these names.");
             }
             for (var r : csv) {
                 String place = file + ":" + (r.getRecordNumber() + 1);
                 if (!r.isConsistent()) {
-                    throw FindingException.of(place, "The row has " + r.size() + " cells, the header " + csv.getHeaderNames().size() + ".", "The file may be cut off.");
+                    throw FindingException.of(place, "The row has " + r.size() + " cells, the header " + csv.getHeaderNames().size() + ".",
+                            "The file may be cut off.");
                 }
                 try {
                     values.put(r.get("tunable"), Double.parseDouble(r.get("value")));

@@ -11,7 +11,8 @@ import java.util.Optional;
  * @param watchdog null for none
  * @param emulator null for none
  */
-public record Board(String name, String title, Core core, Memory memory, ClockTree clock, Digital digital, SystemUnits system, Watchdog watchdog,
+public record Board(String name, String title, Core core, Memory memory, ClockTree clock, Digital digital, SystemUnits system,
+        Watchdog watchdog,
         List<Converter> converters, List<Timer> timers, List<AnalogOutput> analogOutputs, List<SerialPort> serialPorts, List<Bus> buses,
         List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator) {
     /** Prefix of the channels that are a pin by itself. */
@@ -26,7 +27,8 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      * @param cycles cost of what is not arithmetic
      * @param integer cost on integers up to the processor's width
      */
-    public record Core(int bits, int floatBits, String instructions, Cycles cycles, Arithmetic integer, Arithmetic float32, Arithmetic float64) {}
+    public record Core(int bits, int floatBits, String instructions, Cycles cycles, Arithmetic integer, Arithmetic float32,
+            Arithmetic float64) {}
 
     /** Cost in processor cycles. */
     public record Cycles(double load, double store, double branch, double call, double select, double element, double interrupt) {}
@@ -90,7 +92,8 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      * @param conversionCycles what follows
      * @param triggers moments at which a conversion can begin
      */
-    public record Converter(String name, String clock, int bits, double referenceVolts, List<Double> samplingCycles, double conversionCycles,
+    public record Converter(String name, String clock, int bits, double referenceVolts, List<Double> samplingCycles,
+            double conversionCycles,
             List<String> triggers, List<PinChannel> channels) {
         public Converter {
             samplingCycles = copy(samplingCycles);
@@ -115,7 +118,8 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
      * @param trip pins that shut its outputs off
      * @param index pins for an encoder's index track
      */
-    public record Timer(String name, String clock, int bits, List<Integer> prescalers, List<String> uses, DeadTime deadTime, List<Double> filterNanos,
+    public record Timer(String name, String clock, int bits, List<Integer> prescalers, List<String> uses, DeadTime deadTime,
+            List<Double> filterNanos,
             List<String> trip, List<String> index, List<PinChannel> channels) {
         public Timer {
             prescalers = copy(prescalers);
@@ -139,7 +143,8 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
     }
 
     /** @param fractionBits of the divisor; @param dma whether transfers take a stream */
-    public record SerialPort(String name, String clock, int oversampling, int fractionBits, int divisorBits, boolean dma, List<String> out, List<String> in) {
+    public record SerialPort(String name, String clock, int oversampling, int fractionBits, int divisorBits, boolean dma, List<String> out,
+            List<String> in) {
         public SerialPort {
             out = copy(out);
             in = copy(in);
@@ -293,8 +298,10 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
                 all.add(s.name() + " in");
             }
         });
-        buses.stream().filter(b -> b.pins().stream().anyMatch(w -> List.of(w.split(",")).contains(pin))).forEach(b -> all.add(b.name() + " " + b.kind()));
-        cans.stream().filter(c -> c.pins().stream().anyMatch(w -> List.of(w.split(",")).contains(pin))).forEach(c -> all.add(c.name() + " CAN"));
+        buses.stream().filter(b -> b.pins().stream().anyMatch(w -> List.of(w.split(",")).contains(pin)))
+                .forEach(b -> all.add(b.name() + " " + b.kind()));
+        cans.stream().filter(c -> c.pins().stream().anyMatch(w -> List.of(w.split(",")).contains(pin)))
+                .forEach(c -> all.add(c.name() + " CAN"));
         return all;
     }
 }

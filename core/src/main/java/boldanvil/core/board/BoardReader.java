@@ -46,7 +46,8 @@ final class BoardReader {
         try {
             return MAPPER.treeToValue(n, Board.class);
         } catch (JacksonException e) {
-            throw FindingException.of(place, "A value of the board cannot be used: " + e.getOriginalMessage().lines().findFirst().orElse("") + ".",
+            throw FindingException.of(place, "A value of the board cannot be used: " + e.getOriginalMessage().lines().findFirst()
+                    .orElse("") + ".",
                     "Correct it; whole numbers have at most nine digits.");
         }
     }
@@ -90,7 +91,8 @@ final class BoardReader {
                 wrong("/pins/" + i, "Pin '" + p.name() + "' exists twice.", "Name each pin once, as it is printed.");
             }
             if (!positions.add(p.position())) {
-                wrong("/pins/" + i, "Pin '" + p.name() + "' has position " + p.position() + " like another.", "Number each pin of the package once.");
+                wrong("/pins/" + i, "Pin '" + p.name() + "' has position " + p.position() + " like another.",
+                        "Number each pin of the package once.");
             }
         }
     }
@@ -100,7 +102,8 @@ final class BoardReader {
         for (int i = 0; i < board.clock().domains().size(); i++) {
             var d = board.clock().domains().get(i);
             if (!d.from().isEmpty() && !before.contains(d.from())) {
-                wrong("/clock/domains/" + i, "Clock domain '" + d.name() + "' comes from '" + d.from() + "', which is not defined before it.",
+                wrong("/clock/domains/" + i, "Clock domain '" + d.name() + "' comes from '" + d.from()
+                        + "', which is not defined before it.",
                         "List the domains in the order of division.");
             }
             before.add(d.name());
@@ -109,14 +112,16 @@ final class BoardReader {
         var p = board.clock().pll();
         if (p != null) {
             record Limit(String name, double least, double greatest) {}
-            for (var l : List.of(new Limit("divide", p.divide().getFirst(), p.divide().getLast()), new Limit("multiply", p.multiply().getFirst(), p.multiply().getLast()),
+            for (var l : List.of(new Limit("divide", p.divide().getFirst(), p.divide().getLast()),
+                    new Limit("multiply", p.multiply().getFirst(), p.multiply().getLast()),
                     new Limit("inHertz", p.inHertz().getFirst(), p.inHertz().getLast()),
                     new Limit("voltageControlledHertz", p.voltageControlledHertz().getFirst(), p.voltageControlledHertz().getLast()))) {
                 if (l.least() > l.greatest()) {
                     wrong("/clock/pll/" + l.name(), "The minimum of '" + l.name() + "' is above its maximum.", "Write the minimum first.");
                 }
             }
-            if ((p.divide().getLast() - p.divide().getFirst() + 1.0) * (p.multiply().getLast() - p.multiply().getFirst() + 1.0) * p.post().size() > 1e6) {
+            if ((p.divide().getLast() - p.divide().getFirst() + 1.0) * (p.multiply().getLast() - p.multiply().getFirst() + 1.0) * p.post()
+                    .size() > 1e6) {
                 wrong("/clock/pll", "The loop has more than a million settings.", "Narrow 'divide', 'multiply' or 'post'.");
             }
         }
@@ -163,11 +168,13 @@ final class BoardReader {
         known(pointer + "/trip", t.trip());
         known(pointer + "/index", t.index());
         if (t.uses().contains("encoder") && t.channels().size() < 2) {
-            wrong(pointer, "'" + t.name() + "' is an encoder counter, but has only one channel.", "Add channels A and B, or remove the use.");
+            wrong(pointer, "'" + t.name() + "' is an encoder counter, but has only one channel.",
+                    "Add channels A and B, or remove the use.");
         }
         if (t.uses().contains("three-phase") && (t.deadTime() == null || t.channels().size() < 3
                 || t.channels().stream().limit(3).anyMatch(c -> c.complements().isEmpty()))) {
-            wrong(pointer, "'" + t.name() + "' is declared for three phases, but lacks dead time, a third channel or a complementary output.",
+            wrong(pointer, "'" + t.name()
+                    + "' is declared for three phases, but lacks dead time, a third channel or a complementary output.",
                     "Add them, or remove the use.");
         }
     }
@@ -191,7 +198,8 @@ final class BoardReader {
             for (String way : all.get(i)) {
                 List<String> pins = List.of(way.split(","));
                 if (count > 0 && pins.size() != count) {
-                    wrong("/" + list + "/" + i, "'" + way + "' names " + pins.size() + " pins where " + count + " are needed.", "Separate them by commas.");
+                    wrong("/" + list + "/" + i, "'" + way + "' names " + pins.size() + " pins where " + count + " are needed.",
+                            "Separate them by commas.");
                 }
                 known("/" + list + "/" + i, pins);
             }
@@ -201,7 +209,8 @@ final class BoardReader {
     private void known(String pointer, List<String> pins) {
         for (String pin : pins) {
             if (!board.hasPin(pin.strip())) {
-                wrong(pointer, "A peripheral uses pin '" + pin.strip() + "', which the board does not have.", "Correct it, or add the pin.");
+                wrong(pointer, "A peripheral uses pin '" + pin.strip() + "', which the board does not have.",
+                        "Correct it, or add the pin.");
             }
         }
     }

@@ -41,7 +41,8 @@ public final class Boards {
             try {
                 Board b = BoardReader.read(text, place);
                 if (!b.name().equals(file)) {
-                    findings.add(Finding.error(place, "The file describes the board '" + b.name() + "'.", "Name the file after its board."));
+                    findings.add(Finding.error(place, "The file describes the board '" + b.name() + "'.",
+                            "Name the file after its board."));
                 } else if (boards.putIfAbsent(file, b) != null) {
                     findings.add(Finding.error(place, "A board of the product already has the name '" + file + "'.", "Rename this board."));
                 }

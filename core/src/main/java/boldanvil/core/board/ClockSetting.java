@@ -67,7 +67,8 @@ public record ClockSetting(ClockTree.Source source, int divide, int multiply, in
         var first = tree.domains().getFirst();
         double wanted = asked.getOrDefault(first.name(), first.wantedHertz());
         var search = new Search(tree.pll(), first, wanted);
-        var sources = tree.sources().stream().filter(s -> sourceName.isEmpty() || s.name().equals(sourceName)).sorted(Comparator.comparingDouble(ClockTree.Source::ppm)).toList();
+        var sources = tree.sources().stream().filter(s -> sourceName.isEmpty() || s.name().equals(sourceName))
+                .sorted(Comparator.comparingDouble(ClockTree.Source::ppm)).toList();
         sources.forEach(search::source);
         var root = search.best == null ? new ClockSetting(tree.sources().getFirst(), 0, 0, 0, Map.of()) : search.best;
         Map<String, Reached> domains = new LinkedHashMap<>();

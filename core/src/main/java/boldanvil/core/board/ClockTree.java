@@ -22,7 +22,8 @@ public record ClockTree(List<Source> sources, Pll pll, List<Domain> domains) {
      * @param inHertz what it takes behind the first divider, least and greatest
      * @param voltageControlledHertz what its oscillator makes, least and greatest
      */
-    public record Pll(List<Integer> divide, List<Integer> multiply, List<Integer> post, List<Double> inHertz, List<Double> voltageControlledHertz) {
+    public record Pll(List<Integer> divide, List<Integer> multiply, List<Integer> post, List<Double> inHertz,
+            List<Double> voltageControlledHertz) {
         public Pll {
             divide = List.copyOf(divide);
             multiply = List.copyOf(multiply);

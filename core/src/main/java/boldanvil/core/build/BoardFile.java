@@ -17,8 +17,8 @@ import java.util.TreeSet;
 import java.util.function.BiConsumer;
 
 /**
- * Writes the file that joins a part to its board: start-up, schedule, and the way from counts to signals and back. What each terminal needs is
- * written by its {@link Peripheral}.
+ * Writes the file that joins a part to its board: start-up, schedule, and the way from counts to signals and back. What each terminal needs
+ * is written by its {@link Peripheral}.
  */
 final class BoardFile {
     private final Program program;
@@ -91,10 +91,12 @@ final class BoardFile {
     private void clocks() {
         var clock = setup.clock();
         int source = board.clock().sources().stream().map(ClockTree.Source::name).toList().indexOf(clock.source().name());
-        t.line("board_clock_setup(" + source + "U, " + clock.divide() + "U, " + clock.multiply() + "U, " + clock.post() + "U); /* " + Escape.cComment(clock.words()) + " */");
+        t.line("board_clock_setup(" + source + "U, " + clock.divide() + "U, " + clock.multiply() + "U, " + clock.post() + "U); /* "
+                + Escape.cComment(clock.words()) + " */");
         int n = 0;
         for (var d : clock.domains().entrySet()) {
-            t.line("board_clock_divide(" + n++ + "U, " + d.getValue().divider() + "U); /* " + Escape.cComment(d.getKey()) + " " + d.getValue().hertz() / 1e6 + " MHz */");
+            t.line("board_clock_divide(" + n++ + "U, " + d.getValue().divider() + "U); /* " + Escape.cComment(d.getKey()) + " "
+                    + d.getValue().hertz() / 1e6 + " MHz */");
         }
     }
 

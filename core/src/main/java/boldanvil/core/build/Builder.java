@@ -22,7 +22,8 @@ import java.util.function.Consumer;
 
 /**
  * Writes generated files and compiles them to an image. Each file is compiled only when it, a header or the command has changed; beside
- * each object lies a stamp that shows what it was made from, and that this user's key made it. Two builds in one folder wait for each other.
+ * each object lies a stamp that shows what it was made from, and that this user's key made it. Two builds in one folder wait for each
+ * other.
  */
 public final class Builder {
     private final Path folder;
@@ -106,7 +107,8 @@ public final class Builder {
             }
             Path stampFile = folder.resolve(program.name() + ".stamp");
             boolean same = Files.exists(image) && Files.exists(stampFile)
-                    && isOurs(Files.readString(stampFile).lines().findFirst().orElse(""), "image", stamp + sha256(Files.readAllBytes(image)));
+                    && isOurs(Files.readString(stampFile).lines().findFirst().orElse(""), "image",
+                    stamp + sha256(Files.readAllBytes(image)));
             Image.Sizes sizes;
             if (same) {
                 log.accept("Unchanged since the last build: " + image.getFileName());
@@ -118,11 +120,13 @@ public final class Builder {
                 run(link, sources);
                 Files.move(folder.resolve(image.getFileName() + ".new"), image, StandardCopyOption.REPLACE_EXISTING);
                 sizes = measured(sources);
-                Files.writeString(stampFile, tag("image", stamp + sha256(Files.readAllBytes(image))) + "\n" + sizes.code() + " " + sizes.data() + " " + sizes.zeroed() + " " + sizes.stack() + "\n");
+                Files.writeString(stampFile, tag("image", stamp + sha256(Files.readAllBytes(image))) + "\n" + sizes.code() + " "
+                        + sizes.data() + " " + sizes.zeroed() + " " + sizes.stack() + "\n");
                 log.accept("Built " + image.getFileName());
             }
             byte[] bytes = Files.readAllBytes(image);
-            return new Image(image, sha256(bytes), sources.stamp(), bytes.length, sizes, Layout.of(program).size(), fresh, command(sources.compiled().getFirst()));
+            return new Image(image, sha256(bytes), sources.stamp(), bytes.length, sizes, Layout.of(program).size(), fresh,
+                    command(sources.compiled().getFirst()));
         } catch (IOException e) {
             throw unwritable(folder, e);
         }
@@ -144,11 +148,13 @@ public final class Builder {
     private boolean compile(String file, Sources sources) throws IOException {
         List<String> command = command(file);
         var made = new StringBuilder(String.join(" ", command));
-        sources.files().stream().filter(f -> f.name().equals(file) || f.name().endsWith(".h")).forEach(f -> made.append('\0').append(f.name()).append('\0').append(f.text()));
+        sources.files().stream().filter(f -> f.name().equals(file) || f.name().endsWith(".h"))
+                .forEach(f -> made.append('\0').append(f.name()).append('\0').append(f.text()));
         String stamp = sha256(made.toString());
         Path object = folder.resolve(object(file));
         Path stampFile = folder.resolve(object(file) + ".stamp");
-        if (Files.exists(object) && Files.exists(stampFile) && isOurs(Files.readString(stampFile), "object", stamp + " " + sha256(Files.readAllBytes(object)))) {
+        if (Files.exists(object) && Files.exists(stampFile) && isOurs(Files.readString(stampFile), "object",
+                stamp + " " + sha256(Files.readAllBytes(object)))) {
             return false;
         }
         Files.deleteIfExists(stampFile);
@@ -162,10 +168,13 @@ public final class Builder {
         var outcome = Toolchain.run(command, folder, cancelled);
         outcome.output().lines().map(l -> CompilerMessages.traced(l, sources.files())).forEach(log);
         if (outcome.status() != 0) {
-            var findings = new ArrayList<>(CompilerMessages.findings(outcome.output(), sources.files()).stream().filter(Finding::isError).toList());
+            var findings = new ArrayList<>(CompilerMessages.findings(outcome.output(), sources.files()).stream().filter(Finding::isError)
+                    .toList());
             if (findings.isEmpty()) {
-                findings.add(Finding.error(Place.build(folder.getFileName().toString()), command.getFirst() + " ended with status " + outcome.status() + ": "
-                        + outcome.output().lines().findFirst().orElse("it printed nothing") + ".", "Read the build log; if the generated code is wrong, please report the sheet."));
+                findings.add(Finding.error(Place.build(folder.getFileName().toString()),
+                        command.getFirst() + " ended with status " + outcome.status() + ": "
+                        + outcome.output().lines().findFirst().orElse("it printed nothing") + ".",
+                        "Read the build log; if the generated code is wrong, please report the sheet."));
             }
             throw new FindingException(findings);
         }

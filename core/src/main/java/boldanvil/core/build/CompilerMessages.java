@@ -24,7 +24,8 @@ final class CompilerMessages {
                 String block = place(files, m.group(1), Integer.parseInt(m.group(2)));
                 Place place = block.isEmpty() ? Place.build(where) : Place.sheet(block);
                 String cause = "Compiler message in " + where + ": " + m.group(4) + ".";
-                String cure = block.isEmpty() ? "Read the build log; if the generated code is wrong, please report the sheet." : "Check this block; if the generated code is wrong, please report the sheet.";
+                String cure = block.isEmpty() ? "Read the build log; if the generated code is wrong, please report the sheet."
+                        : "Check this block; if the generated code is wrong, please report the sheet.";
                 all.add(m.group(3).equals("error") ? Finding.error(place, cause, cure) : Finding.warning(place, cause, cure));
             }
         }

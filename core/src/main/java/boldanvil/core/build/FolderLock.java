@@ -30,7 +30,8 @@ final class FolderLock implements AutoCloseable {
         FileChannel channel = null;
         try {
             Files.createDirectories(folder);
-            channel = FileChannel.open(folder.resolve(NAME), StandardOpenOption.CREATE, StandardOpenOption.WRITE, LinkOption.NOFOLLOW_LINKS);
+            channel = FileChannel.open(folder.resolve(NAME), StandardOpenOption.CREATE, StandardOpenOption.WRITE,
+                    LinkOption.NOFOLLOW_LINKS);
             boolean waits = false;
             while (taken(channel) == null) {
                 if (!waits) {
@@ -39,16 +40,19 @@ final class FolderLock implements AutoCloseable {
                 }
                 if (cancelled.getAsBoolean()) {
                     channel.close();
-                    throw FindingException.of(Place.build(folder.getFileName().toString()), "The build was cancelled while it waited for another one.", "Start again.");
+                    throw FindingException.of(Place.build(folder.getFileName().toString()),
+                            "The build was cancelled while it waited for another one.", "Start again.");
                 }
                 Thread.sleep(LOOK_MILLIS);
             }
             return new FolderLock(channel);
         } catch (IOException e) {
-            throw FindingException.of(folder.toString(), "Files of the build cannot be written: " + e.getMessage() + ".", "Check the disk and the folder's permissions.");
+            throw FindingException.of(folder.toString(), "Files of the build cannot be written: " + e.getMessage() + ".",
+                    "Check the disk and the folder's permissions.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
-            throw FindingException.of(Place.build(folder.getFileName().toString()), "The build was cancelled while it waited for another one.", "Start again.");
+            throw FindingException.of(Place.build(folder.getFileName().toString()),
+                    "The build was cancelled while it waited for another one.", "Start again.");
         }
     }
 

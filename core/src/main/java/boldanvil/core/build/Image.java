@@ -15,7 +15,8 @@ import java.util.List;
  * @param compiled names of the files that were compiled now; empty when all was as before
  * @param command the command line that compiled the part's own file
  */
-public record Image(Path file, String sha256, String sources, long bytes, Sizes sizes, long ramBytes, List<String> compiled, List<String> command) {
+public record Image(Path file, String sha256, String sources, long bytes, Sizes sizes, long ramBytes, List<String> compiled,
+        List<String> command) {
     /**
      * Sizes in bytes.
      *

@@ -44,7 +44,8 @@ public record Sources(List<GeneratedFile> files, List<String> compiled) {
     /** A hash of everything that is compiled: equal for equal sources, whatever the place or the time. */
     public String stamp() {
         var all = new StringBuilder();
-        files.stream().filter(f -> f.name().endsWith(".c") || f.name().endsWith(".h") || f.name().endsWith(".ld")).forEach(f -> all.append(f.name()).append('\0').append(f.text()).append('\0'));
+        files.stream().filter(f -> f.name().endsWith(".c") || f.name().endsWith(".h") || f.name().endsWith(".ld"))
+                .forEach(f -> all.append(f.name()).append('\0').append(f.text()).append('\0'));
         return Builder.sha256(all.toString());
     }
 
@@ -78,10 +79,13 @@ public record Sources(List<GeneratedFile> files, List<String> compiled) {
         List<GeneratedFile> files = new ArrayList<>(CGenerator.C99.generate(program));
         var memory = board.memory();
         files.add(resource("loop_start.c"));
-        files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS", Integer.toString(Layout.of(program).inputBytes()),
+        files.add(filled("loop_main.c", Map.of("PART", program.name(), "CONTEXT", CGenerator.contextType(program), "INPUTS",
+                Integer.toString(Layout.of(program).inputBytes()),
                 "UART", "0x" + Long.toHexString(board.emulator().serialAddress()))));
-        files.add(filled("image.ld", Map.of("BOARD", Escape.cComment(board.title()), "FLASH", "0x" + Long.toHexString(memory.flashAddress()), "FLASHBYTES", Long.toString(memory.flashBytes()),
-                "RAM", "0x" + Long.toHexString(memory.ramAddress()), "RAMBYTES", Long.toString(memory.ramBytes()), "STACKBYTES", Long.toString(memory.stackBytes()))));
+        files.add(filled("image.ld", Map.of("BOARD", Escape.cComment(board.title()), "FLASH",
+                "0x" + Long.toHexString(memory.flashAddress()), "FLASHBYTES", Long.toString(memory.flashBytes()),
+                "RAM", "0x" + Long.toHexString(memory.ramAddress()), "RAMBYTES", Long.toString(memory.ramBytes()), "STACKBYTES",
+                Long.toString(memory.stackBytes()))));
         files.add(IntegratorGuide.of(program));
         return new Sources(files, List.of(program.name() + ".c", "loop_main.c", "loop_start.c"));
     }
@@ -89,8 +93,10 @@ public record Sources(List<GeneratedFile> files, List<String> compiled) {
     /** The messages a part sends and receives, as a DBC file; empty where there are none. */
     private static Optional<GeneratedFile> dbc(Program program) {
         Map<Long, CanMessage> messages = new LinkedHashMap<>();
-        program.terminals().stream().filter(t -> Peripherals.of(t) instanceof Frame).map(Frame::message).forEach(m -> messages.putIfAbsent(m.id(), m));
-        return messages.isEmpty() ? Optional.empty() : Optional.of(new GeneratedFile(program.name() + ".dbc", Dbc.write(List.copyOf(messages.values())), Map.of()));
+        program.terminals().stream().filter(t -> Peripherals.of(t) instanceof Frame).map(Frame::message)
+                .forEach(m -> messages.putIfAbsent(m.id(), m));
+        return messages.isEmpty() ? Optional.empty() : Optional.of(new GeneratedFile(program.name() + ".dbc",
+                Dbc.write(List.copyOf(messages.values())), Map.of()));
     }
 
     private static GeneratedFile filled(String name, Map<String, String> values) {
@@ -114,17 +120,21 @@ public record Sources(List<GeneratedFile> files, List<String> compiled) {
 
     private static GeneratedFile cmake(Program program, List<String> compiled) {
         var t = new CodeText();
-        t.line("# Builds " + Escape.hashComment(program.title()) + ".").line("cmake_minimum_required(VERSION 3.13)").line("project(" + program.name() + " C)")
+        t.line("# Builds " + Escape.hashComment(program.title()) + ".").line("cmake_minimum_required(VERSION 3.13)")
+                .line("project(" + program.name() + " C)")
                 .line("link_libraries(m)").line("add_library(part_" + program.name() + " SHARED " + String.join(" ", compiled) + ")")
-                .line("set_target_properties(part_" + program.name() + " PROPERTIES OUTPUT_NAME " + program.name() + " PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
-                .line("target_compile_options(part_" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size())) + ")");
+                .line("set_target_properties(part_" + program.name() + " PROPERTIES OUTPUT_NAME " + program.name()
+                + " PREFIX \"\" SUFFIX \".so\" C_STANDARD 99 C_EXTENSIONS OFF)")
+                .line("target_compile_options(part_" + program.name() + " PRIVATE " + String.join(" ", FLAGS.subList(1, FLAGS.size()))
+                + ")");
         return t.file("CMakeLists.txt");
     }
 
     /** A file that lies beside this class. */
     static GeneratedFile resource(String name) {
         try (InputStream in = Sources.class.getResourceAsStream(name)) {
-            return new GeneratedFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("@WORDS@", Integer.toString(Registers.WORDS)), Map.of());
+            return new GeneratedFile(name, new String(in.readAllBytes(), StandardCharsets.UTF_8)
+                    .replace("@WORDS@", Integer.toString(Registers.WORDS)), Map.of());
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

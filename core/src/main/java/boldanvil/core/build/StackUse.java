@@ -12,7 +12,8 @@ import java.util.regex.Pattern;
  * mathematical library, are not in them.
  */
 final class StackUse {
-    private static final Pattern NODE = Pattern.compile("node: \\{ title: \"([^\"]+)\" label: \"[^\"]*?(\\d+) bytes \\((?:static|dynamic|bounded)[^\"]*\"");
+    private static final Pattern NODE =
+            Pattern.compile("node: \\{ title: \"([^\"]+)\" label: \"[^\"]*?(\\d+) bytes \\((?:static|dynamic|bounded)[^\"]*\"");
     private static final Pattern EDGE = Pattern.compile("edge: \\{ sourcename: \"([^\"]+)\" targetname: \"([^\"]+)\"");
 
     private final Map<String, Long> frames = new HashMap<>();

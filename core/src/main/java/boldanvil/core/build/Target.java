@@ -16,12 +16,14 @@ import java.util.List;
  * @param libraries flags after the objects
  * @param ending of the image's file name
  */
-public record Target(String compiler, String size, String cure, List<String> compile, List<String> linking, List<String> libraries, String ending) {
+public record Target(String compiler, String size, String cure, List<String> compile, List<String> linking, List<String> libraries,
+        String ending) {
     /** The cross compiler for bare Arm processors. */
     public static final String BARE_ARM = "arm-none-eabi-gcc";
 
     /** This machine: a library that stand-ins and code rigs load. */
-    public static final Target HOST = new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs with models only do not need it.",
+    public static final Target HOST =
+            new Target("gcc", "size", "Install it, on Debian with 'apt-get install gcc libc6-dev'. Rigs with models only do not need it.",
             List.of("-fPIC"), List.of("-shared"), List.of("-lm"), ".so");
 
     /**
@@ -33,8 +35,10 @@ public record Target(String compiler, String size, String cure, List<String> com
         List<String> compile = new ArrayList<>(processor);
         compile.addAll(List.of("-ffunction-sections", "-fdata-sections"));
         List<String> linking = new ArrayList<>(processor);
-        linking.addAll(List.of("-nostartfiles", "-Wl,--gc-sections", "-Wl,--no-warn-rwx-segments", "--specs=nosys.specs", "-T", "image.ld"));
-        return new Target(BARE_ARM, "arm-none-eabi-size", "Install it, on Debian with 'apt-get install gcc-arm-none-eabi libnewlib-arm-none-eabi'.", compile, linking,
+        linking.addAll(List.of("-nostartfiles", "-Wl,--gc-sections", "-Wl,--no-warn-rwx-segments", "--specs=nosys.specs", "-T",
+                "image.ld"));
+        return new Target(BARE_ARM, "arm-none-eabi-size",
+                "Install it, on Debian with 'apt-get install gcc-arm-none-eabi libnewlib-arm-none-eabi'.", compile, linking,
                 List.of("-lm"), ".elf");
     }
 

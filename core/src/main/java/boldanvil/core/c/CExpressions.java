@@ -69,7 +69,8 @@ final class CExpressions {
 
     /** Where a slot lies in the context struct. */
     static String member(Slot s) {
-        return Layout.Group.of(s).field() + "." + (s.member() == null ? CNames.of(s) : CNames.of(s.member().struct()) + "." + CNames.of(s.member().name()));
+        return Layout.Group.of(s).field() + "." + (s.member() == null ? CNames.of(s)
+                : CNames.of(s.member().struct()) + "." + CNames.of(s.member().name()));
     }
 
     /** NAN and INFINITY are of type float. */
@@ -114,7 +115,8 @@ final class CExpressions {
 
     private String apply(Expr.Apply a) {
         String first = a.function().canFault() ? fault + ", " : "";
-        return CNames.of(a.function().name()) + "(" + first + a.arguments().stream().map(this::bare).collect(Collectors.joining(", ")) + ")";
+        return CNames.of(a.function().name()) + "(" + first + a.arguments().stream().map(this::bare)
+                .collect(Collectors.joining(", ")) + ")";
     }
 
     private String bits(Expr.Bits b) {
@@ -239,7 +241,8 @@ final class CExpressions {
             return "ba_positive(" + x + ")";
         }
         helpers.add("ba_saturate");
-        return (to == Type.INT32 ? "" : "(" + type(to) + ")") + "ba_saturate(" + x + ", " + literal(to.isSigned() ? to : Type.INT32, to.least())
+        return (to == Type.INT32 ? "" : "(" + type(to) + ")") + "ba_saturate(" + x + ", " + literal(to.isSigned() ? to : Type.INT32,
+                to.least())
                 + ", " + to.greatest() + ")";
     }
 

@@ -107,7 +107,8 @@ public final class CGenerator {
             return;
         }
         var structs = new LinkedHashMap<String, List<Slot>>();
-        layout.group(g).stream().filter(s -> s.member() != null).forEach(s -> structs.computeIfAbsent(s.member().struct(), _ -> new ArrayList<>()).add(s));
+        layout.group(g).stream().filter(s -> s.member() != null).forEach(s ->
+                structs.computeIfAbsent(s.member().struct(), _ -> new ArrayList<>()).add(s));
         structs.forEach((name, members) -> {
             t.open("typedef struct {");
             members.forEach(s -> declaration(t, s, CNames.of(s.member().name())));
@@ -173,7 +174,8 @@ public final class CGenerator {
         program.procedures().forEach(p -> procedure(bodies, p));
         var t = new CodeText();
         t.line("/* " + Escape.cComment(program.title()) + ": generated from the sheet; see the header. */")
-                .line("#include \"" + program.name() + ".h\"").line("").line("#include <math.h>").line("#include <stddef.h>").line("#include <string.h>")
+                .line("#include \"" + program.name() + ".h\"").line("").line("#include <math.h>").line("#include <stddef.h>")
+                .line("#include <string.h>")
                 .line("");
         t.line("/* Measurement and tuning rely on this memory layout. */");
         for (Layout.Group g : Layout.Group.values()) {
@@ -219,7 +221,8 @@ public final class CGenerator {
             arguments.add("int32_t *fault");
         }
         f.parameters().forEach(p -> arguments.add(CExpressions.type(p.type()) + " " + CNames.of(p)));
-        t.line("static " + CExpressions.type(f.result().type()) + " " + CNames.of(f.name()) + "(" + String.join(", ", arguments) + ")").open("{");
+        t.line("static " + CExpressions.type(f.result().type()) + " " + CNames.of(f.name()) + "(" + String.join(", ", arguments) + ")")
+                .open("{");
         expressions.inFunction(true);
         body(t, f.body(), f.parameters());
         expressions.at(f.name());
@@ -275,7 +278,8 @@ public final class CGenerator {
     private void declare(CodeText t, List<Stmt> body, List<Slot> arguments, Declarations locals) {
         for (Stmt s : body) {
             if (s instanceof Stmt.Assign a && locals.declares(a) && arguments.stream().anyMatch(x -> x == a.target())) {
-                t.line(CExpressions.type(a.target().type()) + " " + CNames.of(a.target()) + " = " + CExpressions.literal(a.target().type(), 0) + ";");
+                t.line(CExpressions.type(a.target().type()) + " " + CNames.of(a.target()) + " = " + CExpressions.literal(a.target().type(),
+                        0) + ";");
             } else if (s instanceof Stmt.Group g) {
                 declare(t, g.body(), arguments, locals);
             }
@@ -306,7 +310,8 @@ public final class CGenerator {
     private void body(CodeText t, List<Stmt> body, List<Slot> given) {
         loops = 0;
         var locals = new Declarations(body, given);
-        locals.early().stream().filter(s -> inShared || !shared.isMoved(s)).forEach(s -> t.line(CExpressions.type(s.type()) + " " + declarator(s) + " = "
+        locals.early().stream().filter(s -> inShared || !shared.isMoved(s))
+                .forEach(s -> t.line(CExpressions.type(s.type()) + " " + declarator(s) + " = "
                 + (s.isArray() ? "{" + CExpressions.literal(s.type(), 0) + "}" : CExpressions.literal(s.type(), 0)) + ";"));
         statements(t, body, locals);
     }

@@ -33,14 +33,18 @@ public final class IntegratorGuide {
     private GeneratedFile write() {
         String n = program.name();
         double tick = program.tickNanos() / 1000.0;
-        t.line("# " + Escape.markdown(program.title())).line("").line("How to call `" + n + ".c`; the names are those of the diagram.").line("");
-        t.line("## Calls").line("```c").line("static " + CGenerator.contextType(program) + " c;").line("").line(n + "_init(&c);           /* once */")
-                .line("/* then every " + tick + " us: */").line("c.in.… = …;               /* inputs */").line(n + "_sample(&c);").line(n + "_step(&c);")
+        t.line("# " + Escape.markdown(program.title())).line("").line("How to call `" + n + ".c`; the names are those of the diagram.")
+                .line("");
+        t.line("## Calls").line("```c").line("static " + CGenerator.contextType(program) + " c;").line("")
+                .line(n + "_init(&c);           /* once */")
+                .line("/* then every " + tick + " us: */").line("c.in.… = …;               /* inputs */").line(n + "_sample(&c);")
+                .line(n + "_step(&c);")
                 .line("… = c.out.…;              /* outputs */").line(n + "_advance(&c);").line("```").line("");
         t.line("- C99, no heap, no global variables: any number of contexts side by side, " + layout.size() + " bytes each.")
                 .line("- Not reentrant on one context: call the three from one task, or guard them.")
                 .line(idle())
-                .line("- Needs `-lm` where it uses `floor`, `sqrt` and the like. Compile with `-ffp-contract=off` for the same bits as in the simulation.").line("");
+                .line("- Needs `-lm` where it uses `floor`, `sqrt` and the like. Compile with `-ffp-contract=off` for the same bits as in "
+                + "the simulation.").line("");
         tasks();
         ports("Inputs", true);
         ports("Outputs", false);
@@ -63,10 +67,13 @@ public final class IntegratorGuide {
         if (program.tasks().isEmpty()) {
             return;
         }
-        t.line("## Tasks").line("`" + program.name() + "_step` calls what is due, the fastest first. To give a task a priority of its own, call its three functions "
-                + "yourself:").line("").line("| Task | Period | At its release, first | then, after faster tasks | and |").line("|---|---:|---|---|---|");
+        t.line("## Tasks").line("`" + program.name()
+                + "_step` calls what is due, the fastest first. To give a task a priority of its own, call its three functions "
+                + "yourself:").line("").line("| Task | Period | At its release, first | then, after faster tasks | and |")
+                .line("|---|---:|---|---|---|");
         for (Task task : program.tasks()) {
-            t.line("| " + task.name() + " | " + task.periodTicks() * program.tickNanos() / 1000.0 + " us | `" + call(task.publish()) + "` | `" + call(task.latch()) + "` | `"
+            t.line("| " + task.name() + " | " + task.periodTicks() * program.tickNanos() / 1000.0 + " us | `" + call(task.publish())
+                    + "` | `" + call(task.latch()) + "` | `"
                     + call(task.run()) + "` |");
         }
         t.line("");
@@ -88,7 +95,8 @@ public final class IntegratorGuide {
         for (Port p : program.ports()) {
             if (p.isInput() == inputs) {
                 String terminal = p.terminal() == null ? "" : ", " + p.terminal().label();
-                t.line("| `" + CGenerator.access("c", p.slot()) + "` | " + CExpressions.type(p.slot().type()) + " | " + unit(p.slot()) + " | " + Escape.markdown(p.path()) + terminal + " |");
+                t.line("| `" + CGenerator.access("c", p.slot()) + "` | " + CExpressions.type(p.slot().type()) + " | " + unit(p.slot())
+                        + " | " + Escape.markdown(p.path()) + terminal + " |");
             }
         }
         t.line("");
@@ -98,9 +106,11 @@ public final class IntegratorGuide {
         if (program.tunables().isEmpty()) {
             return;
         }
-        t.line("## Values that may be changed while running").line("| Member | Type | Unit | At the start | Range | On the diagram |").line("|---|---|---|---:|---|---|");
+        t.line("## Values that may be changed while running").line("| Member | Type | Unit | At the start | Range | On the diagram |")
+                .line("|---|---|---|---:|---|---|");
         for (Tunable u : program.tunables()) {
-            t.line("| `" + CGenerator.access("c", u.slot()) + "` | " + CExpressions.type(u.slot().type()) + " | " + unit(u.slot()) + " | " + u.slot().initial() + " | "
+            t.line("| `" + CGenerator.access("c", u.slot()) + "` | " + CExpressions.type(u.slot().type()) + " | " + unit(u.slot()) + " | "
+                    + u.slot().initial() + " | "
                     + range(u) + " | " + Escape.markdown(u.path()) + " |");
         }
         t.line("");
@@ -116,15 +126,20 @@ public final class IntegratorGuide {
         if (program.taps().isEmpty()) {
             return;
         }
-        t.line("## Signals for measurement").line("| Member | Type | Unit | Bytes from the start of the context | Name |").line("|---|---|---|---:|---|");
-        program.taps().forEach(tap -> t.line("| `" + CGenerator.access("c", tap.slot()) + "` | " + CExpressions.type(tap.slot().type()) + " | "
-                + (tap.unit().isEmpty() ? "–" : Escape.markdown(tap.unit())) + " | " + layout.offset(tap.slot()) + " | " + Escape.markdown(tap.name()) + " |"));
+        t.line("## Signals for measurement").line("| Member | Type | Unit | Bytes from the start of the context | Name |")
+                .line("|---|---|---|---:|---|");
+        program.taps().forEach(tap -> t.line("| `" + CGenerator.access("c", tap.slot()) + "` | " + CExpressions.type(tap.slot().type())
+                + " | "
+                + (tap.unit().isEmpty() ? "–" : Escape.markdown(tap.unit())) + " | " + layout.offset(tap.slot()) + " | "
+                + Escape.markdown(tap.name()) + " |"));
         t.line("");
     }
 
     private void faults() {
-        t.line("## Faults").line("`c.state.fault` is 0 as long as nothing has gone wrong. Its low 12 bits show what did, bits 12 to 15 the kind whose place is noted "
-                + "(the number of its bit, from 0), bits 16 to 31 the number of that place. Execution continues with the result named here. Set it to 0 to clear it.").line("").line("| Bit | Meaning |").line("|---:|---|");
+        t.line("## Faults").line("`c.state.fault` is 0 as long as nothing has gone wrong. Its low 12 bits show what did, bits 12 to 15 "
+                + "the kind whose place is noted "
+                + "(the number of its bit, from 0), bits 16 to 31 the number of that place. Execution continues with the result named "
+                + "here. Set it to 0 to clear it.").line("").line("| Bit | Meaning |").line("|---:|---|");
         for (int bit : Fault.all()) {
             t.line("| " + bit + " | " + Fault.describe(bit) + " |");
         }

@@ -44,7 +44,8 @@ public final class DeviceRegistry {
      * @param running whether it computes
      * @param connected whether someone drives it now
      */
-    public record Found(Entry process, String project, String rig, String part, String board, String title, String serial, String firmware, String build,
+    public record Found(Entry process, String project, String rig, String part, String board, String title, String serial, String firmware,
+            String build,
             boolean running, boolean connected, double seconds) {}
 
     private DeviceRegistry() {}
@@ -55,7 +56,8 @@ public final class DeviceRegistry {
             return Path.of(named);
         }
         String runtime = System.getenv("XDG_RUNTIME_DIR");
-        return runtime != null && !runtime.isBlank() && Files.isDirectory(Path.of(runtime)) ? Path.of(runtime, "bold-anvil") : Path.of(System.getProperty("user.home"), ".cache", "bold-anvil", "devices");
+        return runtime != null && !runtime.isBlank() && Files.isDirectory(Path.of(runtime)) ? Path.of(runtime, "bold-anvil")
+                : Path.of(System.getProperty("user.home"), ".cache", "bold-anvil", "devices");
     }
 
     /** Enters a process; the file is removed when this process ends in an orderly way. */
@@ -139,8 +141,10 @@ public final class DeviceRegistry {
             try (var control = e.connect(ASK_MILLIS)) {
                 JsonNode who = control.ask("who", Map.of());
                 for (JsonNode d : who.path("devices")) {
-                    all.add(new Found(e, who.path("project").asString(""), who.path("rig").asString(""), d.path("part").asString(""), d.path("board").asString(""),
-                            d.path("title").asString(""), d.path("serial").asString(""), d.path("firmware").asString(""), d.path("build").asString(""),
+                    all.add(new Found(e, who.path("project").asString(""), who.path("rig").asString(""), d.path("part").asString(""),
+                            d.path("board").asString(""),
+                            d.path("title").asString(""), d.path("serial").asString(""), d.path("firmware").asString(""),
+                            d.path("build").asString(""),
                             d.path("running").asBoolean(false), who.path("connected").asBoolean(false), who.path("seconds").asDouble(0)));
                 }
             } catch (FindingException x) {

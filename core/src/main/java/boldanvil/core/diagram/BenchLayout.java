@@ -10,7 +10,8 @@ import java.util.TreeMap;
  * @param controls in their order on the bench
  * @param columns how many controls stand side by side
  */
-public record BenchLayout(List<Control> controls, int columns, List<Chart> charts, List<Readout> readouts, List<Drawing> drawings, List<Limit> limits,
+public record BenchLayout(List<Control> controls, int columns, List<Chart> charts, List<Readout> readouts, List<Drawing> drawings,
+        List<Limit> limits,
         List<ValueSet> sets) {
     public static final BenchLayout EMPTY = new BenchLayout(List.of(), List.of());
 
@@ -93,7 +94,8 @@ public record BenchLayout(List<Control> controls, int columns, List<Chart> chart
      * @param period in seconds over which the mean is shown in place of the signals; 0 for the signals
      * @param baud of a serial line
      */
-    public record Chart(String title, Kind kind, String unit, List<String> taps, String rightUnit, List<String> rightTaps, Style style, double base,
+    public record Chart(String title, Kind kind, String unit, List<String> taps, String rightUnit, List<String> rightTaps, Style style,
+            double base,
             double period, Decoder decoder, double baud) {
         public Chart {
             taps = List.copyOf(taps);

@@ -41,7 +41,8 @@ public final class LiveDrawing {
     /** Farthest coordinate, in units of the drawing. */
     private static final double FARTHEST = 1e5;
     private static final Pattern NUMBER = Pattern.compile("[-+]?(?:[0-9]{1,30}(?:\\.[0-9]{0,30})?|\\.[0-9]{1,30})(?:[eE][-+]?[0-9]{1,4})?");
-    private static final Set<String> GEOMETRY = Set.of("x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "width", "height", "d", "points", "transform", "dx", "dy",
+    private static final Set<String> GEOMETRY = Set.of("x", "y", "x1", "y1", "x2", "y2", "cx", "cy", "r", "rx", "ry", "width", "height",
+            "d", "points", "transform", "dx", "dy",
             "stroke-width", "font-size");
 
     private final Document document;
@@ -87,7 +88,8 @@ public final class LiveDrawing {
             if (why.contains("JAXP0001")) {
                 throw tooMuch(place);
             }
-            throw FindingException.of(place, why.contains("DOCTYPE") ? "The drawing has a DOCTYPE; those can reach outside the file." : "The drawing is no SVG: " + why.lines().findFirst().orElse("") + ".",
+            throw FindingException.of(place, why.contains("DOCTYPE") ? "The drawing has a DOCTYPE; those can reach outside the file."
+                    : "The drawing is no SVG: " + why.lines().findFirst().orElse("") + ".",
                     "Export it as plain SVG.");
         } catch (IOException | ParserConfigurationException e) {
             throw FindingException.of(place, "The drawing cannot be read: " + e.getMessage() + ".", "Export it as plain SVG.");
@@ -97,14 +99,16 @@ public final class LiveDrawing {
     private void prepare(String place, List<Binding> bindings) {
         Element root = document.getDocumentElement();
         if (!"svg".equals(root.getLocalName())) {
-            throw FindingException.of(place, "The file is XML, but no SVG: its root is '" + root.getTagName() + "'.", "Export it as plain SVG.");
+            throw FindingException.of(place, "The file is XML, but no SVG: its root is '" + root.getTagName() + "'.",
+                    "Export it as plain SVG.");
         }
         Map<String, Element> byId = new HashMap<>();
         clean(root, byId, 0, new int[1], place);
         for (Binding b : bindings) {
             Element e = byId.get(b.element());
             if (e == null) {
-                findings.add(Finding.warning(place, "The drawing has no element '" + b.element() + "'.", "Give an element that id, or correct the binding."));
+                findings.add(Finding.warning(place, "The drawing has no element '" + b.element() + "'.",
+                        "Give an element that id, or correct the binding."));
                 continue;
             }
             Map<String, String> before = new HashMap<>();
@@ -150,8 +154,8 @@ public final class LiveDrawing {
     }
 
     /**
-     * Takes out dashes that are far shorter than what they divide: a painter would draw millions of them. Coordinates are bounded as well, so
-     * that ordinary dashes stay few.
+     * Takes out dashes that are far shorter than what they divide: a painter would draw millions of them. Coordinates are bounded as well,
+     * so that ordinary dashes stay few.
      */
     private static void harmless(Element e) {
         e.removeAttribute("pathLength");

@@ -7,8 +7,8 @@ public final class Escape {
     private Escape() {}
 
     /**
-     * A text on one line: line breaks and other controls become spaces, marks that turn the direction of writing are left out, and halves of
-     * surrogate pairs become U+FFFD, so that the text can be encoded and reads as it is.
+     * A text on one line: line breaks and other controls become spaces, marks that turn the direction of writing are left out, and halves
+     * of surrogate pairs become U+FFFD, so that the text can be encoded and reads as it is.
      */
     public static String line(String s) {
         var out = new StringBuilder(s.length());

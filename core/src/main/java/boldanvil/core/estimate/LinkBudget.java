@@ -33,7 +33,8 @@ public final class LinkBudget {
         List<Row> rows = new ArrayList<>();
         int taps = setup.program().taps().size();
         for (Board.Link l : setup.board().links()) {
-            rows.add(new Row(l.name(), taps == 1 ? "measuring 1 tap" : "measuring " + taps + " taps", measuring(setup, l), l.bytesPerSecond()));
+            rows.add(new Row(l.name(), taps == 1 ? "measuring 1 tap" : "measuring " + taps + " taps", measuring(setup, l),
+                    l.bytesPerSecond()));
         }
         Map<String, Row> lines = new LinkedHashMap<>();
         double tick = setup.program().tickSeconds();
@@ -51,7 +52,8 @@ public final class LinkBudget {
             double bytes = line.codec(t).bytes();
             double possible = line.possible(t, rate.get());
             lines.merge(name, new Row(name, "a transfer in each step", bytes / tick, possible),
-                    (a, b) -> new Row(name, a.what(), a.asked() + b.asked(), (a.asked() + b.asked()) / (a.asked() / a.possible() + b.asked() / b.possible())));
+                    (a, b) -> new Row(name, a.what(), a.asked() + b.asked(),
+                    (a.asked() + b.asked()) / (a.asked() / a.possible() + b.asked() / b.possible())));
         }
         rows.addAll(lines.values());
         return rows;
@@ -63,6 +65,7 @@ public final class LinkBudget {
         for (Tap t : setup.program().taps()) {
             bytes.merge(t.continuous() ? 0 : t.periodTicks(), t.slot().type().bytes(), Integer::sum);
         }
-        return bytes.entrySet().stream().mapToDouble(e -> (link.overheadBytes() + e.getValue()) / (Math.max(1, e.getKey()) * setup.program().tickSeconds())).sum();
+        return bytes.entrySet().stream().mapToDouble(e -> (link.overheadBytes() + e.getValue()) / (
+                Math.max(1, e.getKey()) * setup.program().tickSeconds())).sum();
     }
 }

@@ -24,7 +24,8 @@ import java.util.stream.Collectors;
  * Processor time before there is a board: each operation of the IR at the price the board file gives it, along the longest branch of each
  * choice. Response times follow from rate-monotonic analysis (Joseph and Pandya, Finding response times in a real-time system, Computer
  * Journal 29, 1986), with blocking: all tasks run in one interrupt, so a task waits for a slower one that has begun (Sha, Rajkumar and
- * Lehoczky, IEEE Transactions on Computers 39, 1990). A compiler may do better, a cache or a bus worse: it is for sizing, to be held against measured values.
+ * Lehoczky, IEEE Transactions on Computers 39, 1990). A compiler may do better, a cache or a bus worse: it is for sizing, to be held
+ * against measured values.
  */
 public final class LoadEstimate {
     /** Rounds taken for a loop of which only a limit is known. */
@@ -70,11 +71,13 @@ public final class LoadEstimate {
         double tick = (estimate.core.cycles().interrupt() + estimate.terminals(program)) / hertz;
         List<Row> rows = new ArrayList<>();
         if (program.continuous()) {
-            double s = (estimate.procedure(Program.ADVANCE) + estimate.procedure(Program.SAMPLE)) / hertz + (program.tasks().isEmpty() ? tick : 0);
+            double s = (estimate.procedure(Program.ADVANCE) + estimate.procedure(Program.SAMPLE)) / hertz + (program.tasks().isEmpty()
+                    ? tick : 0);
             rows.add(new Row("continuous", program.tickSeconds(), s, 0));
         }
         for (Task task : program.tasks()) {
-            double own = List.of(task.publish(), task.latch(), task.run()).stream().mapToDouble(p -> estimate.core.cycles().call() + estimate.procedure(p)).sum();
+            double own = List.of(task.publish(), task.latch(), task.run()).stream()
+                    .mapToDouble(p -> estimate.core.cycles().call() + estimate.procedure(p)).sum();
             double seconds = own / hertz + (task.equals(program.tasks().getFirst()) ? tick : 0);
             double period = task.periodTicks() * program.tickSeconds();
             rows.add(new Row(task.name(), period, seconds, 0));
@@ -82,7 +85,8 @@ public final class LoadEstimate {
         for (int i = 0; i < rows.size(); i++) {
             Row r = rows.get(i);
             double blocked = rows.subList(i + 1, rows.size()).stream().mapToDouble(Row::seconds).max().orElse(0);
-            rows.set(i, new Row(r.name(), r.periodSeconds(), r.seconds(), response(r.seconds() + blocked, r.periodSeconds(), rows.subList(0, i))));
+            rows.set(i, new Row(r.name(), r.periodSeconds(), r.seconds(), response(r.seconds() + blocked, r.periodSeconds(),
+                    rows.subList(0, i))));
         }
         return rows;
     }
@@ -94,7 +98,8 @@ public final class LoadEstimate {
 
     /** What is said of a board that is too slow; empty where every task ends in time. */
     public static Optional<String> lateness(List<Row> rows, Board board) {
-        return rows.stream().filter(r -> !r.isInTime()).findFirst().map(r -> board.title() + " is too slow: the task '" + r.name() + "' takes about "
+        return rows.stream().filter(r -> !r.isInTime()).findFirst().map(r ->
+                board.title() + " is too slow: the task '" + r.name() + "' takes about "
                 + Fact.sig(r.seconds() * 1e6) + " µs of its " + Fact.sig(r.periodSeconds() * 1e6) + " µs"
                 + (r.seconds() <= r.periodSeconds() ? " and waits for other tasks" : "") + "; the load is "
                 + Fact.sig(load(rows) * 100) + " %.");
@@ -125,7 +130,8 @@ public final class LoadEstimate {
         for (Terminal t : program.terminals()) {
             boolean level = t.ports().getFirst().slot().type() == Type.BOOL;
             var price = price(t.ports().getFirst().slot().type() == Type.FLOAT32 ? Type.FLOAT32 : Type.FLOAT64);
-            sum += t.ports().size() * (core.cycles().call() + core.cycles().load() + core.cycles().store() + (level ? 0 : price.convert() + price.multiply() + price.compare()));
+            sum += t.ports().size() * (core.cycles().call() + core.cycles().load() + core.cycles()
+                    .store() + (level ? 0 : price.convert() + price.multiply() + price.compare()));
         }
         return sum;
     }
@@ -167,7 +173,8 @@ public final class LoadEstimate {
             case Expr.Not _ -> 1;
             case Expr.Select _ -> c.select();
             case Expr.Convert x -> price(x.type().isFloat() ? x.type() : x.a().type()).convert();
-            case Expr.Call x -> x.intrinsic() == Expr.Intrinsic.SQRT ? price(x.type()).root() : price(x.type()).compare() + price(x.type()).convert();
+            case Expr.Call x -> x.intrinsic() == Expr.Intrinsic.SQRT ? price(x.type()).root()
+                    : price(x.type()).compare() + price(x.type()).convert();
             case Expr.Apply a -> c.call() + function(a.function());
             case Expr.Element _, Expr.At _ -> c.element();
             case Expr.Wrap _ -> 1;

@@ -1,5 +1,5 @@
 /**
- * Whether a board is fast enough: {@link boldanvil.core.estimate.LoadEstimate} for its processor, {@link boldanvil.core.estimate.LinkBudget} for its
- * links.
+ * Whether a board is fast enough: {@link boldanvil.core.estimate.LoadEstimate} for its processor, {@link
+ * boldanvil.core.estimate.LinkBudget} for its links.
  */
 package boldanvil.core.estimate;

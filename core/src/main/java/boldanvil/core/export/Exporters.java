@@ -22,7 +22,8 @@ public final class Exporters {
 
     /** An exporter by its id, or a finding with those there are. */
     public static Exporter require(String id) {
-        return ALL.stream().filter(e -> e.id().equals(id)).findFirst().orElseThrow(() -> FindingException.of("--format", "There is no format '" + id + "'.",
+        return ALL.stream().filter(e -> e.id().equals(id)).findFirst().orElseThrow(
+                () -> FindingException.of("--format", "There is no format '" + id + "'.",
                 "Formats are: " + ALL.stream().map(Exporter::id).collect(Collectors.joining(", ")) + "."));
     }
 }

@@ -81,7 +81,8 @@ public final class JsonFile {
         String outOfRange = outOfRange(root, "");
         if (outOfRange != null) {
             int line = lineOf(text, outOfRange);
-            throw FindingException.of(place + (line > 0 ? ":" + line : "") + " at " + outOfRange, "The number is out of range.", "Correct this entry; numbers are below 1e308, whole ones below 9e18.");
+            throw FindingException.of(place + (line > 0 ? ":" + line : "") + " at " + outOfRange, "The number is out of range.",
+                    "Correct this entry; numbers are below 1e308, whole ones below 9e18.");
         }
         long format = root.path("format").asLong(0);
         if (format > 1) {
@@ -133,7 +134,8 @@ public final class JsonFile {
     private static byte[] bytes(Path file, String place) {
         try {
             if (Files.exists(file) && !Files.isRegularFile(file)) {
-                throw FindingException.of(place, "This is not a regular file.", "Replace it by a regular file; folders, devices and pipes are not read.");
+                throw FindingException.of(place, "This is not a regular file.",
+                        "Replace it by a regular file; folders, devices and pipes are not read.");
             }
             long size = Files.size(file);
             if (size > MAX_BYTES) {

@@ -70,7 +70,8 @@ public final class ProjectLock implements AutoCloseable {
     /** The file, locked and with its owner in it; null where another process has it. */
     private static FileChannel locked(Path file, String owner) throws IOException {
         for (int i = 0; i < 10; i++) {
-            var channel = FileChannel.open(file, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE, LinkOption.NOFOLLOW_LINKS);
+            var channel = FileChannel.open(file, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE,
+                    LinkOption.NOFOLLOW_LINKS);
             Optional<Object> opened = identity(file);
             if (!lock(channel)) {
                 channel.close();
@@ -88,8 +89,8 @@ public final class ProjectLock implements AutoCloseable {
     }
 
     /**
-     * Which file has the name now; empty for none. The file must not be opened a second time to find out, since the first time a process closes
-     * a file it gives up all its locks on it (POSIX.1-2017, fcntl).
+     * Which file has the name now; empty for none. The file must not be opened a second time to find out, since the first time a process
+     * closes a file it gives up all its locks on it (POSIX.1-2017, fcntl).
      */
     private static Optional<Object> identity(Path file) throws IOException {
         try {
@@ -111,19 +112,22 @@ public final class ProjectLock implements AutoCloseable {
 
     /** Why this process cannot have the right to write, as a sentence without its end. */
     public static String refusal(Path folder) {
-        return Files.isWritable(folder) ? "Another program has the project open for writing (" + owner(folder) + ")" : "The project's folder is read-only";
+        return Files.isWritable(folder) ? "Another program has the project open for writing (" + owner(folder) + ")"
+                : "The project's folder is read-only";
     }
 
     /** What a save that is not allowed ends with. */
     public static FindingException refused(Path folder) {
-        return FindingException.of(folder.toString(), refusal(folder) + "; nothing was saved.", "Close the other program, or make the folder writable, then save again.");
+        return FindingException.of(folder.toString(), refusal(folder) + "; nothing was saved.",
+                "Close the other program, or make the folder writable, then save again.");
     }
 
     /** Who has the right to write, in words. */
     static String owner(Path folder) {
         try {
             Path file = folder.resolve(FILE);
-            String text = Files.isRegularFile(file) && Files.size(file) < 1_000 ? Files.readString(file).lines().findFirst().orElse("") : "";
+            String text = Files.isRegularFile(file) && Files.size(file) < 1_000 ? Files.readString(file).lines().findFirst().orElse("")
+                    : "";
             return text.isEmpty() ? "another program" : text;
         } catch (IOException e) {
             return "another program";

@@ -41,7 +41,10 @@ public final class ProjectReader {
         return read(folder, JsonFile::read);
     }
 
-    /** As {@link #read}, of a folder this program has just written itself, without holding it against the schemas; in a fresh process that takes half a second. */
+    /**
+     * As {@link #read}, of a folder this program has just written itself, without holding it against the schemas; in a fresh process that
+     * takes half a second.
+     */
     public static Project readOwn(Path folder) {
         return read(folder, (file, _) -> JsonFile.readOwn(file));
     }
@@ -76,7 +79,8 @@ public final class ProjectReader {
                 }
                 Thread.sleep(50);
             } catch (IOException e) {
-                throw FindingException.of(folder.toString(), "The last save was interrupted and cannot be completed: " + e.getMessage() + ".",
+                throw FindingException.of(folder.toString(), "The last save was interrupted and cannot be completed: " + e.getMessage()
+                        + ".",
                         "Check the folder's permissions, then open the project again.");
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
@@ -169,7 +173,8 @@ public final class ProjectReader {
     private static Patch patch(JsonNode n, List<Patch> others) {
         Map<String, String> clock = new LinkedHashMap<>();
         n.path("clock").properties().forEach(e -> clock.put(e.getKey(), e.getValue().asString()));
-        return new Patch(text(n, "board", ""), clock, text(n, "linkLoss", "go on").equals("go safe"), list(n.path("rows"), r -> new Patch.Row(
+        return new Patch(text(n, "board", ""), clock, text(n, "linkLoss", "go on").equals("go safe"),
+                list(n.path("rows"), r -> new Patch.Row(
                 text(r, "terminal", ""), text(r, "peripheral", ""), text(r, "pin", ""), text(r, "wire", ""))), others);
     }
 
@@ -181,13 +186,15 @@ public final class ProjectReader {
         }
         try (var files = Files.list(place)) {
             Map<String, String> boards = new LinkedHashMap<>();
-            for (Path f : files.filter(f -> f.getFileName().toString().endsWith(".json") && !f.getFileName().toString().equals("patch.json")).sorted().toList()) {
+            for (Path f : files.filter(f -> f.getFileName().toString().endsWith(".json")
+                    && !f.getFileName().toString().equals("patch.json")).sorted().toList()) {
                 String name = f.getFileName().toString();
                 boards.put(name.substring(0, name.length() - ".json".length()), SafeFile.text(folder, f, MAX_BOARD));
             }
             return boards;
         } catch (IOException e) {
-            throw FindingException.of(place.toString(), "A board file cannot be read: " + e.getMessage() + ".", "Check that it is a text in UTF-8 and may be read.");
+            throw FindingException.of(place.toString(), "A board file cannot be read: " + e.getMessage() + ".",
+                    "Check that it is a text in UTF-8 and may be read.");
         }
     }
 

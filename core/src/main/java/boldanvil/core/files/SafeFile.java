@@ -12,8 +12,8 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 
 /**
- * The door through which files of a project come in: only regular files are read, never devices or pipes, only up to a size, and symbolic links
- * are not followed out of the folder.
+ * The door through which files of a project come in: only regular files are read, never devices or pipes, only up to a size, and symbolic
+ * links are not followed out of the folder.
  */
 public final class SafeFile {
     private SafeFile() {}
@@ -28,11 +28,13 @@ public final class SafeFile {
             Path root = folder.toAbsolutePath().normalize();
             Path file = root.resolve(name).normalize();
             if (!file.startsWith(root) || file.equals(root)) {
-                throw FindingException.of(folder.toString(), "'" + name + "' lies outside the folder.", "Copy the file into the folder, and name it there.");
+                throw FindingException.of(folder.toString(), "'" + name + "' lies outside the folder.",
+                        "Copy the file into the folder, and name it there.");
             }
             return folder.resolve(root.relativize(file));
         } catch (InvalidPathException e) {
-            throw FindingException.of(folder.toString(), "A file's name cannot be used on this machine.", "Name the file with letters, digits and dots.");
+            throw FindingException.of(folder.toString(), "A file's name cannot be used on this machine.",
+                    "Name the file with letters, digits and dots.");
         }
     }
 
@@ -48,7 +50,8 @@ public final class SafeFile {
      */
     public static Path checked(Path folder, Path file) {
         if (Files.exists(file) && !exists(folder, file)) {
-            throw FindingException.of(file.toString(), "This is not a regular file of the project's folder.", "Copy the file itself there; devices, pipes and links to other places "
+            throw FindingException.of(file.toString(), "This is not a regular file of the project's folder.",
+                    "Copy the file itself there; devices, pipes and links to other places "
                     + "are not read.");
         }
         return file;
@@ -70,7 +73,8 @@ public final class SafeFile {
      */
     public static byte[] bytes(Path folder, Path file, long most) {
         if (Files.exists(file, LinkOption.NOFOLLOW_LINKS) && !staysWithin(folder, file)) {
-            throw FindingException.of(file.toString(), "The file is a link to a place outside the project's folder.", "Copy the file itself into the folder.");
+            throw FindingException.of(file.toString(), "The file is a link to a place outside the project's folder.",
+                    "Copy the file itself into the folder.");
         }
         return bytes(file, most);
     }
@@ -83,10 +87,12 @@ public final class SafeFile {
                 throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
             }
             if (!Files.isRegularFile(file)) {
-                throw FindingException.of(place, "This is not a regular file.", "Replace it by a regular file; folders, devices and pipes are not read.");
+                throw FindingException.of(place, "This is not a regular file.",
+                        "Replace it by a regular file; folders, devices and pipes are not read.");
             }
             if (Files.size(file) > most) {
-                throw FindingException.of(place, "The file has " + (Files.size(file) >> 20) + " MiB; " + (most >> 20) + " MiB is the limit.",
+                throw FindingException.of(place, "The file has " + (Files.size(file) >> 20) + " MiB; " + (most >> 20)
+                        + " MiB is the limit.",
                         "It is damaged or of another type; restore it.");
             }
             try (var in = Files.newInputStream(file)) {

@@ -27,7 +27,8 @@ final class SchemaCheck {
             String more = errors.size() > 1 ? " (and " + (errors.size() - 1) + " more like it)" : "";
             String where = String.valueOf(e.getInstanceLocation());
             int line = JsonFile.lineOf(text, where);
-            throw FindingException.of(place + (line > 0 ? ":" + line : "") + (where.isEmpty() ? "" : " at " + where), "The file does not fit its format: "
+            throw FindingException.of(place + (line > 0 ? ":" + line : "") + (where.isEmpty() ? "" : " at " + where),
+                    "The file does not fit its format: "
                     + JsonFile.sentence(e.getMessage()) + more + ".", "Correct this entry; docs/formats.md describes it.");
         }
     }

@@ -35,7 +35,8 @@ public final class BusDevices {
     private static BusDevice read(String file) {
         try (InputStream in = BusDevices.class.getResourceAsStream(file + ".json")) {
             JsonNode n = JsonMapper.shared().readTree(in);
-            var layout = new RegisterLayout(n.path("bytes").asInt(), n.path("signed").asBoolean(), n.path("order").asString().equals("high byte first"),
+            var layout = new RegisterLayout(n.path("bytes").asInt(), n.path("signed").asBoolean(),
+                    n.path("order").asString().equals("high byte first"),
                     n.path("scale").asDouble(), n.path("offset").asDouble());
             return new BusDevice(n.path("name").asString(), n.path("title").asString(), Integer.decode(n.path("address").asString()),
                     Integer.decode(n.path("register").asString()), layout, n.path("unit").asString(), n.path("update").asDouble());

@@ -16,7 +16,8 @@ public record CanMessage(long id, boolean extended, String name, int bytes, Stri
      * @param start bit where it begins: the lowest one, or, high byte first, the highest one, counted byte · 8 + bit of the byte
      * @param length bits, 1 to 32
      */
-    public record Signal(String name, int start, int length, boolean bigEndian, boolean signed, double factor, double offset, double minimum, double maximum, String unit) {
+    public record Signal(String name, int start, int length, boolean bigEndian, boolean signed, double factor, double offset,
+            double minimum, double maximum, String unit) {
         /** Least integer it holds. */
         public double least() {
             return signed ? -Math.pow(2, length - 1) : 0;
@@ -56,7 +57,8 @@ public record CanMessage(long id, boolean extended, String name, int bytes, Stri
             for (int i = 0; i < s.length(); i++) {
                 int p = s.place(i);
                 if (p < 0 || p >= 8 * bytes) {
-                    throw new FrameException("The signal '" + s.name() + "' reaches beyond the " + bytes + " bytes of its message.", "Correct its start or length.");
+                    throw new FrameException("The signal '" + s.name() + "' reaches beyond the " + bytes + " bytes of its message.",
+                            "Correct its start or length.");
                 }
                 if (taken[p]) {
                     throw new FrameException("The signal '" + s.name() + "' overlaps another one.", "Correct its start or length.");
@@ -66,7 +68,9 @@ public record CanMessage(long id, boolean extended, String name, int bytes, Stri
         }
     }
 
-    /** The most bits a frame takes on the line, bits stuffed in the worst way (Davis, Burns, Bril and Lukkien, Real-Time Systems 35, 2007). */
+    /**
+     * The most bits a frame takes on the line, bits stuffed in the worst way (Davis, Burns, Bril and Lukkien, Real-Time Systems 35, 2007).
+     */
     public int worstBits() {
         return extended ? 80 + 10 * bytes : 55 + 10 * bytes;
     }

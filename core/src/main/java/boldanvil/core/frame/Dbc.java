@@ -13,7 +13,8 @@ public final class Dbc {
     private static final String ANYBODY = "Anybody";
     private static final long EXTENDED = 1L << 31;
     private static final Pattern MESSAGE = Pattern.compile("^BO_\\s++(\\d++)\\s++(\\w++)\\s*+:\\s*+(\\d++)\\s*+(\\w*+).*+$");
-    private static final Pattern SIGNAL = Pattern.compile("^\\s*+SG_\\s++(\\w++)\\s*+(M|m\\d++M?)?\\s*+:\\s*+(\\d++)\\|(\\d++)@([01])([+-])\\s*+\\(([^,]++),([^)]++)\\)\\s*+\\[([^|]*+)\\|([^\\]]*+)\\]\\s*+\"([^\"]*+)\".*+$");
+    private static final Pattern SIGNAL = Pattern.compile("^\\s*+SG_\\s++(\\w++)\\s*+(M|m\\d++M?)?\\s*+:"
+            + "\\s*+(\\d++)\\|(\\d++)@([01])([+-])\\s*+\\(([^,]++),([^)]++)\\)\\s*+\\[([^|]*+)\\|([^\\]]*+)\\]\\s*+\"([^\"]*+)\".*+$");
 
     private Dbc() {}
 
@@ -24,7 +25,8 @@ public final class Dbc {
      */
     public static List<CanMessage> read(String text) {
         if (text.length() > MOST_CHARACTERS) {
-            throw new FrameException("The text has " + text.length() + " characters; " + MOST_CHARACTERS + " are read at most.", "Remove the messages that are not needed.");
+            throw new FrameException("The text has " + text.length() + " characters; " + MOST_CHARACTERS + " are read at most.",
+                    "Remove the messages that are not needed.");
         }
         List<CanMessage> messages = new ArrayList<>();
         String[] lines = text.split("\r?\n", -1);
@@ -66,7 +68,8 @@ public final class Dbc {
             throw wrong(number, "is a multiplexed signal, which is not supported");
         }
         try {
-            return new CanMessage.Signal(s.group(1), Integer.parseInt(s.group(3)), Integer.parseInt(s.group(4)), s.group(5).equals("0"), s.group(6).equals("-"), number(s.group(7)),
+            return new CanMessage.Signal(s.group(1), Integer.parseInt(s.group(3)), Integer.parseInt(s.group(4)), s.group(5).equals("0"),
+                    s.group(6).equals("-"), number(s.group(7)),
                     number(s.group(8)), number(s.group(9)), number(s.group(10)), s.group(11));
         } catch (NumberFormatException e) {
             throw wrong(number, "contains something that is not a number");
@@ -78,14 +81,16 @@ public final class Dbc {
     }
 
     private static FrameException wrong(int line, String what) {
-        return new FrameException("Line " + (line + 1) + " " + what + ".", "Correct it; a message reads BO_ 291 name: 8 sender, a signal SG_ name : 0|16@1+ (0.1,0) [0|100] \"unit\" receiver.");
+        return new FrameException("Line " + (line + 1) + " " + what + ".",
+                "Correct it; a message reads BO_ 291 name: 8 sender, a signal SG_ name : 0|16@1+ (0.1,0) [0|100] \"unit\" receiver.");
     }
 
     /** The message with a name; of an empty name the first. */
     public static CanMessage find(String text, String name) {
         var all = read(text);
         return all.stream().filter(m -> name.isEmpty() || m.name().equals(name)).findFirst().orElseThrow(() -> new FrameException(
-                all.isEmpty() ? "The text contains no message." : "There is no message '" + name + "'.", "Messages are: " + String.join(", ", all.stream().map(CanMessage::name).toList()) + "."));
+                all.isEmpty() ? "The text contains no message." : "There is no message '" + name + "'.",
+                "Messages are: " + String.join(", ", all.stream().map(CanMessage::name).toList()) + "."));
     }
 
     /** Messages as a file. */
@@ -95,11 +100,14 @@ public final class Dbc {
         messages.stream().filter(m -> !m.sender().isEmpty()).forEach(m -> nodes.add(m.sender()));
         var t = new StringBuilder("VERSION \"\"\n\nNS_ :\n\nBS_:\n\nBU_: " + String.join(" ", nodes) + "\n\n");
         for (CanMessage m : messages) {
-            t.append("BO_ ").append(m.id() | (m.extended() ? EXTENDED : 0)).append(' ').append(m.name()).append(": ").append(m.bytes()).append(' ')
+            t.append("BO_ ").append(m.id() | (m.extended() ? EXTENDED : 0)).append(' ').append(m.name()).append(": ").append(m.bytes())
+                    .append(' ')
                     .append(m.sender().isEmpty() ? ANYBODY : m.sender()).append('\n');
             for (CanMessage.Signal s : m.signals()) {
-                t.append(String.format(Locale.ROOT, " SG_ %s : %d|%d@%d%s (%s,%s) [%s|%s] \"%s\" %s%n", s.name(), s.start(), s.length(), s.bigEndian() ? 0 : 1,
-                        s.signed() ? "-" : "+", text(s.factor()), text(s.offset()), text(s.minimum()), text(s.maximum()), s.unit(), ANYBODY));
+                t.append(String.format(Locale.ROOT, " SG_ %s : %d|%d@%d%s (%s,%s) [%s|%s] \"%s\" %s%n", s.name(), s.start(), s.length(),
+                        s.bigEndian() ? 0 : 1,
+                        s.signed() ? "-" : "+", text(s.factor()), text(s.offset()), text(s.minimum()), text(s.maximum()), s.unit(),
+                        ANYBODY));
             }
             t.append('\n');
         }

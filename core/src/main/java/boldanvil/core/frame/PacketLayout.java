@@ -97,7 +97,8 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
             }
             Type type = words.length == 1 ? Type.FLOAT32 : Type.labelled(words[1].strip());
             if (type == null) {
-                throw new FrameException("The field '" + name + "' has the type '" + words[1].strip() + "', which does not exist.", "Write bool, int8, uint8 … float32 or float64.");
+                throw new FrameException("The field '" + name + "' has the type '" + words[1].strip() + "', which does not exist.",
+                        "Write bool, int8, uint8 … float32 or float64.");
             }
             if (all.stream().anyMatch(f -> f.name().equals(name))) {
                 throw new FrameException("Two fields are called '" + name + "'.", "Give each a different name.");
@@ -122,7 +123,8 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
         }
         var layout = new PacketLayout(all, order.equals("high byte first"), head, guard);
         if (layout.bytes() > MOST_BYTES) {
-            throw new FrameException("The packet has " + layout.bytes() + " bytes; " + MOST_BYTES + " is the limit.", "Divide it into two packets.");
+            throw new FrameException("The packet has " + layout.bytes() + " bytes; " + MOST_BYTES + " is the limit.",
+                    "Divide it into two packets.");
         }
         return layout;
     }

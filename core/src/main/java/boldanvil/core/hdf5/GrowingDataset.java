@@ -73,7 +73,8 @@ public final class GrowingDataset {
             addresses[chunks++] = file.allocate(chunkBytes());
         }
         int rowBytes = width * type.bytes();
-        file.write(addresses[chunks - 1] + (long) written * rowBytes, ByteBuffer.wrap(chunk.array(), written * rowBytes, (inChunk - written) * rowBytes));
+        file.write(addresses[chunks - 1] + (long) written * rowBytes, ByteBuffer.wrap(chunk.array(), written * rowBytes,
+                (inChunk - written) * rowBytes));
         written = inChunk;
     }
 
@@ -93,7 +94,8 @@ public final class GrowingDataset {
             int first = (int) (row % chunkRows);
             int n = Math.min(count - done, chunkRows - first);
             boolean present = row / chunkRows == rows / chunkRows;
-            ByteBuffer b = present ? chunk.duplicate().order(ByteOrder.LITTLE_ENDIAN).clear() : file.read(addresses[c] + (long) first * rowBytes, n * rowBytes);
+            ByteBuffer b = present ? chunk.duplicate().order(ByteOrder.LITTLE_ENDIAN).clear()
+                    : file.read(addresses[c] + (long) first * rowBytes, n * rowBytes);
             int at = present ? first * rowBytes : 0;
             for (int i = 0; i < n * width; i++) {
                 into[done * width + i] = type.get(b, at + i * type.bytes());

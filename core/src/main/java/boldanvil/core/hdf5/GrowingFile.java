@@ -52,7 +52,8 @@ public final class GrowingFile implements AutoCloseable {
         this.attributes = new LinkedHashMap<>(attributes);
         this.limit = limit;
         this.path = path;
-        channel = FileChannel.open(path, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE, StandardOpenOption.TRUNCATE_EXISTING);
+        channel = FileChannel.open(path, StandardOpenOption.CREATE, StandardOpenOption.READ, StandardOpenOption.WRITE,
+                StandardOpenOption.TRUNCATE_EXISTING);
         try {
             commit();
         } catch (IOException e) {
@@ -148,7 +149,8 @@ public final class GrowingFile implements AutoCloseable {
 
     private long describe(Node n, Metadata to) {
         Map<String, Long> addresses = new LinkedHashMap<>();
-        n.children().forEach((name, child) -> addresses.put(name, child instanceof GrowingDataset d ? d.describe(to) : describe((Node) child, to)));
+        n.children().forEach((name, child) -> addresses.put(name, child instanceof GrowingDataset d ? d.describe(to)
+                : describe((Node) child, to)));
         return to.add(Messages.group(addresses, n == root ? attributes : Map.of()));
     }
 

@@ -51,7 +51,8 @@ final class Messages {
 
     /** Superblock, version 2. */
     static byte[] superblock(long endOfFile, long root) {
-        return new Out().bytes(SIGNATURE).put(2, 1).put(8, 1).put(8, 1).put(0, 1).put(0, 8).put(UNDEFINED, 8).put(endOfFile, 8).put(root, 8).checked();
+        return new Out().bytes(SIGNATURE).put(2, 1).put(8, 1).put(8, 1).put(0, 1).put(0, 8).put(UNDEFINED, 8).put(endOfFile, 8).put(root, 8)
+                .checked();
     }
 
     /** An object header, version 2, of messages by their numbers. */
@@ -110,8 +111,10 @@ final class Messages {
         return switch (t) {
             case UINT8 -> new Out().put(0x10, 1).put(0, 3).put(1, 4).put(0, 2).put(8, 2);
             case INT32 -> new Out().put(0x10, 1).put(0x08, 3).put(4, 4).put(0, 2).put(32, 2);
-            case FLOAT32 -> new Out().put(0x11, 1).put(0x1F20, 3).put(4, 4).put(0, 2).put(32, 2).put(23, 1).put(8, 1).put(0, 1).put(23, 1).put(127, 4);
-            case FLOAT64 -> new Out().put(0x11, 1).put(0x3F20, 3).put(8, 4).put(0, 2).put(64, 2).put(52, 1).put(11, 1).put(0, 1).put(52, 1).put(1023, 4);
+            case FLOAT32 -> new Out().put(0x11, 1).put(0x1F20, 3).put(4, 4).put(0, 2).put(32, 2).put(23, 1).put(8, 1).put(0, 1).put(23, 1)
+                    .put(127, 4);
+            case FLOAT64 -> new Out().put(0x11, 1).put(0x3F20, 3).put(8, 4).put(0, 2).put(64, 2).put(52, 1).put(11, 1).put(0, 1).put(52, 1)
+                    .put(1023, 4);
         };
     }
 
@@ -121,7 +124,8 @@ final class Messages {
         // A string of fixed length, ended by a zero, UTF-8; a scalar.
         byte[] type = new Out().put(0x13, 1).put(0x10, 3).put(value.length, 4).done();
         byte[] space = new Out().put(2, 1).put(0, 1).put(0, 1).put(0, 1).done();
-        return new Out().put(3, 1).put(0, 1).put(n.length, 2).put(type.length, 2).put(space.length, 2).put(1, 1).bytes(n).bytes(type).bytes(space).bytes(value);
+        return new Out().put(3, 1).put(0, 1).put(n.length, 2).put(type.length, 2).put(space.length, 2).put(1, 1).bytes(n).bytes(type)
+                .bytes(space).bytes(value);
     }
 
     /** Size of a node of the index of chunks, version 1 B-tree. */

@@ -224,7 +224,8 @@ final class BodyWriter {
             case Expr.Call c -> call(c);
             case Expr.Apply a -> apply(a);
             case Expr.Element t -> {
-                code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant((int) tables.get(t.table())).aaload();
+                code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant((int) tables.get(t.table()))
+                        .aaload();
                 index(t.index(), t.table().size());
                 code.daload();
                 Instructions.narrow(code, t.type());

@@ -104,7 +104,8 @@ final class Chunker {
 
     /** Whether a break in the body leaves a loop around it. */
     private static boolean leaves(List<Stmt> body) {
-        return body.stream().anyMatch(s -> s instanceof Stmt.Break || s instanceof Stmt.If i && i.bodies().stream().anyMatch(Chunker::leaves));
+        return body.stream().anyMatch(s -> s instanceof Stmt.Break || s instanceof Stmt.If i
+                && i.bodies().stream().anyMatch(Chunker::leaves));
     }
 
     private int weight(List<Stmt> body) {

@@ -26,7 +26,8 @@ final class Instructions {
         switch (from) {
             case FLOAT32 -> code.f2d();
             case FLOAT64 -> { }
-            case UINT32 -> code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(ConstantDescs.CD_long, ConstantDescs.CD_int)).l2d();
+            case UINT32 -> code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(ConstantDescs.CD_long, ConstantDescs.CD_int))
+                    .l2d();
             default -> code.i2d();
         }
     }

@@ -29,7 +29,8 @@ public record Endpoint(String protocol, String host, int port) {
         var m = FORM.matcher(text.strip());
         int port = m.matches() ? Integer.parseInt(m.group(3)) : 0;
         if (port < 1 || port > 65_535) {
-            throw FindingException.of(text, "This is not the address of a device.", "Write protocol, host and port, such as xcp://192.168.0.20:5555.");
+            throw FindingException.of(text, "This is not the address of a device.",
+                    "Write protocol, host and port, such as xcp://192.168.0.20:5555.");
         }
         return new Endpoint(m.group(1), m.group(2), port);
     }

@@ -108,7 +108,8 @@ final class CommonExpressions {
         }
 
         private boolean compares(Expr e, Expr.Op op, int value, Expr.Literal bound) {
-            return e instanceof Expr.Binary b && b.op() == op && b.b() instanceof Expr.Literal l && l.value() == bound.value() && of(b.a()) == value;
+            return e instanceof Expr.Binary b && b.op() == op && b.b() instanceof Expr.Literal l && l.value() == bound.value()
+                    && of(b.a()) == value;
         }
 
         private Key key(Expr e) {
@@ -278,8 +279,10 @@ final class CommonExpressions {
 
     private static boolean canFault(Expr e) {
         boolean[] found = {false};
-        Rewriter.visit(e, x -> found[0] |= x instanceof Expr.Binary b && b.type().isInteger() && (b.op() == Expr.Op.DIV || b.op() == Expr.Op.REM)
-                || x instanceof Expr.Convert c && c.type().isInteger() && c.a().type().isFloat() || x instanceof Expr.Apply a && a.function().canFault());
+        Rewriter.visit(e, x -> found[0] |= x instanceof Expr.Binary b && b.type().isInteger()
+                && (b.op() == Expr.Op.DIV || b.op() == Expr.Op.REM)
+                || x instanceof Expr.Convert c && c.type().isInteger() && c.a().type().isFloat() || x instanceof Expr.Apply a
+                && a.function().canFault());
         return found[0];
     }
 }

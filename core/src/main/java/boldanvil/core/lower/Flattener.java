@@ -103,7 +103,8 @@ final class Flattener {
                     continue;
                 }
                 if (!names.add(Names.address(b.name()))) {
-                    findings.add(Finding.error(Place.sheet(place(b)), "Another block of this sheet has this name too.", "Rename one of them."));
+                    findings.add(Finding.error(Place.sheet(place(b)), "Another block of this sheet has this name too.",
+                            "Rename one of them."));
                 }
                 var type = Stock.find(b.type());
                 if (type.isEmpty()) {
@@ -135,11 +136,13 @@ final class Flattener {
             for (Structure.Field field : Structure.fields(bundle.settings().text("fields"))) {
                 if (!field.isKnown()) {
                     findings.add(Finding.error(Place.sheet(bundle.path()), "The field '" + field.name() + "' has the type '" + field.type()
-                            + "', which does not exist.", "Write bool, int8, uint8, int16, uint16, int32, uint32, float32, float64 or real."));
+                            + "', which does not exist.",
+                            "Write bool, int8, uint8, int16, uint16, int32, uint32, float32, float64 or real."));
                 }
                 if (bundle.isStruct() || !field.type().isEmpty()) {
                     Block b = bundle.block();
-                    var f = new FlatBlock(bundle.path() + "." + field.name(), Block.of(b.id(), Structure.BUNDLE_FIELD.id(), b.name() + "." + field.name(),
+                    var f = new FlatBlock(bundle.path() + "." + field.name(),
+                            Block.of(b.id(), Structure.BUNDLE_FIELD.id(), b.name() + "." + field.name(),
                             b.x(), b.y(), Map.of("field", field.text())), Structure.BUNDLE_FIELD, chain.size() - 1, group, bundle);
                     f.inherit(bundle.inheritedSampleTime());
                     fields.computeIfAbsent(bundle, _ -> new LinkedHashMap<>()).put(field.name(), f);
@@ -167,7 +170,8 @@ final class Flattener {
                 return;
             }
             if (chain.size() > MAX_DEPTH) {
-                findings.add(Finding.error(Place.sheet(place(b)), "Subsystems are nested deeper than " + MAX_DEPTH + ".", "Flatten the sheets."));
+                findings.add(Finding.error(Place.sheet(place(b)), "Subsystems are nested deeper than " + MAX_DEPTH + ".",
+                        "Flatten the sheets."));
                 return;
             }
             var longer = new ArrayList<>(chain);

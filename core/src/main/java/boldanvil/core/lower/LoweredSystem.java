@@ -69,7 +69,8 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
         for (Wire w : project.wires()) {
             Place place = Place.sheet("", w.from() + "." + w.fromPort() + " → " + w.to() + "." + w.toPort());
             if (w.isNet()) {
-                findings.add(Finding.error(place, "A net joins two parts.", "Join parts by wires from outputs to inputs; draw the net within one part."));
+                findings.add(Finding.error(place, "A net joins two parts.",
+                        "Join parts by wires from outputs to inputs; draw the net within one part."));
                 continue;
             }
             if (!parts.containsKey(w.from()) || !parts.containsKey(w.to())) {
@@ -124,7 +125,8 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
         var a = Dimension.of(from.slot().unit());
         var b = Dimension.of(to.slot().unit());
         if (a.isPresent() && b.isPresent() && !a.get().fits(b.get())) {
-            findings.add(Finding.warning(place, "The wire carries " + from.slot().unit() + " to an input that takes " + to.slot().unit() + ".",
+            findings.add(Finding.warning(place, "The wire carries " + from.slot().unit() + " to an input that takes " + to.slot()
+                    .unit() + ".",
                     "Correct the unit of one of the ports."));
         }
     }

@@ -128,7 +128,8 @@ final class ProgramWriter {
                 f.type().emit(new BlockEmitter(this, f, out, updates, BlockEmitter.ALL, new HashMap<>()));
             }
         } catch (IllegalArgumentException e) {
-            findings.add(Finding.error(Place.sheet(f.path()), e.getMessage() + ".", "Insert Type conversion blocks before its inputs so that all "
+            findings.add(Finding.error(Place.sheet(f.path()), e.getMessage() + ".",
+                    "Insert Type conversion blocks before its inputs so that all "
                     + "have the part's real type."));
         }
     }
@@ -256,7 +257,8 @@ final class ProgramWriter {
     /** A signal that is part of a struct; it is always in memory. */
     private Slot member(FlatBlock f, String name, String field, Type type) {
         var struct = structs.computeIfAbsent(f.struct(), b -> new Struct(names.fresh(Labels.label(b)), new Names()));
-        var s = new Slot(names.fresh(name), Slot.Role.SIGNAL, type, 0, f.path(), "").within(new Slot.Member(struct.name(), struct.members().fresh(field)));
+        var s = new Slot(names.fresh(name), Slot.Role.SIGNAL, type, 0, f.path(), "")
+                .within(new Slot.Member(struct.name(), struct.members().fresh(field)));
         slots.add(s);
         return s;
     }
@@ -282,10 +284,12 @@ final class ProgramWriter {
             };
             String unit = kind == null ? f.settings().text("unit") : pin.unit();
             String name = pin.name().isEmpty() ? "" : " " + pin.name();
-            Slot s = slot(Labels.label(f) + name + "_pin", pin.input() ? Slot.Role.INPUT : Slot.Role.OUTPUT, type, pin.initial(), f.path(), unit);
+            Slot s = slot(Labels.label(f) + name + "_pin", pin.input() ? Slot.Role.INPUT : Slot.Role.OUTPUT, type, pin.initial(), f.path(),
+                    unit);
             slotsByPin.put("pin" + name, s);
             String owner = pin.ownKind() == null ? f.block().name() : pin.portOf(f.block().name());
-            ports.add(new Port(pin.portOf(f.block().name()), s, owner, pin.ownKind() == null ? kind : pin.ownKind(), pin.wire(), f.path(), numbers, texts));
+            ports.add(new Port(pin.portOf(f.block().name()), s, owner, pin.ownKind() == null ? kind : pin.ownKind(), pin.wire(), f.path(),
+                    numbers, texts));
         }
         pins.put(f, slotsByPin);
     }
@@ -298,7 +302,8 @@ final class ProgramWriter {
             e.assign(s, value);
         }
         long period = f.rateNanos() <= 0 ? tickNanos : f.rateNanos();
-        taps.add(new Tap(Labels.address(f) + element, s, Math.toIntExact(period / tickNanos), f.rateNanos() <= 0, f.settings().text("unit")));
+        taps.add(new Tap(Labels.address(f) + element, s, Math.toIntExact(period / tickNanos), f.rateNanos() <= 0,
+                f.settings().text("unit")));
     }
 
     Slot slot(String wanted, Slot.Role role, Type type, double initial, String path, String unit) {
@@ -335,8 +340,10 @@ final class ProgramWriter {
         String before = reader.type().beforeFirst();
         double initial = before.isEmpty() || from < to ? 0 : resolver.values(reader, before)[0];
         Slot latch = latches.computeIfAbsent(origin.name() + ">" + to + (initial == 0 ? "" : "=" + initial), _ -> {
-            var s = slot(origin.name() + "_for_" + Labels.rateName(to), Slot.Role.LATCH, value.type(), initial, origin.path(), origin.unit());
-            var copy = new Stmt.Assign(s, initial == 0 ? value : value.when(Expr.read(hasRun(from)), Expr.of(value.type(), initial)), Origin.of(origin.path()));
+            var s = slot(origin.name() + "_for_" + Labels.rateName(to), Slot.Role.LATCH, value.type(), initial, origin.path(),
+                    origin.unit());
+            var copy = new Stmt.Assign(s, initial == 0 ? value : value.when(Expr.read(hasRun(from)), Expr.of(value.type(), initial)),
+                    Origin.of(origin.path()));
             if (from < to) {
                 tasks.get(to).latch.add(copy);
             } else {
@@ -393,7 +400,8 @@ final class ProgramWriter {
             procedures.add(new Procedure(task.run(), "The " + Labels.rateName(rate) + " task.", all));
         });
         var schedule = new Schedule(this, solver, time, ticks, tasks, continuousUpdates, continuousStates, hasContinuous);
-        procedures.add(new Procedure(Program.SAMPLE, "First call of each tick: time, and outputs of the continuous part.", schedule.sample()));
+        procedures.add(new Procedure(Program.SAMPLE, "First call of each tick: time, and outputs of the continuous part.",
+                schedule.sample()));
         procedures.add(new Procedure(Program.STEP, "Second call of each tick: every task that is due, fastest first.",
                 schedule.step(taskList)));
         procedures.add(new Procedure(Program.ADVANCE, "Last call of each tick: advances to the next tick.", schedule.advance(step)));

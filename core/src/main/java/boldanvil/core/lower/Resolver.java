@@ -81,7 +81,8 @@ final class Resolver {
                 case CHOICE -> {
                     String given = f.settings().given(p.name());
                     if (!p.choices().contains(given)) {
-                        findings.add(Finding.error(Place.sheet(f.path(), p.name()), "'" + (given.length() > 40 ? given.substring(0, 40) + "…" : given) + "' is not one of its choices.",
+                        findings.add(Finding.error(Place.sheet(f.path(), p.name()),
+                                "'" + (given.length() > 40 ? given.substring(0, 40) + "…" : given) + "' is not one of its choices.",
                                 "Choose one of: " + String.join(", ", p.choices()) + "."));
                     }
                 }
@@ -99,7 +100,8 @@ final class Resolver {
             boolean own = p.isInOwnUnit();
             v = all.stream().mapToDouble(q -> own && !q.fits(unit) ? q.value() : q.in(unit)).toArray();
             if (own && !all.stream().allMatch(q -> q.fits(unit))) {
-                findings.add(Finding.warning(place, "It is " + all.getFirst().dimension().label() + ", which does not match the block's unit; " + unit + " would.",
+                findings.add(Finding.warning(place, "It is " + all.getFirst().dimension()
+                        .label() + ", which does not match the block's unit; " + unit + " would.",
                         "Correct the block's unit, or that of the value."));
             }
             note(f, p, unit, all);
@@ -147,7 +149,8 @@ final class Resolver {
         String text = f.inheritedSampleTime();
         if (type.continuousOnly() || text.equals(Settings.CONTINUOUS)) {
             if (type.discreteOnly()) {
-                findings.add(Finding.error(Place.sheet(f.path()), type.title() + " needs a sample time, but it is in a continuous part.", "Set a sample time for the block, its subsystem or its part."));
+                findings.add(Finding.error(Place.sheet(f.path()), type.title() + " needs a sample time, but it is in a continuous part.",
+                        "Set a sample time for the block, its subsystem or its part."));
             }
             f.rate(FlatBlock.CONTINUOUS);
             return;
@@ -274,7 +277,8 @@ final class Resolver {
         for (Parameter p : f.type().parameters()) {
             int n = p.kind() == Parameter.Kind.REALS && values(f, p.name()) != null ? values(f, p.name()).length : 1;
             if (n > 1 && widest > 1 && n != widest) {
-                findings.add(Finding.error(Place.sheet(f.path(), p.name()), "A list of " + n + " values is combined with a vector of " + widest
+                findings.add(Finding.error(Place.sheet(f.path(), p.name()),
+                        "A list of " + n + " values is combined with a vector of " + widest
                         + " elements.", "Enter one value, or one for each element."));
             }
         }
@@ -297,11 +301,14 @@ final class Resolver {
                     findings.add(Finding.error(Place.sheet(f.path()), "A continuous block is inside a subsystem that does not run always.",
                             "Set a sample time for the subsystem, or let it run always."));
                 } else if (other != null && other.rateNanos() != f.rateNanos()) {
-                    findings.add(Finding.error(Place.sheet(f.path()), "Its sample time differs from that of '" + other.path() + "', and both are inside a subsystem that does not run always.", "Use one sample time for all blocks of the subsystem."));
+                    findings.add(Finding.error(Place.sheet(f.path()), "Its sample time differs from that of '" + other.path()
+                            + "', and both are inside a subsystem that does not run always.",
+                            "Use one sample time for all blocks of the subsystem."));
                 } else if (other == null && g.control() != null) {
                     var s = g.control();
                     if (s.block().outputType(s.output()) != Type.BOOL || s.block().width(s.output()) != 1) {
-                        findings.add(Finding.error(Place.sheet(g.path(), Structure.CONTROL), "The input needs a logic value, but the wire carries "
+                        findings.add(Finding.error(Place.sheet(g.path(), Structure.CONTROL),
+                                "The input needs a logic value, but the wire carries "
                                 + s.block().outputType(s.output()).label() + ".", "Insert a Compare block."));
                     }
                 }

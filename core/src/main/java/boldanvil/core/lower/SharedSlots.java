@@ -138,9 +138,11 @@ final class SharedSlots {
     /** Copies of inputs that are read only while the input still has its value: in this task, and where others take it over after it. */
     private void inputs(Procedure p, Set<String> latches) {
         for (Stmt s : p.body()) {
-            if (s instanceof Stmt.Assign a && a.value() instanceof Expr.Read r && r.slot().role() == Slot.Role.INPUT && isInMemory(a.target())
+            if (s instanceof Stmt.Assign a && a.value() instanceof Expr.Read r && r.slot().role() == Slot.Role.INPUT
+                    && isInMemory(a.target())
                     && isOnlyWriter(a, a.target()) && use(a.target()).readers.stream().allMatch(q ->
-                            latches.contains(q.procedure()) || q.procedure().equals(p.name()) && places.get(q.statement()) > places.get(a))) {
+                            latches.contains(q.procedure()) || q.procedure().equals(p.name())
+                            && places.get(q.statement()) > places.get(a))) {
                 instead.put(a.target(), r.slot());
                 places.remove(a);
             }
@@ -185,14 +187,16 @@ final class SharedSlots {
 
     private boolean fits(Procedure p, Slot signal, Stmt.Assign keep) {
         Use u = use(signal);
-        return isInMemory(signal) && !instead.containsKey(signal) && u.writes == 1 && u.writer != null && u.writer.procedure().equals(p.name())
+        return isInMemory(signal) && !instead.containsKey(signal) && u.writes == 1 && u.writer != null
+                && u.writer.procedure().equals(p.name())
                 && places.get(u.writer.statement()) < places.get(keep) && signal.type() == keep.target().type()
                 && Double.doubleToRawLongBits(signal.initial()) == Double.doubleToRawLongBits(keep.target().initial());
     }
 
     /** Whether a statement only copies the old value and can do so earlier. */
     private boolean isMovable(Stmt s, Stmt.Assign keep) {
-        return s instanceof Stmt.Assign a && a.value() instanceof Expr.Read && isOnlyWriter(a, a.target()) && !instead.containsKey(a.target())
+        return s instanceof Stmt.Assign a && a.value() instanceof Expr.Read && isOnlyWriter(a, a.target())
+                && !instead.containsKey(a.target())
                 && places.get(a) < places.get(keep)
                 && use(a.target()).readers.stream().allMatch(r -> !r.procedure().equals(use(a.target()).writer.procedure())
                         || places.get(r.statement()) > places.get(a));

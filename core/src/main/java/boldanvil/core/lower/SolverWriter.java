@@ -66,7 +66,8 @@ final class SolverWriter {
      * @param crossings real values at whose zeros the right-hand side breaks; only the variable step looks for them
      * @param events what happens at an instant
      */
-    SolverWriter(Solver method, List<Slot> states, Map<Slot, Slot> derivativeOf, Slot time, List<Expr> crossings, Events events, Origin origin,
+    SolverWriter(Solver method, List<Slot> states, Map<Slot, Slot> derivativeOf, Slot time, List<Expr> crossings, Events events,
+            Origin origin,
             ProgramWriter writer) {
         this.method = method;
         this.states = states;
@@ -150,7 +151,8 @@ final class SolverWriter {
         from = time == null ? null : local("start_time", Type.FLOAT64);
         if (isDivided()) {
             reach = local("reach", type);
-            all.add(new Procedure(EVENTS, "Progress of the event that the solver searches within a step; positive once it has happened.", reached()));
+            all.add(new Procedure(EVENTS, "Progress of the event that the solver searches within a step; positive once it has happened.",
+                    reached()));
         }
         List<Stmt> body = new ArrayList<>();
         body.add(assign(hReal, Expr.read(h).as(type)));
@@ -396,7 +398,10 @@ final class SolverWriter {
         return reachAtStart;
     }
 
-    /** Goes to the instant at which something happened within the step just tried, and lets it happen; where it happens too often, at the step's end. */
+    /**
+     * Goes to the instant at which something happened within the step just tried, and lets it happen; where it happens too often, at the
+     * step's end.
+     */
     private void happens(List<Stmt> body, Slot count, double span) {
         List<Stmt> search = new ArrayList<>();
         locate(search, span);
@@ -449,7 +454,9 @@ final class SolverWriter {
         body.add(new Stmt.Invoke(ATTEMPT, origin));
     }
 
-    /** One step of length h from the states at the start, its first slopes being known; sets the error's size, 1 being as much as allowed. */
+    /**
+     * One step of length h from the states at the start, its first slopes being known; sets the error's size, 1 being as much as allowed.
+     */
     private void dormandPrince(List<Stmt> body) {
         boolean wide = type == Type.FLOAT64;
         double relative = wide ? 1e-8 : 1e-4;

@@ -236,7 +236,8 @@ final class Sorter {
             left.remove(next);
         }
         String path = loop.stream().map(FlatBlock::path).collect(Collectors.joining(", "));
-        findings.add(Finding.warning(Place.sheet(torn.getFirst().path()), "Algebraic loop, solved by Newton's method in every step of the solver: "
+        findings.add(Finding.warning(Place.sheet(torn.getFirst().path()),
+                "Algebraic loop, solved by Newton's method in every step of the solver: "
                 + path + ".", "Insert a small lag into the loop if speed matters."));
         return new Unit.Loop(order, torn);
     }
@@ -257,7 +258,8 @@ final class Sorter {
         }
         circle.add(at);
         boolean grouped = circle.stream().anyMatch(i -> nodes.get(i).group != null);
-        findings.add(Finding.error(Place.sheet(place(nodes.get(at))), "Algebraic loop: each of these blocks needs the result of the previous "
+        findings.add(Finding.error(Place.sheet(place(nodes.get(at))),
+                "Algebraic loop: each of these blocks needs the result of the previous "
                 + "one within the same step: " + circle.stream().map(i -> place(nodes.get(i))).collect(Collectors.joining(" → ")) + ".",
                 "Insert a Unit delay or an integrator into the loop" + (grouped ? ", or let the subsystem run 'always', so that it is no "
                         + "longer computed as one." : ".")));

@@ -57,7 +57,8 @@ final class UnitCheck {
         boolean shows = f.type().role() == BlockType.Role.TAP || f.type().role() == BlockType.Role.OUTLET;
         Dimension carried = shows ? input(f, 0) : null;
         if (carried != null) {
-            Dimension.of(f.settings().text("unit")).filter(d -> !d.fits(carried)).ifPresent(_ -> findings.add(Finding.warning(Place.sheet(f.path(), "unit"),
+            Dimension.of(f.settings().text("unit")).filter(d -> !d.fits(carried))
+                    .ifPresent(_ -> findings.add(Finding.warning(Place.sheet(f.path(), "unit"),
                     "Its unit is " + f.settings().text("unit") + ", but the signal carries " + carried.label() + ".",
                     "Correct the unit, here or where the signal comes from.")));
         }
@@ -143,7 +144,8 @@ final class UnitCheck {
         public void must(String name, Dimension wanted) {
             Dimension d = of(name);
             if (d != null && wanted != null && !d.fits(wanted)) {
-                report(name, "It carries " + d.label() + ", but " + wanted.label() + " is expected.", "Correct the unit, here or where the signal comes from.");
+                report(name, "It carries " + d.label() + ", but " + wanted.label() + " is expected.",
+                        "Correct the unit, here or where the signal comes from.");
             }
         }
 

@@ -25,7 +25,8 @@ public record Edge(double seconds, boolean rising) {
             double v = s.values()[i];
             if (i > 0) {
                 double before = s.values()[i - 1];
-                if (before < level && v >= level || before > level && v <= level || before == level && v != level && Double.isNaN(crossing)) {
+                if (before < level && v >= level || before > level && v <= level || before == level && v != level
+                        && Double.isNaN(crossing)) {
                     double share = v == before ? 0 : (level - before) / (v - before);
                     crossing = s.times()[i - 1] + share * (s.times()[i] - s.times()[i - 1]);
                 }
@@ -58,6 +59,7 @@ public record Edge(double seconds, boolean rising) {
     public static OptionalDouble nearest(Series s, double seconds) {
         var m = Measurement.of(s);
         return find(s, (m.least() + m.greatest()) / 2, 0.1 * m.peakToPeak()).stream().mapToDouble(Edge::seconds)
-                .boxed().min(java.util.Comparator.comparingDouble(t -> Math.abs(t - seconds))).map(OptionalDouble::of).orElse(OptionalDouble.empty());
+                .boxed().min(java.util.Comparator.comparingDouble(t -> Math.abs(t - seconds))).map(OptionalDouble::of)
+                .orElse(OptionalDouble.empty());
     }
 }

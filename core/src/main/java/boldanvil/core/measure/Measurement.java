@@ -16,9 +16,13 @@ import boldanvil.core.samples.Series;
  * @param duty share of the whole periods that lies above the middle between least and greatest; NaN where there is none
  */
 public record Measurement(double seconds, double mean, double rms, double least, double greatest, double frequency, double duty) {
-    /** The same of a signal measured in SI, in a unit; an RMS value has no meaning on a scale with a zero of its own, and stays a difference from it. */
+    /**
+     * The same of a signal measured in SI, in a unit; an RMS value has no meaning on a scale with a zero of its own, and stays a difference
+     * from it.
+     */
     public Measurement in(Unit unit) {
-        return new Measurement(seconds, unit.fromSi(mean), unit.isPlain() ? unit.fromSi(rms) : Double.NaN, unit.fromSi(least), unit.fromSi(greatest), frequency, duty);
+        return new Measurement(seconds, unit.fromSi(mean), unit.isPlain() ? unit.fromSi(rms) : Double.NaN, unit.fromSi(least),
+                unit.fromSi(greatest), frequency, duty);
     }
 
     /** Share of the peak-to-peak value by which a signal must cross its middle before that counts. */
@@ -92,7 +96,8 @@ public record Measurement(double seconds, double mean, double rms, double least,
                 high += e.seconds() - up;
             }
         }
-        return rising < 2 ? new double[] {Double.NaN, Double.NaN} : new double[] {(rising - 1) / (last - first), highUntilLast / (last - first)};
+        return rising < 2 ? new double[] {Double.NaN, Double.NaN} : new double[] {(rising - 1) / (last - first),
+                highUntilLast / (last - first)};
     }
 
     /**

@@ -50,7 +50,8 @@ public record Spectrum(double[] frequencies, double[] amplitudes) {
 
     /**
      * The spectrum of a signal. Samples that do not lie equally apart are taken on straight lines at their mean distance. The signal is
-     * filled up with zeros to a power of two of some times its length, so amplitudes between the lines of the plain transform are seen, too.
+     * filled up with zeros to a power of two of some times its length, so amplitudes between the lines of the plain transform are seen,
+     * too.
      */
     public static Spectrum of(Series s, Window window) {
         double[] v = uniform(s);
@@ -99,7 +100,8 @@ public record Spectrum(double[] frequencies, double[] amplitudes) {
             }
             double share = Math.clamp((t - s.times()[left]) / (s.times()[left + 1] - s.times()[left]), 0, 1);
             // A sample that is where it should be is taken as it is.
-            v[i] = share < 1e-6 ? s.values()[left] : share > 1 - 1e-6 ? s.values()[left + 1] : s.values()[left] + share * (s.values()[left + 1] - s.values()[left]);
+            v[i] = share < 1e-6 ? s.values()[left] : share > 1 - 1e-6 ? s.values()[left + 1]
+                    : s.values()[left] + share * (s.values()[left + 1] - s.values()[left]);
         }
         return v;
     }

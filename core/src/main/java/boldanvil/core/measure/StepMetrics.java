@@ -72,7 +72,8 @@ public record StepMetrics(double start, double from, double to, double riseTime,
             settled = in;
             any = true;
         }
-        return new StepMetrics(start, from, to, t90 - t10, from + peakShare * (to - from), peakTime, Math.max(0, (peakShare - 1) * Math.abs(to - from)),
+        return new StepMetrics(start, from, to, t90 - t10, from + peakShare * (to - from), peakTime,
+                Math.max(0, (peakShare - 1) * Math.abs(to - from)),
                 settled ? inside : Double.NaN, tail(s, Math.max(start, end - 0.1 * (end - start))) - to);
     }
 
@@ -180,6 +181,7 @@ public record StepMetrics(double start, double from, double to, double riseTime,
         while (b < s.size() && s.times()[b] < until) {
             b++;
         }
-        return new Series(s.name(), s.unit(), java.util.Arrays.copyOfRange(s.times(), a, b), java.util.Arrays.copyOfRange(s.values(), a, b));
+        return new Series(s.name(), s.unit(), java.util.Arrays.copyOfRange(s.times(), a, b),
+                java.util.Arrays.copyOfRange(s.values(), a, b));
     }
 }

@@ -15,7 +15,8 @@ import java.util.OptionalDouble;
 public record Trigger(Kind kind, double level, double hysteresis, double least, double most) {
     /** Kinds of conditions. */
     public enum Kind {
-        RISING("rises through"), FALLING("falls through"), EITHER("crosses"), ABOVE("is above"), BELOW("is below"), PULSE("is above for"), CHANGE("changes");
+        RISING("rises through"), FALLING("falls through"), EITHER("crosses"), ABOVE("is above"), BELOW("is below"), PULSE("is above for"),
+                CHANGE("changes");
 
         private final String label;
 

@@ -93,7 +93,8 @@ public final class TriggeredView {
                 found = next.getAsDouble();
                 shownEnd = found + behind;
                 searched = mode == Mode.SINGLE ? found : Math.max(found, shownEnd);
-                next = mode == Mode.SINGLE || searched >= last ? OptionalDouble.empty() : trigger.first(samples.series(column, searched - margin, last), searched);
+                next = mode == Mode.SINGLE || searched >= last ? OptionalDouble.empty()
+                        : trigger.first(samples.series(column, searched - margin, last), searched);
             }
             searched = Math.max(searched, last);
         }

@@ -53,7 +53,8 @@ public final class AutoPatch {
     private Result run(Program program, Patch patch) {
         var terminals = program.terminals().stream().filter(t -> Peripherals.of(t).hasPins()).toList();
         for (Terminal t : terminals) {
-            var kept = patch.row(t.name()).flatMap(r -> Peripherals.channel(board, r.peripheral(), t.kind()).filter(c -> c.pins().contains(r.pin()))
+            var kept = patch.row(t.name()).flatMap(r -> Peripherals.channel(board, r.peripheral(), t.kind())
+                    .filter(c -> c.pins().contains(r.pin()))
                     .map(c -> Placement.of(t, c, r.pin())));
             if (kept.isPresent() && placed.stream().allMatch(p -> kept.get().clash(p, board).isEmpty())) {
                 placed.add(kept.get());
@@ -133,7 +134,8 @@ public final class AutoPatch {
         Place place = Place.patch(program.name(), t.name());
         var channels = Peripherals.channels(board, t.kind());
         if (channels.isEmpty()) {
-            return Finding.error(place, board.title() + " has no " + t.kind().label() + ".", "Choose another board, or remove the terminal from the sheet.");
+            return Finding.error(place, board.title() + " has no " + t.kind().label() + ".",
+                    "Choose another board, or remove the terminal from the sheet.");
         }
         Set<String> reasons = new java.util.LinkedHashSet<>();
         for (Placement candidate : candidates(t)) {
@@ -141,8 +143,10 @@ public final class AutoPatch {
                 candidate.clash(p, board).ifPresent(reasons::add);
             }
         }
-        return Finding.error(place, "None of the " + channels.size() + " " + t.kind().label() + " channels of " + board.title() + " is free: "
+        return Finding.error(place, "None of the " + channels.size() + " " + t.kind()
+                .label() + " channels of " + board.title() + " is free: "
                 + String.join(" ", reasons.stream().limit(3).toList()), Peripherals.of(t).isPwm()
-                ? "Give PWM outputs the same frequency, phase and alignment, or free a channel." : "Free one of them, or choose another board.");
+                ? "Give PWM outputs the same frequency, phase and alignment, or free a channel."
+                : "Free one of them, or choose another board.");
     }
 }

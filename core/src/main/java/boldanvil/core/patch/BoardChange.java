@@ -45,9 +45,11 @@ public record BoardChange(Patch patch, List<Row> rows, List<Finding> findings) {
         var target = boards.require(Place.patch(program.name()), board);
         Patch start = patch.on(board).orElseGet(() -> new Patch(board, Map.of(), patch.safeOnLinkLoss(),
                 patch.rows().stream().map(r -> new Patch.Row(r.terminal(), "", "", r.wire())).toList(), List.of()));
-        var done = AutoPatch.complete(target, program, new Patch(start.board(), start.clock(), start.safeOnLinkLoss(), start.rows(), List.of()));
+        var done = AutoPatch.complete(target, program, new Patch(start.board(), start.clock(), start.safeOnLinkLoss(), start.rows(),
+                List.of()));
         List<Finding> findings = new ArrayList<>(done.findings());
-        PatchCheck.check(boards, program, done.patch(), true).stream().filter(f -> findings.stream().noneMatch(x -> x.place().equals(f.place()))).forEach(findings::add);
+        PatchCheck.check(boards, program, done.patch(), true).stream().filter(
+                f -> findings.stream().noneMatch(x -> x.place().equals(f.place()))).forEach(findings::add);
         List<Row> rows = new ArrayList<>();
         var from = boards.find(patch.board()).map(b -> new BoardSetup(b, patch, program));
         var to = new BoardSetup(target, done.patch(), program);
@@ -68,7 +70,8 @@ public record BoardChange(Patch patch, List<Row> rows, List<Finding> findings) {
         for (var f : Peripherals.figures(to, t)) {
             var old = before.get(f.name());
             if (old != null && !old.equals(f)) {
-                changed.add(f.name() + " " + old.value() + (old.unit().equals(f.unit()) ? "" : " " + old.unit()) + " → " + f.value() + (f.unit().isEmpty() ? "" : " " + f.unit()));
+                changed.add(f.name() + " " + old.value() + (old.unit().equals(f.unit()) ? "" : " " + old.unit()) + " → " + f.value()
+                        + (f.unit().isEmpty() ? "" : " " + f.unit()));
             }
         }
         return changed;

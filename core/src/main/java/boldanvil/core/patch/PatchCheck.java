@@ -95,7 +95,8 @@ public final class PatchCheck {
         }
         if (found.isEmpty()) {
             // Nothing helps alone; let everything concerned find new places together.
-            Patch loose = patch.withRows(patch.rows().stream().map(r -> problem.movable().contains(r.terminal()) ? new Patch.Row(r.terminal(), "", "", r.wire()) : r).toList());
+            Patch loose = patch.withRows(patch.rows().stream().map(r -> problem.movable().contains(r.terminal())
+                    ? new Patch.Row(r.terminal(), "", "", r.wire()) : r).toList());
             var all = AutoPatch.complete(board.get(), program, loose).patch();
             if (errors(boards, program, all) < before) {
                 found.add(new Proposal("Reassign " + String.join(" and ", problem.movable()), all));
@@ -115,7 +116,8 @@ public final class PatchCheck {
             for (String way : c.pins()) {
                 Patch next = patch.with(new Patch.Row(t.name(), c.id(), way, wire));
                 if (!next.equals(patch) && errors(boards, program, next) < before) {
-                    return Optional.of(new Proposal("Move '" + t.name() + "' to " + c.id() + (c.id().endsWith("." + way) ? "" : ", pin " + way.replace(",", " and ")), next));
+                    return Optional.of(new Proposal("Move '" + t.name() + "' to " + c.id() + (c.id().endsWith("." + way) ? ""
+                            : ", pin " + way.replace(",", " and ")), next));
                 }
             }
         }
@@ -138,7 +140,8 @@ public final class PatchCheck {
         setup.findings().forEach(f -> problems.add(new Problem(f, "", List.of())));
         if (required) {
             program.ports().stream().filter(p -> p.terminal() == null).map(Port::path).distinct().forEach(path -> problems.add(new Problem(
-                    Finding.error(Place.sheet(path), "The part runs on a device, but its port '" + path.substring(path.lastIndexOf('/') + 1) + "' is not a terminal.",
+                    Finding.error(Place.sheet(path), "The part runs on a device, but its port '"
+                    + path.substring(path.lastIndexOf('/') + 1) + "' is not a terminal.",
                             "Replace the inlet or outlet by a terminal."), "", List.of())));
         }
         for (Terminal t : program.terminals()) {
@@ -160,12 +163,14 @@ public final class PatchCheck {
         var row = patch.row(t.name());
         var all = Peripherals.channels(board, t.kind());
         if (all.isEmpty()) {
-            error(t.name(), board.title() + " has no " + t.kind().label() + ".", "Choose another board, or remove the terminal from the sheet.");
+            error(t.name(), board.title() + " has no " + t.kind().label() + ".",
+                    "Choose another board, or remove the terminal from the sheet.");
             return;
         }
         if (row.isEmpty() || !row.get().isPlaced()) {
             if (required) {
-                error(t.name(), "The terminal has no peripheral and pin.", "Choose them on the patch sheet, or press 'Assign automatically'.", t.name());
+                error(t.name(), "The terminal has no peripheral and pin.",
+                        "Choose them on the patch sheet, or press 'Assign automatically'.", t.name());
             }
             return;
         }
@@ -224,15 +229,19 @@ public final class PatchCheck {
 
     /** What all terminals together take. */
     private void shared() {
-        long converters = placed.values().stream().filter(p -> p.terminal().kind().equals(TerminalKind.ANALOG_IN)).map(p -> p.channel().unit()).distinct()
+        long converters = placed.values().stream().filter(p -> p.terminal().kind().equals(TerminalKind.ANALOG_IN))
+                .map(p -> p.channel().unit()).distinct()
                 .filter(u -> placed.values().stream().filter(p -> p.channel().unit().equals(u)).count() > 1).count();
         int streams = board.system().dmaStreams();
         if (streams > 0 && converters > streams) {
-            error("", "Converters with several channels need " + converters + " DMA streams; " + board.title() + " has " + streams + ".", "Use fewer converters.");
+            error("", "Converters with several channels need " + converters + " DMA streams; " + board.title() + " has " + streams + ".",
+                    "Use fewer converters.");
         }
-        long interrupts = program.tasks().size() + placed.values().stream().filter(p -> p.terminal().kind().equals(TerminalKind.EDGE_IN)).count();
+        long interrupts = program.tasks().size() + placed.values().stream().filter(p -> p.terminal().kind().equals(TerminalKind.EDGE_IN))
+                .count();
         if (interrupts > board.system().priorities()) {
-            error("", "Tasks and pin interrupts need " + interrupts + " interrupt priorities; " + board.title() + " has " + board.system().priorities() + ".",
+            error("", "Tasks and pin interrupts need " + interrupts + " interrupt priorities; " + board.title() + " has " + board.system()
+                    .priorities() + ".",
                     "Use fewer sample times or pin interrupts.");
         }
     }

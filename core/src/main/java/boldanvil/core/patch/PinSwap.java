@@ -26,7 +26,8 @@ public final class PinSwap {
     public static Patch plan(Boards boards, Program program, Patch patch, String from, String to) {
         var board = boards.require(Place.patch(program.name()), patch.board());
         Place place = Place.patch(program.name(), from);
-        Terminal moved = owner(program, patch, from).orElseThrow(() -> FindingException.of(place, "No terminal is at pin " + from + ".", "Drag a pin that is in use."));
+        Terminal moved = owner(program, patch, from).orElseThrow(() -> FindingException.of(place, "No terminal is at pin " + from + ".",
+                "Drag a pin that is in use."));
         Optional<Terminal> other = owner(program, patch, to).filter(o -> !o.name().equals(moved.name()));
         long before = errors(boards, program, patch);
         for (Patch.Row row : rowsAt(board, patch, moved, to)) {
@@ -45,8 +46,10 @@ public final class PinSwap {
             }
         }
         List<String> functions = board.functionsOf(to);
-        throw new FindingException(List.of(Finding.error(Place.patch(program.name(), moved.name()), "'" + moved.name() + "' cannot use pin " + to + ": it would be "
-                + moved.kind().label() + ", and the pin is " + (functions.isEmpty() ? "digital only" : String.join(", ", functions)) + other.map(o -> ", used by '" + o.name() + "'").orElse("")
+        throw new FindingException(List.of(Finding.error(Place.patch(program.name(), moved.name()),
+                "'" + moved.name() + "' cannot use pin " + to + ": it would be "
+                + moved.kind().label() + ", and the pin is " + (functions.isEmpty() ? "digital only" : String.join(", ", functions))
+                + other.map(o -> ", used by '" + o.name() + "'").orElse("")
                 + ".", "Choose a pin of the right kind.")));
     }
 

@@ -35,21 +35,26 @@ record Placement(Terminal terminal, Channel channel, List<String> pins) {
         if (terminal.kind().equals(TerminalKind.EDGE_IN) && other.terminal().kind().equals(TerminalKind.EDGE_IN)) {
             int lines = board.system().interruptLines();
             return line(pins.getFirst(), board) == line(other.pins().getFirst(), board)
-                    ? Optional.of("Pin " + pins.getFirst() + " shares interrupt line " + line(pins.getFirst(), board) + " of " + lines + " with terminal " + name + ".")
+                    ? Optional.of("Pin " + pins.getFirst() + " shares interrupt line " + line(pins.getFirst(), board) + " of " + lines
+                    + " with terminal " + name + ".")
                     : Optional.empty();
         }
         boolean sameBlock = terminal.path().equals(other.terminal().path());
         if (sameBlock && !channel.unit().equals(other.channel().unit())) {
-            return Optional.of("The trip input must be that of the timer of its outputs, " + (terminal.kind().equals(TerminalKind.TRIP_IN) ? other.channel().unit() : channel.unit()) + ".");
+            return Optional.of("The trip input must be that of the timer of its outputs, " + (terminal.kind().equals(TerminalKind.TRIP_IN)
+                    ? other.channel().unit() : channel.unit()) + ".");
         }
         if (sameBlock || !channel.unit().equals(other.channel().unit())) {
             return Optional.empty();
         }
         if (sharing() == Sharing.WHOLE_TIMER || other.sharing() == Sharing.WHOLE_TIMER) {
-            return Optional.of(channel.unit() + " serves terminal " + name + (other.sharing() == Sharing.WHOLE_TIMER ? ", which uses all of it." : " already, and all of it is needed."));
+            return Optional.of(channel.unit() + " serves terminal " + name + (other.sharing() == Sharing.WHOLE_TIMER
+                    ? ", which uses all of it." : " already, and all of it is needed."));
         }
-        if (terminal.numbers().containsKey("rate") && other.terminal().numbers().containsKey("rate") && terminal.number("rate") != other.terminal().number("rate")) {
-            return Optional.of(channel.unit() + " serves terminal " + name + " with another rate: " + Fact.sig(other.terminal().number("rate")) + " instead of "
+        if (terminal.numbers().containsKey("rate") && other.terminal().numbers().containsKey("rate")
+                && terminal.number("rate") != other.terminal().number("rate")) {
+            return Optional.of(channel.unit() + " serves terminal " + name + " with another rate: "
+                    + Fact.sig(other.terminal().number("rate")) + " instead of "
                     + Fact.sig(terminal.number("rate")) + " Hz.");
         }
         if (channel.id().equals(other.channel().id())) {
@@ -70,10 +75,12 @@ record Placement(Terminal terminal, Channel channel, List<String> pins) {
     /** What terminals on one bus must have in common, and what they must not. */
     private Optional<String> together(Placement other, String name) {
         if (terminal.number("rate") != other.terminal().number("rate")) {
-            return Optional.of("Bus " + channel.unit() + " serves " + name + " with another rate: " + Fact.sig(other.terminal().number("rate")) + " instead of "
+            return Optional.of("Bus " + channel.unit() + " serves " + name + " with another rate: "
+                    + Fact.sig(other.terminal().number("rate")) + " instead of "
                     + Fact.sig(terminal.number("rate")) + " Hz.");
         }
-        if (terminal.kind().equals(other.terminal().kind()) && Peripherals.of(terminal) instanceof Frame && Frame.message(terminal).id() == Frame.message(other.terminal()).id()) {
+        if (terminal.kind().equals(other.terminal().kind()) && Peripherals.of(terminal) instanceof Frame
+                && Frame.message(terminal).id() == Frame.message(other.terminal()).id()) {
             return Optional.of("The message " + Frame.message(terminal).id() + " belongs to terminal " + name + " too.");
         }
         return Optional.empty();

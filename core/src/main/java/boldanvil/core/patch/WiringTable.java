@@ -22,12 +22,15 @@ public final class WiringTable {
                 String name = pins.get(i);
                 int number = setup.board().pinNumber(name);
                 var pin = number < 0 ? null : setup.board().pins().get(number);
-                rows.add(List.of(name, pin == null ? "" : Integer.toString(pin.position()), pin == null ? "" : pin.side(), t.name() + Peripherals.of(t).pinRole(i),
-                        t.kind().label(), setup.patch().row(t.name()).map(r -> r.peripheral()).orElse(""), t.isInput() ? "in" : "out", Peripherals.of(t).level(setup, t),
+                rows.add(List.of(name, pin == null ? "" : Integer.toString(pin.position()), pin == null ? "" : pin.side(),
+                        t.name() + Peripherals.of(t).pinRole(i),
+                        t.kind().label(), setup.patch().row(t.name()).map(r -> r.peripheral()).orElse(""), t.isInput() ? "in" : "out",
+                        Peripherals.of(t).level(setup, t),
                         setup.patch().row(t.name()).map(r -> r.wire()).orElse("")));
             }
         }
-        return new Table("Wiring of " + setup.program().title() + " on " + setup.board().title(), List.of("Pins are named as printed on the board; the position is that of the package."),
+        return new Table("Wiring of " + setup.program().title() + " on " + setup.board().title(),
+                List.of("Pins are named as printed on the board; the position is that of the package."),
                 List.of("Pin", "Position", "Side", "Terminal", "Kind", "Peripheral", "Direction", "Level", "Wire"), rows);
     }
 }

@@ -17,7 +17,8 @@ final class AnalogIn extends Peripheral {
 
     @Override
     public List<Channel> channels(Board board) {
-        return board.converters().stream().flatMap(c -> c.channels().stream().map(x -> new Channel(c.name() + "." + x.id(), kind(), c.name(), x.pins()))).toList();
+        return board.converters().stream().flatMap(c -> c.channels().stream()
+                .map(x -> new Channel(c.name() + "." + x.id(), kind(), c.name(), x.pins()))).toList();
     }
 
     /** On the converter with the fewest others, so that it waits least. */
@@ -37,20 +38,26 @@ final class AnalogIn extends Peripheral {
         var sampling = setup.sampling(t).orElseThrow();
         double step = setup.program().tickSeconds();
         if (sampling.samplingSeconds() < t.number("sampling") * (1 - 1e-9)) {
-            report.warning("The converter samples for " + Fact.sig(sampling.samplingSeconds() * 1e6) + " µs at most.", "Buffer the sensor, or slow the converter's clock.");
+            report.warning("The converter samples for " + Fact.sig(sampling.samplingSeconds() * 1e6) + " µs at most.",
+                    "Buffer the sensor, or slow the converter's clock.");
         }
         double ready = setup.queueSeconds(t) + sampling.seconds();
         if (ready > step) {
-            report.errorOfPlace("The conversion ends " + Fact.sig(ready * 1e6) + " µs after the trigger, after the step of " + Fact.sig(step * 1e6) + " µs.",
+            report.errorOfPlace("The conversion ends " + Fact.sig(ready * 1e6) + " µs after the trigger, after the step of "
+                    + Fact.sig(step * 1e6) + " µs.",
                     "Sample for a shorter time, or move it to another converter.");
         }
         if (!t.has("trigger", "task")) {
-            var triggers = setup.channel(t).flatMap(c -> setup.board().converter(c.unit())).map(Board.Converter::triggers).orElse(List.of());
-            boolean possible = setup.program().terminals().stream().filter(o -> o.numbers().containsKey("frequency") && !setup.pins(o).isEmpty())
+            var triggers = setup.channel(t).flatMap(c -> setup.board().converter(c.unit())).map(Board.Converter::triggers)
+                    .orElse(List.of());
+            boolean possible = setup.program().terminals().stream().filter(o -> o.numbers().containsKey("frequency")
+                    && !setup.pins(o).isEmpty())
                     .flatMap(o -> setup.channel(o).stream()).anyMatch(c -> triggers.contains(c.unit() + " " + t.texts().get("trigger")));
             if (!possible) {
-                report.error("No PWM output uses a timer that can trigger " + setup.channel(t).map(Channel::unit).orElse("it") + " at the " + t.texts().get("trigger") + ".",
-                        "Trigger by the task, or assign a PWM output to one of these timers: " + (triggers.isEmpty() ? "none" : String.join(", ", triggers)) + ".");
+                report.error("No PWM output uses a timer that can trigger " + setup.channel(t).map(Channel::unit)
+                        .orElse("it") + " at the " + t.texts().get("trigger") + ".",
+                        "Trigger by the task, or assign a PWM output to one of these timers: " + (triggers.isEmpty() ? "none"
+                        : String.join(", ", triggers)) + ".");
             }
         }
     }
@@ -105,7 +112,8 @@ final class AnalogIn extends Peripheral {
 
     @Override
     public void setUp(BoardCode c, Terminal x) {
-        c.text().line("board_adc_setup(" + input(c, x) + ", " + c.setup().sampling(x).orElseThrow().choice() + "U, " + trigger(c, x) + "U);" + c.where(x));
+        c.text().line("board_adc_setup(" + input(c, x) + ", " + c.setup().sampling(x).orElseThrow()
+                .choice() + "U, " + trigger(c, x) + "U);" + c.where(x));
     }
 
     /** Number of a converter's trigger in the board file. */
@@ -113,11 +121,13 @@ final class AnalogIn extends Peripheral {
         if (x.has("trigger", "task")) {
             return 0;
         }
-        var timers = c.program().terminals().stream().filter(p -> p.numbers().containsKey("frequency")).map(p -> c.channel(p).unit()).collect(Collectors.toSet());
+        var timers = c.program().terminals().stream().filter(p -> p.numbers().containsKey("frequency")).map(p -> c.channel(p).unit())
+                .collect(Collectors.toSet());
         var triggers = c.board().converter(c.channel(x).unit()).orElseThrow().triggers();
         for (int i = 0; i < triggers.size(); i++) {
             int space = triggers.get(i).lastIndexOf(' ');
-            if (space > 0 && timers.contains(triggers.get(i).substring(0, space)) && triggers.get(i).endsWith(" " + x.texts().get("trigger"))) {
+            if (space > 0 && timers.contains(triggers.get(i).substring(0, space))
+                    && triggers.get(i).endsWith(" " + x.texts().get("trigger"))) {
                 return i;
             }
         }
@@ -127,7 +137,8 @@ final class AnalogIn extends Peripheral {
     @Override
     public void read(BoardCode c, Terminal x) {
         var port = x.ports().getFirst();
-        c.text().line(BoardCode.access(port) + " = " + BoardCode.scaled(port, "board_adc_read(" + input(c, x) + ")", c.setup().scale(x).orElseThrow().voltsPerCount()) + ";");
+        c.text().line(BoardCode.access(port) + " = " + BoardCode.scaled(port, "board_adc_read(" + input(c, x) + ")",
+                c.setup().scale(x).orElseThrow().voltsPerCount()) + ";");
     }
 
     /** One count of a converter. */

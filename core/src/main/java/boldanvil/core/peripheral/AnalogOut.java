@@ -32,7 +32,8 @@ final class AnalogOut extends Peripheral {
     public List<Fact> figures(BoardSetup setup, Terminal t) {
         return setup.scale(t).map(s -> List.of(Fact.of("count", s.voltsPerCount() * 1e3, "mV"),
                 Fact.of("resolution", s.voltsPerCount() / Math.abs(t.number("sensitivity")), "units"),
-                Fact.range((0 - t.number("offset")) / t.number("sensitivity"), (s.volts((1 << s.bits()) - 1) - t.number("offset")) / t.number("sensitivity"), "units")))
+                Fact.range((0 - t.number("offset")) / t.number("sensitivity"),
+                (s.volts((1 << s.bits()) - 1) - t.number("offset")) / t.number("sensitivity"), "units")))
                 .orElse(List.of());
     }
 
@@ -65,7 +66,8 @@ final class AnalogOut extends Peripheral {
 
     @Override
     public void safe(BoardCode c, Terminal x) {
-        c.text().line("board_dac_write(" + output(c, x) + ", " + c.setup().scale(x).orElseThrow().count(x.number("safe")) + "U);" + c.where(x));
+        c.text().line("board_dac_write(" + output(c, x) + ", " + c.setup().scale(x).orElseThrow()
+                .count(x.number("safe")) + "U);" + c.where(x));
     }
 
     /** One count of an analog output. */

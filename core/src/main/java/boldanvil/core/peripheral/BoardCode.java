@@ -111,7 +111,8 @@ public final class BoardCode {
     public void functions() {
         CodeText.sections(BoardCode.class, "board_functions.c").forEach((name, text) -> {
             if (functions.containsKey(name)) {
-                t.lines(functions.get(name).equals("float") ? text.replace("double ", "float ").replace("floor(", "floorf(").replaceAll("(\\d\\.\\d)", "$1F") : text).line("");
+                t.lines(functions.get(name).equals("float") ? text.replace("double ", "float ").replace("floor(", "floorf(")
+                        .replaceAll("(\\d\\.\\d)", "$1F") : text).line("");
             }
         });
     }

@@ -51,7 +51,8 @@ public final class BoardSetup {
         clock = ClockSetting.solve(board.clock(), board.clock().source(source).isPresent() ? source : "", asked);
         clock.domains().forEach((name, d) -> {
             if (asked.containsKey(name) && Math.abs(d.ppm()) > 1_000) {
-                findings.add(Finding.warning(new Place.Patch(program.name(), "", "clock"), "The clock '" + name + "' reaches " + Fact.sig(d.hertz() / 1e6)
+                findings.add(Finding.warning(new Place.Patch(program.name(), "", "clock"),
+                        "The clock '" + name + "' reaches " + Fact.sig(d.hertz() / 1e6)
                         + " MHz instead of " + Fact.sig(d.asked() / 1e6) + " MHz.", "Ask for a frequency its dividers can make."));
             }
         });
@@ -128,7 +129,8 @@ public final class BoardSetup {
         if (t.has("outputs", "single")) {
             return Optional.of(PinMath.Dead.NONE);
         }
-        return timer(t).filter(x -> x.deadTime() != null).map(x -> PinMath.deadTime(x.deadTime(), clock.hertz(x.clock()), t.number("dead time")));
+        return timer(t).filter(x -> x.deadTime() != null).map(x -> PinMath.deadTime(x.deadTime(), clock.hertz(x.clock()),
+                t.number("dead time")));
     }
 
     /** @param longestSeconds the longest time to be measured */
@@ -178,7 +180,8 @@ public final class BoardSetup {
     /** Number of a terminal among those of its kind on the same unit: its mailbox on a CAN bus, its device on others. */
     public int placeOnLine(Terminal t) {
         var unit = channel(t).map(Channel::unit).orElse("");
-        return program.terminals().stream().filter(o -> o.kind().equals(t.kind()) && channel(o).map(Channel::unit).orElse("").equals(unit)).map(Terminal::name).toList().indexOf(t.name());
+        return program.terminals().stream().filter(o -> o.kind().equals(t.kind()) && channel(o).map(Channel::unit).orElse("").equals(unit))
+                .map(Terminal::name).toList().indexOf(t.name());
     }
 
     public Optional<PinMath.Dog> watchdog(Terminal t) {

@@ -30,8 +30,10 @@ final class CaptureIn extends Stamping {
     @Override
     public List<Fact> figures(BoardSetup setup, Terminal t) {
         double slow = t.number("slowest");
-        return setup.capture(t, longest(t)).map(c -> List.of(Fact.of("counts at", c.tickHertz() / 1e6, "MHz"), Fact.of("slowest", c.slowestHertz(), "Hz"),
-                Fact.of("step at " + Fact.sig(slow) + " Hz", slow * slow / c.tickHertz(), "Hz"), Fact.of("duty step there", slow / c.tickHertz() * 1e6, "ppm"))).orElse(List.of());
+        return setup.capture(t, longest(t)).map(c -> List.of(Fact.of("counts at", c.tickHertz() / 1e6, "MHz"),
+                Fact.of("slowest", c.slowestHertz(), "Hz"),
+                Fact.of("step at " + Fact.sig(slow) + " Hz", slow * slow / c.tickHertz(), "Hz"),
+                Fact.of("duty step there", slow / c.tickHertz() * 1e6, "ppm"))).orElse(List.of());
     }
 
     @Override

@@ -44,7 +44,8 @@ abstract class Counting extends Peripheral {
     /** Begins a block in which {@code now} is the counter and the extended count is up to date. */
     final void count(BoardCode c, Terminal x) {
         int unit = c.timer(x);
-        c.text().open("{").line("uint32_t now = " + counter(c, x) + ";").line("board.count_" + unit + " += moved(now, board.last_" + unit + ", " + top(c, x) + ");")
+        c.text().open("{").line("uint32_t now = " + counter(c, x) + ";").line(
+                "board.count_" + unit + " += moved(now, board.last_" + unit + ", " + top(c, x) + ");")
                 .line("board.last_" + unit + " = now;");
     }
 }

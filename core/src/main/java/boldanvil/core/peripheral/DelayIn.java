@@ -14,7 +14,8 @@ final class DelayIn extends Stamping {
 
     @Override
     public List<Channel> channels(Board board) {
-        return TimerChannels.timers(board, "capture").filter(t -> t.channels().size() > 1).map(t -> TimerChannels.whole(t, kind(), TimerChannels.pairs(t))).toList();
+        return TimerChannels.timers(board, "capture").filter(t -> t.channels().size() > 1)
+                .map(t -> TimerChannels.whole(t, kind(), TimerChannels.pairs(t))).toList();
     }
 
     @Override
@@ -34,7 +35,8 @@ final class DelayIn extends Stamping {
 
     @Override
     public List<Fact> figures(BoardSetup setup, Terminal t) {
-        return setup.capture(t, longest(t)).map(c -> List.of(Fact.of("resolution", 1e9 / c.tickHertz(), "ns"), Fact.of("longest", c.top() / c.tickHertz() * 1e6, "µs")))
+        return setup.capture(t, longest(t)).map(c -> List.of(Fact.of("resolution", 1e9 / c.tickHertz(), "ns"),
+                Fact.of("longest", c.top() / c.tickHertz() * 1e6, "µs")))
                 .orElse(List.of());
     }
 

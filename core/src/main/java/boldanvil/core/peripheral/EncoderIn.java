@@ -31,7 +31,8 @@ final class EncoderIn extends Counting {
     public void check(PatchReport report, Terminal t) {
         double made = report.setup().filter(t);
         if (t.number("filter") > 0 && made < t.number("filter") * (1 - 1e-9)) {
-            report.warning("The timer's longest filter is " + Fact.sig(made * 1e9) + " ns.", "Choose a shorter filter, or filter externally.");
+            report.warning("The timer's longest filter is " + Fact.sig(made * 1e9) + " ns.",
+                    "Choose a shorter filter, or filter externally.");
         }
     }
 
@@ -63,7 +64,8 @@ final class EncoderIn extends Counting {
     @Override
     public int[] registers(BoardSetup setup, Terminal t) {
         int timer = setup.board().timerNumber(setup.channel(t).orElseThrow());
-        return indexed ? new int[] {Registers.ENCODER + timer, Registers.INDEX_FOUND + timer, Registers.INDEX_AT + timer} : new int[] {Registers.ENCODER + timer};
+        return indexed ? new int[] {Registers.ENCODER + timer, Registers.INDEX_FOUND + timer, Registers.INDEX_AT + timer}
+                : new int[] {Registers.ENCODER + timer};
     }
 
     @Override
@@ -95,12 +97,14 @@ final class EncoderIn extends Counting {
         count(c, x);
         String count = "board.count_" + unit;
         if (indexed) {
-            t.line("uint32_t at;").open("if (!board.found_" + unit + " && board_encoder_index(" + unit + "U, &at)) {").line("board.found_" + unit + " = true;")
+            t.line("uint32_t at;").open("if (!board.found_" + unit + " && board_encoder_index(" + unit + "U, &at)) {")
+                    .line("board.found_" + unit + " = true;")
                     .line("board.zero_" + unit + " = board.count_" + unit + " - moved(now, at, " + top(c, x) + ");").close("}");
             count = "(board.count_" + unit + " - board.zero_" + unit + ")";
             c.set(x.ports().get(1), "(uint8_t)(board.found_" + unit + " ? 2 : 1)");
         }
-        t.line(BoardCode.access(x.ports().getFirst()) + " = " + BoardCode.scaled(x.ports().getFirst(), count, PinMath.radiansPerCount(x.number("lines"))) + ";").close("}");
+        t.line(BoardCode.access(x.ports().getFirst()) + " = " + BoardCode.scaled(x.ports().getFirst(), count,
+                PinMath.radiansPerCount(x.number("lines"))) + ";").close("}");
     }
 
     /**

@@ -65,7 +65,8 @@ public abstract class Frame extends Line {
         if (c.once("can " + c.channel(x).unit())) {
             var can = c.board().cans().get(unit(c, x));
             var timing = PinMath.can(can, c.setup().clock().hertz(can.clock()), x.number("rate"));
-            c.text().line("board_can_setup(" + unit(c, x) + "U, " + timing.prescaler() + "U, " + timing.quanta() + "U, " + timing.beforeSample() + "U); /* "
+            c.text().line("board_can_setup(" + unit(c, x) + "U, " + timing.prescaler() + "U, " + timing.quanta() + "U, "
+                    + timing.beforeSample() + "U); /* "
                     + c.channel(x).unit() + " */");
         }
     }

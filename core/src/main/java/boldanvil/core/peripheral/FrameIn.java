@@ -36,14 +36,16 @@ final class FrameIn extends Frame {
         CanMessage m = message(x);
         var t = c.text();
         t.open("{").line("uint8_t bytes[8] = {0U};")
-                .line("bool fresh = board_can_read(" + unit(c, x) + "U, " + c.setup().placeOnLine(x) + "U, " + identifier(m) + ", bytes, " + m.bytes() + "U);")
+                .line("bool fresh = board_can_read(" + unit(c, x) + "U, " + c.setup()
+                .placeOnLine(x) + "U, " + identifier(m) + ", bytes, " + m.bytes() + "U);")
                 .open("if (fresh) {");
         for (int i = 0; i < m.signals().size(); i++) {
             var s = m.signals().get(i);
             Port port = x.ports().get(i);
             String count = "get_field(bytes, " + s.start() + "U, " + s.length() + "U, " + s.bigEndian() + ")";
             t.line(BoardCode.access(port) + " = " + BoardCode.cast(port, "counted(" + count + ", " + BoardCode.number(s.greatest()) + ", "
-                    + BoardCode.number(Math.pow(2, s.length())) + ") * " + BoardCode.number(s.factor()) + " + " + BoardCode.number(s.offset())) + ";");
+                    + BoardCode.number(Math.pow(2, s.length())) + ") * " + BoardCode.number(s.factor()) + " + "
+                    + BoardCode.number(s.offset())) + ";");
         }
         t.close("}").line(BoardCode.access(x.ports().getLast()) + " = fresh;").close("}");
     }

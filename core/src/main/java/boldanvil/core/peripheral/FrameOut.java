@@ -35,9 +35,12 @@ final class FrameOut extends Frame {
         t.open("{").line("uint8_t bytes[8] = {0U};");
         for (int i = 0; i < m.signals().size(); i++) {
             var s = m.signals().get(i);
-            t.line("put_field(bytes, " + s.start() + "U, " + s.length() + "U, " + s.bigEndian() + ", (double)" + BoardCode.access(x.ports().get(i)) + ", "
-                    + BoardCode.number(s.offset()) + ", " + BoardCode.number(s.factor()) + ", " + BoardCode.number(s.least()) + ", " + BoardCode.number(s.greatest()) + ");");
+            t.line("put_field(bytes, " + s.start() + "U, " + s.length() + "U, " + s.bigEndian() + ", (double)"
+                    + BoardCode.access(x.ports().get(i)) + ", "
+                    + BoardCode.number(s.offset()) + ", " + BoardCode.number(s.factor()) + ", " + BoardCode.number(s.least()) + ", "
+                    + BoardCode.number(s.greatest()) + ");");
         }
-        t.line("board_can_write(" + unit(c, x) + "U, " + c.setup().placeOnLine(x) + "U, " + identifier(m) + ", bytes, " + m.bytes() + "U);").close("}");
+        t.line("board_can_write(" + unit(c, x) + "U, " + c.setup().placeOnLine(x) + "U, " + identifier(m) + ", bytes, " + m.bytes() + "U);")
+                .close("}");
     }
 }

@@ -15,7 +15,8 @@ abstract class Levels extends Peripheral {
 
     @Override
     public final List<Channel> channels(Board board) {
-        return board.pins().stream().filter(Board.Pin::digital).map(p -> new Channel(Board.PIN_CHANNEL + p.name(), kind(), Board.PIN_CHANNEL + p.name(), List.of(p.name()))).toList();
+        return board.pins().stream().filter(Board.Pin::digital).map(p -> new Channel(Board.PIN_CHANNEL + p.name(), kind(),
+                Board.PIN_CHANNEL + p.name(), List.of(p.name()))).toList();
     }
 
     /** At pins that can do nothing else. */
@@ -31,12 +32,14 @@ abstract class Levels extends Peripheral {
     static void checkPull(PatchReport report, Terminal t) {
         var board = report.setup().board();
         if (!t.has("pull", "none") && !board.digital().pulls().contains(t.texts().get("pull"))) {
-            report.error(board.title() + " has no pull " + t.texts().get("pull") + ".", "Pulls are: " + String.join(", ", board.digital().pulls()) + ".");
+            report.error(board.title() + " has no pull " + t.texts().get("pull") + ".",
+                    "Pulls are: " + String.join(", ", board.digital().pulls()) + ".");
         }
     }
 
     static void setUpPull(BoardCode c, Terminal x) {
-        c.text().line("board_digital_setup(" + c.pin(x) + "U, " + List.of("none", "up", "down").indexOf(x.texts().get("pull")) + "U);" + c.where(x));
+        c.text().line("board_digital_setup(" + c.pin(x) + "U, " + List.of("none", "up", "down")
+                .indexOf(x.texts().get("pull")) + "U);" + c.where(x));
     }
 
     @Override

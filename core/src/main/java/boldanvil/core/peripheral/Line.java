@@ -56,11 +56,13 @@ public abstract class Line extends Peripheral {
         }
         checkRate(report, t, rate.get());
         double step = setup.program().tickSeconds();
-        double busy = report.placed().stream().filter(o -> sharesLine(setup, o, t)).mapToDouble(o -> ((Line) Peripherals.of(o)).seconds(o, rate.get())).sum();
+        double busy = report.placed().stream().filter(o -> sharesLine(setup, o, t))
+                .mapToDouble(o -> ((Line) Peripherals.of(o)).seconds(o, rate.get())).sum();
         if (busy > step) {
             String cause = "Its line is busy for " + Fact.sig(busy * 1e6) + " µs of each step of " + Fact.sig(step * 1e6) + " µs";
             if (mayLag()) {
-                report.warning(cause + "; the values of some steps are not transmitted.", "Choose a faster rate or fewer values, or accept the loss.");
+                report.warning(cause + "; the values of some steps are not transmitted.",
+                        "Choose a faster rate or fewer values, or accept the loss.");
             } else {
                 report.error(cause + ".", "Choose a faster rate, or read fewer registers.");
             }

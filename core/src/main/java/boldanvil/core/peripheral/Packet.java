@@ -55,7 +55,8 @@ abstract class Packet extends Line {
     @Override
     final void checkRate(PatchReport report, Terminal t, double reached) {
         if (Math.abs(reached / t.number("rate") - 1) > TOLERANCE) {
-            report.error("The rate would be " + Fact.sig(reached) + " Hz, off by more than " + Fact.sig(TOLERANCE * 100) + " %.", "Choose a rate that divides the clock better.");
+            report.error("The rate would be " + Fact.sig(reached) + " Hz, off by more than " + Fact.sig(TOLERANCE * 100) + " %.",
+                    "Choose a rate that divides the clock better.");
         }
     }
 
@@ -78,7 +79,8 @@ abstract class Packet extends Line {
     public final void setUp(BoardCode c, Terminal x) {
         if (c.once("serial " + c.channel(x).unit())) {
             var port = c.board().serialPorts().get(unit(c, x));
-            c.text().line("board_serial_setup(" + unit(c, x) + "U, " + PinMath.baud(port, c.setup().clock().hertz(port.clock()), x.number("rate")).divisor() + "U); /* "
+            c.text().line("board_serial_setup(" + unit(c, x) + "U, " + PinMath.baud(port, c.setup().clock().hertz(port.clock()),
+                    x.number("rate")).divisor() + "U); /* "
                     + c.channel(x).unit() + " */");
         }
     }

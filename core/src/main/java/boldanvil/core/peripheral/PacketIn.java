@@ -28,7 +28,8 @@ final class PacketIn extends Packet {
     @Override
     public int[] registers(BoardSetup setup, Terminal t) {
         int port = setup.board().serialNumber(setup.channel(t).orElseThrow());
-        return IntStream.concat(IntStream.range(0, codec(t).bytes()).map(i -> Registers.serialIn(port, i)), IntStream.of(Registers.SERIAL_FRESH + port)).toArray();
+        return IntStream.concat(IntStream.range(0, codec(t).bytes()).map(i -> Registers.serialIn(port, i)),
+                IntStream.of(Registers.SERIAL_FRESH + port)).toArray();
     }
 
     @Override
@@ -41,14 +42,16 @@ final class PacketIn extends Packet {
     public void read(BoardCode c, Terminal x) {
         var p = layout(x);
         var t = c.text();
-        t.open("{").line("uint8_t bytes[" + p.bytes() + "];").line("bool fresh = board_serial_read(" + unit(c, x) + "U, bytes, " + p.bytes() + "U);");
+        t.open("{").line("uint8_t bytes[" + p.bytes() + "];").line("bool fresh = board_serial_read(" + unit(c, x) + "U, bytes, "
+                + p.bytes() + "U);");
         int at = 0;
         for (int h : p.header()) {
             t.line("fresh = fresh && bytes[" + at++ + "] == " + h + "U;");
         }
         int end = p.bytes() - p.check().bytes();
         if (p.check() != PacketLayout.Check.NONE) {
-            t.line("fresh = fresh && get_bytes(&bytes[" + end + "], " + p.check().bytes() + "U, " + p.bigEndian() + ") == " + check(p, end) + ";");
+            t.line("fresh = fresh && get_bytes(&bytes[" + end + "], " + p.check()
+                    .bytes() + "U, " + p.bigEndian() + ") == " + check(p, end) + ";");
         }
         t.open("if (fresh) {");
         declareBits(c, p);
@@ -58,7 +61,8 @@ final class PacketIn extends Packet {
             String raw = "get_bytes(&bytes[" + at + "], " + type.bytes() + "U, " + p.bigEndian() + ")";
             if (type.isFloat()) {
                 String bits = type == Type.FLOAT32 ? "bits32" : "bits64";
-                t.line(bits + " = (" + (type == Type.FLOAT32 ? "uint32_t" : "uint64_t") + ")" + raw + ";").line("memcpy(&" + slot + ", &" + bits + ", sizeof " + bits + ");");
+                t.line(bits + " = (" + (type == Type.FLOAT32 ? "uint32_t" : "uint64_t") + ")" + raw + ";")
+                        .line("memcpy(&" + slot + ", &" + bits + ", sizeof " + bits + ");");
             } else {
                 t.line(slot + " = " + (type == Type.BOOL ? raw + " != 0U" : "(" + type.label() + "_t)" + raw) + ";");
             }

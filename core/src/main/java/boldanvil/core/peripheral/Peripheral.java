@@ -70,7 +70,8 @@ public abstract class Peripheral {
 
     /** Electrical level at the pins, for whoever wires them. */
     public String level(BoardSetup setup, Terminal t) {
-        return "0 / " + Fact.sig(setup.board().digital().highVolts()) + " V" + (t.texts().containsKey("active") ? ", active " + t.texts().get("active") : "")
+        return "0 / " + Fact.sig(setup.board().digital().highVolts()) + " V" + (t.texts().containsKey("active")
+                ? ", active " + t.texts().get("active") : "")
                 + (t.texts().containsKey("pull") && !t.has("pull", "none") ? ", pull " + t.texts().get("pull") : "");
     }
 

@@ -14,9 +14,12 @@ import java.util.ServiceLoader;
 
 /** The peripherals there are. */
 public final class Peripherals {
-    private static final Peripherals SHIPPED = new Peripherals(List.of(new AnalogIn(), new AnalogOut(), new PwmOut(), new PwmPairOut(), new ThreePhaseOut(), new TripIn(),
-            new PulseOut(), new EncoderIn(false), new EncoderIn(true), new CaptureIn(), new DelayIn(), new CounterIn(), new DigitalIn(), new DigitalOut(), new EdgeIn(),
-            new PacketOut(), new PacketIn(), new RegisterIn(true), new RegisterIn(false), new FrameOut(), new FrameIn(), new Health(), new Watchdog()));
+    private static final Peripherals SHIPPED = new Peripherals(List.of(new AnalogIn(), new AnalogOut(), new PwmOut(), new PwmPairOut(),
+            new ThreePhaseOut(), new TripIn(),
+            new PulseOut(), new EncoderIn(false), new EncoderIn(true), new CaptureIn(), new DelayIn(), new CounterIn(), new DigitalIn(),
+            new DigitalOut(), new EdgeIn(),
+            new PacketOut(), new PacketIn(), new RegisterIn(true), new RegisterIn(false), new FrameOut(), new FrameIn(), new Health(),
+            new Watchdog()));
 
     private final Map<TerminalKind, Peripheral> all = new LinkedHashMap<>();
 
@@ -31,7 +34,8 @@ public final class Peripherals {
     }
 
     public static Peripheral of(TerminalKind kind) {
-        return Optional.ofNullable(SHIPPED.all.get(kind)).orElseThrow(() -> new IllegalArgumentException("no peripheral for " + kind.label()));
+        return Optional.ofNullable(SHIPPED.all.get(kind)).orElseThrow(() ->
+                new IllegalArgumentException("no peripheral for " + kind.label()));
     }
 
     public static Peripheral of(Terminal t) {

@@ -38,7 +38,8 @@ final class PulseOut extends Peripheral {
         List<Fact> facts = new ArrayList<>();
         for (String end : List.of("minimum", "maximum")) {
             var p = setup.pulse(t, t.number(end));
-            facts.add(new Fact("at " + Fact.sig(t.number(end)) + " Hz", p.period() == 0 ? "out of range" : Fact.sig(p.hertz()), p.period() == 0 ? "" : "Hz"));
+            facts.add(new Fact("at " + Fact.sig(t.number(end)) + " Hz", p.period() == 0 ? "out of range" : Fact.sig(p.hertz()),
+                    p.period() == 0 ? "" : "Hz"));
             if (p.period() > 0) {
                 facts.add(Fact.of("step there", p.hertz() / p.period(), "Hz"));
             }
@@ -60,11 +61,14 @@ final class PulseOut extends Peripheral {
     @Override
     public void write(BoardCode c, Terminal x) {
         var timer = c.setup().timer(x).orElseThrow();
-        c.text().open("{").line("static const uint16_t prescalers[] = {" + timer.prescalers().stream().map(p -> p + "U").collect(Collectors.joining(", ")) + "};")
-                .line("double hertz = (double)" + BoardCode.access(x.ports().getFirst()) + ";").line("uint16_t prescaler = 1U;").line("uint32_t period = 0U;").line("uint8_t i;")
+        c.text().open("{").line("static const uint16_t prescalers[] = {" + timer.prescalers().stream().map(p -> p + "U")
+                .collect(Collectors.joining(", ")) + "};")
+                .line("double hertz = (double)" + BoardCode.access(x.ports().getFirst()) + ";").line("uint16_t prescaler = 1U;")
+                .line("uint32_t period = 0U;").line("uint8_t i;")
                 .open("for (i = 0U; hertz > 0.0 && period == 0U && i < " + timer.prescalers().size() + "U; i++) {")
                 .line("double counts = floor(" + BoardCode.number(c.setup().timerHertz(x)) + " / (double)prescalers[i] / hertz + 0.5);")
-                .open("if (counts >= 2.0 && counts <= " + BoardCode.number(timer.top()) + ") {").line("prescaler = prescalers[i];").line("period = (uint32_t)counts;").close("}")
+                .open("if (counts >= 2.0 && counts <= " + BoardCode.number(timer.top()) + ") {").line("prescaler = prescalers[i];")
+                .line("period = (uint32_t)counts;").close("}")
                 .close("}").line("board_pulse_write(" + c.timer(x) + "U, prescaler, period);").close("}");
     }
 

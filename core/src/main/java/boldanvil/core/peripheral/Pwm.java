@@ -32,7 +32,8 @@ abstract class Pwm extends Peripheral {
             return;
         }
         if (Math.abs(timer.get().hertz() - wanted) > 0.01 * wanted) {
-            report.warning("The timer makes " + Fact.sig(timer.get().hertz()) + " Hz instead of " + Fact.sig(wanted) + " Hz.", "Choose a frequency that divides the clock better.");
+            report.warning("The timer makes " + Fact.sig(timer.get().hertz()) + " Hz instead of " + Fact.sig(wanted) + " Hz.",
+                    "Choose a frequency that divides the clock better.");
         }
         if (setup.deadTime(t).isEmpty()) {
             report.error("The timer cannot make a dead time of " + Fact.sig(t.number("dead time") * 1e6) + " µs.", "Choose a shorter one.");
@@ -104,11 +105,13 @@ abstract class Pwm extends Peripheral {
         }
         var timer = c.setup().pwm(x).orElseThrow();
         long phase = Math.round(x.number("phase") * timer.period() * (timer.centre() ? 2 : 1));
-        c.text().line("board_pwm_setup(" + c.timer(x) + "U, " + timer.prescaler() + "U, " + timer.period() + "U, " + timer.centre() + ", " + phase + "U); /* "
+        c.text().line("board_pwm_setup(" + c.timer(x) + "U, " + timer.prescaler() + "U, " + timer.period() + "U, " + timer.centre() + ", "
+                + phase + "U); /* "
                 + c.channel(x).unit() + ": " + timer.hertz() + " Hz */");
         var dead = c.setup().deadTime(x).orElseThrow();
         if (dead.count() > 0) {
-            c.text().line("board_pwm_dead_time(" + c.timer(x) + "U, " + dead.prescaler() + "U, " + dead.count() + "U); /* " + Math.round(dead.seconds() * 1e9) + " ns */");
+            c.text().line("board_pwm_dead_time(" + c.timer(x) + "U, " + dead.prescaler() + "U, " + dead.count() + "U); /* "
+                    + Math.round(dead.seconds() * 1e9) + " ns */");
         }
     }
 
@@ -118,7 +121,8 @@ abstract class Pwm extends Peripheral {
         for (int i = 0; i < outputs.length; i++) {
             Port p = x.ports().get(i);
             String period = CGenerator.literal(x.ports().getFirst().slot().type(), c.setup().pwm(x).orElseThrow().period());
-            c.text().line("board_pwm_write(" + c.timer(x) + "U, " + outputs[i] + "U, count_of(" + BoardCode.access(p) + " * " + period + ", " + period + "));");
+            c.text().line("board_pwm_write(" + c.timer(x) + "U, " + outputs[i] + "U, count_of(" + BoardCode.access(p) + " * " + period
+                    + ", " + period + "));");
         }
     }
 

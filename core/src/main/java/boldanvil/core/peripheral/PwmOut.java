@@ -14,7 +14,8 @@ final class PwmOut extends Pwm {
 
     @Override
     public List<Channel> channels(Board board) {
-        return TimerChannels.timers(board, "pwm").flatMap(t -> t.channels().stream().map(x -> new Channel(t.name() + "." + x.id(), kind(), t.name(), x.pins()))).toList();
+        return TimerChannels.timers(board, "pwm").flatMap(t -> t.channels().stream()
+                .map(x -> new Channel(t.name() + "." + x.id(), kind(), t.name(), x.pins()))).toList();
     }
 
     /** Together with its like, since a timer has one frequency. */

@@ -14,8 +14,10 @@ final class PwmPairOut extends Pwm {
 
     @Override
     public List<Channel> channels(Board board) {
-        return TimerChannels.timers(board, "pwm").filter(t -> t.deadTime() != null).flatMap(t -> t.channels().stream().filter(x -> !x.complements().isEmpty())
-                .map(x -> new Channel(t.name() + "." + x.id(), kind(), t.name(), TimerChannels.ways(List.of(x.pins(), x.complements()))))).toList();
+        return TimerChannels.timers(board, "pwm").filter(t -> t.deadTime() != null)
+                .flatMap(t -> t.channels().stream().filter(x -> !x.complements().isEmpty())
+                .map(x -> new Channel(t.name() + "." + x.id(), kind(), t.name(), TimerChannels.ways(List.of(x.pins(), x.complements())))))
+                .toList();
     }
 
     @Override
@@ -62,7 +64,8 @@ final class PwmPairOut extends Pwm {
         @Override
         public double[] signals(long[] counts) {
             double duty = timer.duty((int) counts[0]);
-            return new double[] {duty == 1 ? 1 : Math.max(0, duty - (duty > 0 ? deadShare : 0)), duty == 0 ? 1 : Math.max(0, 1 - duty - (duty < 1 ? deadShare : 0))};
+            return new double[] {duty == 1 ? 1 : Math.max(0, duty - (duty > 0 ? deadShare : 0)), duty == 0 ? 1
+                    : Math.max(0, 1 - duty - (duty < 1 ? deadShare : 0))};
         }
     }
 }

@@ -31,7 +31,8 @@ final class RegisterIn extends Line {
 
     @Override
     public List<Channel> channels(Board board) {
-        return board.buses().stream().filter(b -> b.kind().equals(i2c ? "I2C" : "SPI")).map(b -> new Channel(b.name(), kind(), b.name(), b.pins())).toList();
+        return board.buses().stream().filter(b -> b.kind().equals(i2c ? "I2C" : "SPI"))
+                .map(b -> new Channel(b.name(), kind(), b.name(), b.pins())).toList();
     }
 
     /** Devices on an I²C bus have addresses; an SPI bus has one device. */
@@ -42,8 +43,10 @@ final class RegisterIn extends Line {
 
     /** The device of a terminal: one of the list, or what the terminal itself states. */
     static BusDevice device(Terminal t) {
-        return BusDevices.find(t.texts().get("device")).orElseGet(() -> new BusDevice("own", "own device", number(t.texts().get("address")), number(t.texts().get("register")),
-                new RegisterLayout(Integer.parseInt(t.texts().get("bytes")), t.has("sign", "signed"), t.has("order", "high byte first"), t.number("scale"), t.number("offset")),
+        return BusDevices.find(t.texts().get("device")).orElseGet(() -> new BusDevice("own", "own device",
+                number(t.texts().get("address")), number(t.texts().get("register")),
+                new RegisterLayout(Integer.parseInt(t.texts().get("bytes")), t.has("sign", "signed"), t.has("order", "high byte first"),
+                t.number("scale"), t.number("offset")),
                 t.texts().getOrDefault("unit", ""), t.number("update")));
     }
 
@@ -103,7 +106,8 @@ final class RegisterIn extends Line {
     public Map<Integer, Long> presets(BoardSetup setup, Terminal t) {
         int bus = setup.board().busNumber(setup.channel(t).orElseThrow());
         int place = setup.placeOnLine(t);
-        return Map.of(Registers.busAddress(bus, place), device(t).address() + 1L, Registers.busNumber(bus, place), (long) device(t).register());
+        return Map.of(Registers.busAddress(bus, place), device(t).address() + 1L, Registers.busNumber(bus, place),
+                (long) device(t).register());
     }
 
     @Override
@@ -119,9 +123,12 @@ final class RegisterIn extends Line {
         Port port = x.ports().getFirst();
         double all = Math.pow(2, 8 * r.bytes());
         c.text().open("{").line("uint8_t bytes[" + r.bytes() + "] = {0U};")
-                .line("board_bus_read(" + c.board().busNumber(c.channel(x)) + "U, " + device.address() + "U, " + device.register() + "U, bytes, " + r.bytes() + "U);")
-                .line(BoardCode.access(port) + " = " + BoardCode.cast(port, "counted((double)get_bytes(bytes, " + r.bytes() + "U, " + r.bigEndian() + "), "
-                        + BoardCode.number(r.signed() ? all / 2 - 1 : all - 1) + ", " + BoardCode.number(all) + ") * " + BoardCode.number(r.scale()) + " + "
+                .line("board_bus_read(" + c.board().busNumber(c.channel(x)) + "U, " + device.address() + "U, " + device.register()
+                + "U, bytes, " + r.bytes() + "U);")
+                .line(BoardCode.access(port) + " = " + BoardCode.cast(port,
+                "counted((double)get_bytes(bytes, " + r.bytes() + "U, " + r.bigEndian() + "), "
+                        + BoardCode.number(r.signed() ? all / 2 - 1 : all - 1) + ", " + BoardCode.number(all) + ") * "
+                        + BoardCode.number(r.scale()) + " + "
                         + BoardCode.number(r.offset())) + ";").close("}");
     }
 }

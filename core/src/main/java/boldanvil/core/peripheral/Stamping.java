@@ -29,7 +29,8 @@ abstract class Stamping extends Peripheral {
 
     @Override
     public final void setUp(BoardCode c, Terminal x) {
-        c.text().line("board_capture_setup(" + c.timer(x) + "U, " + c.setup().capture(x, longest(x)).orElseThrow().prescaler() + "U);" + c.where(x));
+        c.text().line("board_capture_setup(" + c.timer(x) + "U, " + c.setup().capture(x, longest(x)).orElseThrow()
+                .prescaler() + "U);" + c.where(x));
     }
 
     final String hertz(BoardCode c, Terminal x) {

@@ -14,7 +14,8 @@ final class TripIn extends Peripheral {
 
     @Override
     public List<Channel> channels(Board board) {
-        return board.timers().stream().filter(t -> !t.trip().isEmpty()).map(t -> new Channel(t.name() + ".trip", kind(), t.name(), t.trip())).toList();
+        return board.timers().stream().filter(t -> !t.trip().isEmpty()).map(
+                t -> new Channel(t.name() + ".trip", kind(), t.name(), t.trip())).toList();
     }
 
     @Override

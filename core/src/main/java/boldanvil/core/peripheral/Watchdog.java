@@ -30,13 +30,15 @@ final class Watchdog extends Peripheral {
         } else if (setup.watchdog(t).isEmpty()) {
             report.error("The watchdog cannot wait " + Fact.sig(t.number("timeout") * 1e3) + " ms.", "Choose a shorter timeout.");
         } else if (t.number("timeout") < 2 * setup.program().tickSeconds()) {
-            report.warning("The watchdog times out within two steps.", "Choose a timeout of several steps; otherwise one late step resets the device.");
+            report.warning("The watchdog times out within two steps.",
+                    "Choose a timeout of several steps; otherwise one late step resets the device.");
         }
     }
 
     @Override
     public List<Fact> figures(BoardSetup setup, Terminal t) {
-        return setup.watchdog(t).map(d -> List.of(Fact.of("requested", t.number("timeout") * 1e3, "ms"), Fact.of("times out after", d.seconds() * 1e3, "ms"),
+        return setup.watchdog(t).map(d -> List.of(Fact.of("requested", t.number("timeout") * 1e3, "ms"),
+                Fact.of("times out after", d.seconds() * 1e3, "ms"),
                 Fact.of("ticks until then", Math.floor(d.seconds() / setup.program().tickSeconds()), ""))).orElse(List.of());
     }
 

@@ -77,7 +77,8 @@ public final class Fault {
                 + ((bits & DOMAIN) != 0 ? "A function was called with an argument outside its domain. " : "")
                 + ((bits & EVENTS) != 0 ? "Too many events in one step; the remaining ones were processed at its end. " : "")
                 + ((bits & NOT_FINITE) != 0 ? "Its value became infinite or not a number. " : "")
-                + ((bits & SHORT_STEPS) != 0 ? "The solver needed too many steps; the rest of the tick was computed in one step. " : "")).strip();
+                + ((bits & SHORT_STEPS) != 0 ? "The solver needed too many steps; the rest of the tick was computed in one step. " : ""))
+                .strip();
     }
 
     /** What to do about it. */

@@ -24,8 +24,8 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
         List<Function> functions, List<Table> tables, List<Task> tasks, Dynamics dynamics, List<Port> ports,
         List<Tap> taps, List<Tunable> tunables, Slot fault) {
     /**
-     * The continuous part. With inputs, {@code states} and time set, calls of {@link #OUTPUTS} and {@link #DERIVATIVES} leave the outputs in their
-     * slots and the derivatives of the states, per second, in {@code derivatives}. No solver is needed for that.
+     * The continuous part. With inputs, {@code states} and time set, calls of {@link #OUTPUTS} and {@link #DERIVATIVES} leave the outputs
+     * in their slots and the derivatives of the states, per second, in {@code derivatives}. No solver is needed for that.
      *
      * @param states what a solver integrates; may be empty
      * @param derivatives one for each state

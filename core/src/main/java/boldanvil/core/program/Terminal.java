@@ -11,7 +11,8 @@ import java.util.Map;
  * @param numbers numeric parameters by name, SI
  * @param texts choices and texts by name
  */
-public record Terminal(String name, TerminalKind kind, String path, Map<String, Double> numbers, Map<String, String> texts, List<Port> ports) {
+public record Terminal(String name, TerminalKind kind, String path, Map<String, Double> numbers, Map<String, String> texts,
+        List<Port> ports) {
     public Terminal {
         numbers = Map.copyOf(numbers);
         texts = Map.copyOf(texts);

@@ -1,8 +1,8 @@
 package boldanvil.core.program;
 
 /**
- * A kind of peripheral a terminal can stand for. What it is and does is stated in one place, by its {@code Peripheral}; the constants are those
- * that ship with the product.
+ * A kind of peripheral a terminal can stand for. What it is and does is stated in one place, by its {@code Peripheral}; the constants are
+ * those that ship with the product.
  *
  * @param label what people read
  * @param pulses what its wires carry of pulses besides their value

@@ -34,7 +34,8 @@ public final class Dimension {
     private static Map<Dimension, String[]> named() {
         Map<Dimension, String[]> all = new LinkedHashMap<>();
         Object[][] table = {{NONE, "a pure number", "1"}, {TIME, "a time", "s"}, {of(0, 1, 0, 0, 0, 0, 0), "a length", "m"},
-            {of(1, 0, 0, 0, 0, 0, 0), "a mass", "kg"}, {of(0, 0, 0, 1, 0, 0, 0), "a current", "A"}, {of(0, 0, 0, 0, 1, 0, 0), "a temperature", "K"},
+            {of(1, 0, 0, 0, 0, 0, 0), "a mass", "kg"}, {of(0, 0, 0, 1, 0, 0, 0), "a current", "A"},
+            {of(0, 0, 0, 0, 1, 0, 0), "a temperature", "K"},
             {of(0, 0, -1, 0, 0, 0, 0), "a frequency", "1/s"}, {of(0, 1, -1, 0, 0, 0, 0), "a velocity", "m/s"},
             {of(0, 1, -2, 0, 0, 0, 0), "an acceleration", "m/s²"}, {of(1, 1, -2, 0, 0, 0, 0), "a force", "N"},
             {of(1, 2, -2, 0, 0, 0, 0), "a torque or an energy", "N·m"}, {of(1, 2, -3, 0, 0, 0, 0), "a power", "W"},

@@ -173,7 +173,8 @@ public final class Formula {
             return a.dimension() == null ? b.dimension() : a.dimension();
         }
         if (!a.dimension().fits(b.dimension()) && !lenient) {
-            throw error("The units differ: " + a.dimension().label() + " and " + b.dimension().label() + ", which cannot be added or compared.");
+            throw error("The units differ: " + a.dimension().label() + " and " + b.dimension()
+                    .label() + ", which cannot be added or compared.");
         }
         return a.dimension();
     }
@@ -272,7 +273,8 @@ public final class Formula {
                     number(first, "The argument of " + name);
                     v = Quantity.bare(y);
                 } else {
-                    v = new Quantity(y, first.dimension() != null && name.equals("sqrt") ? first.dimension().power(0.5) : first.dimension());
+                    v = new Quantity(y, first.dimension() != null && name.equals("sqrt") ? first.dimension().power(0.5)
+                            : first.dimension());
                 }
             } else if (FUNCTIONS_2.containsKey(name)) {
                 expect(',');

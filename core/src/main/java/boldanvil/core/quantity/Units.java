@@ -23,8 +23,10 @@ public final class Units {
     private static final Map<String, Unit> PREFIXED = new HashMap<>();
 
     static {
-        Object[][] prefixes = {{"da", 1e1}, {"Y", 1e24}, {"Z", 1e21}, {"E", 1e18}, {"P", 1e15}, {"T", 1e12}, {"G", 1e9}, {"M", 1e6}, {"k", 1e3},
-            {"h", 1e2}, {"d", 1e-1}, {"c", 1e-2}, {"m", 1e-3}, {"µ", 1e-6}, {"u", 1e-6}, {"n", 1e-9}, {"p", 1e-12}, {"f", 1e-15}, {"a", 1e-18}};
+        Object[][] prefixes = {{"da", 1e1}, {"Y", 1e24}, {"Z", 1e21}, {"E", 1e18}, {"P", 1e15}, {"T", 1e12}, {"G", 1e9}, {"M", 1e6},
+                {"k", 1e3},
+            {"h", 1e2}, {"d", 1e-1}, {"c", 1e-2}, {"m", 1e-3}, {"µ", 1e-6}, {"u", 1e-6}, {"n", 1e-9}, {"p", 1e-12}, {"f", 1e-15},
+            {"a", 1e-18}};
         for (Object[] p : prefixes) {
             PREFIXES.put((String) p[0], (Double) p[1]);
         }

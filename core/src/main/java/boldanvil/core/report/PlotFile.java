@@ -99,7 +99,8 @@ public final class PlotFile {
             double at = LEFT + (tick - p.from()) / (p.to() - p.from()) * w;
             s.line(new double[] {at, at}, new double[] {y0, y0 + PANE}, 0, 2, "#D8D2C4", 0.7, new double[0]);
         }
-        s.line(new double[] {LEFT, LEFT + w, LEFT + w, LEFT, LEFT}, new double[] {y0, y0, y0 + PANE, y0 + PANE, y0}, 0, 5, "#6C7178", 0.8, new double[0]);
+        s.line(new double[] {LEFT, LEFT + w, LEFT + w, LEFT, LEFT}, new double[] {y0, y0, y0 + PANE, y0 + PANE, y0}, 0, 5, "#6C7178", 0.8,
+                new double[0]);
         s.clip(LEFT, y0, w, PANE);
         for (Plot.Curve c : pane.curves()) {
             double[] px = new double[c.x().length];
@@ -127,14 +128,17 @@ public final class PlotFile {
         private int clips;
 
         Svg(double height) {
-            out.append(String.format(Locale.ROOT, "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%.0f\" height=\"%.0f\" viewBox=\"0 0 %.0f %.0f\" font-family=\"sans-serif\">%n",
+            out.append(String.format(Locale.ROOT,
+                    "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%.0f\" height=\"%.0f\" viewBox=\"0 0 %.0f %.0f\" "
+                    + "font-family=\"sans-serif\">%n",
                     WIDTH, height, WIDTH, height));
             out.append("<rect width=\"100%\" height=\"100%\" fill=\"#FFFFFF\"/>\n");
         }
 
         @Override
         public void line(double[] x, double[] y, int from, int to, String colour, double width, double[] dashes) {
-            out.append("<polyline fill=\"none\" stroke=\"").append(colour).append(String.format(Locale.ROOT, "\" stroke-width=\"%.1f\"", width));
+            out.append("<polyline fill=\"none\" stroke=\"").append(colour).append(
+                    String.format(Locale.ROOT, "\" stroke-width=\"%.1f\"", width));
             if (dashes.length == 2) {
                 out.append(String.format(Locale.ROOT, " stroke-dasharray=\"%.0f %.0f\"", dashes[0], dashes[1]));
             }
@@ -148,14 +152,17 @@ public final class PlotFile {
         @Override
         public void text(String s, double x, double y, double size, double align, String colour) {
             String anchor = align == 0 ? "start" : align == 1 ? "end" : "middle";
-            out.append(String.format(Locale.ROOT, "<text x=\"%.1f\" y=\"%.1f\" font-size=\"%.1f\" text-anchor=\"%s\" fill=\"%s\">", x, y, size, anchor, colour))
+            out.append(String.format(Locale.ROOT, "<text x=\"%.1f\" y=\"%.1f\" font-size=\"%.1f\" text-anchor=\"%s\" fill=\"%s\">", x, y,
+                    size, anchor, colour))
                     .append(Escape.xml(s)).append("</text>\n");
         }
 
         @Override
         public void clip(double x, double y, double w, double h) {
             clips++;
-            out.append(String.format(Locale.ROOT, "<clipPath id=\"c%d\"><rect x=\"%.1f\" y=\"%.1f\" width=\"%.1f\" height=\"%.1f\"/></clipPath><g clip-path=\"url(#c%d)\">%n", clips, x, y, w, h, clips));
+            out.append(String.format(Locale.ROOT,
+                    "<clipPath id=\"c%d\"><rect x=\"%.1f\" y=\"%.1f\" width=\"%.1f\" height=\"%.1f\"/></clipPath><g "
+                    + "clip-path=\"url(#c%d)\">%n", clips, x, y, w, h, clips));
         }
 
         @Override

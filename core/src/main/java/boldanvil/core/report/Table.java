@@ -63,7 +63,8 @@ public record Table(String title, List<String> notes, List<String> columns, List
                 }
             });
         } catch (IOException e) {
-            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
+                    "Choose a folder that exists and can be written to.");
         }
     }
 

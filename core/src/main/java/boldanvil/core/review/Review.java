@@ -37,7 +37,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
     /** What stands for a review that failed for a reason nobody foresaw. */
     public static Review failed(Project project, Throwable cause) {
         return new Review(project, LoweredSystem.of(Project.empty(project.name())),
-                List.of(Finding.error("project", "The project cannot be checked: " + Finding.reason(cause) + ".", "Undo the last change, and report the project.")));
+                List.of(Finding.error("project", "The project cannot be checked: " + Finding.reason(cause) + ".",
+                "Undo the last change, and report the project.")));
     }
 
     /** Reviews a project. */
@@ -51,7 +52,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             if (project.part(part).isEmpty()) {
                 findings.add(Finding.warning(Place.patch(part), "There is no part '" + part + "'.", "Remove its patch rows."));
             }
-            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required && isChosen(project, part, patch.board()))));
+            system.program(part).ifPresent(p -> findings.addAll(PatchCheck.check(boards, p, patch, required
+                    && isChosen(project, part, patch.board()))));
         });
         project.parts().stream().filter(p -> !CNames.isFreeForPart(p.id())).forEach(p -> findings.add(Finding.error(Place.sheet(p.id()),
                 "The id '" + p.id() + "' is a name of the C language or of a file beside the part.", "Choose another id for the part.")));
@@ -64,7 +66,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                 } else if (place.mode() == Rig.Mode.EMULATED) {
                     if (boards.find(place.device()).map(Board::emulator).isEmpty()) {
                         findings.add(Finding.error(at, "There is no emulator for '" + place.device() + "'.", "Boards with one are: "
-                                + String.join(", ", boards.names().stream().filter(b -> boards.find(b).orElseThrow().emulator() != null).toList()) + "."));
+                                + String.join(", ", boards.names().stream().filter(b -> boards.find(b).orElseThrow().emulator() != null)
+                                .toList()) + "."));
                     }
                 } else if (place.mode() == Rig.Mode.DEVICE) {
                     device(project, system, boards, part, place.device(), at, findings);
@@ -83,16 +86,19 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
     }
 
     /** What is wrong with a part on a device: no patch to it, or, where it is not the patch in use, what is wrong with that. */
-    private static void device(Project project, LoweredSystem system, Boards boards, String part, String device, Place.Rig at, List<Finding> findings) {
+    private static void device(Project project, LoweredSystem system, Boards boards, String part, String device, Place.Rig at,
+            List<Finding> findings) {
         var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(device));
         if (patch.isEmpty()) {
-            findings.add(Finding.error(at, "The part has no patch for " + device + ".", "Assign its terminals to that board on the patch sheet."));
+            findings.add(Finding.error(at, "The part has no patch for " + device + ".",
+                    "Assign its terminals to that board on the patch sheet."));
             return;
         }
         var program = system.program(part);
         if (program.isPresent() && boards.find(device).isPresent()) {
             if (!patch.get().board().equals(project.patches().get(part).board())) {
-                PatchCheck.check(boards, program.get(), patch.get(), true).forEach(f -> findings.add(f.at(new Place.Rig(at.name(), part + " · " + f.place().text()))));
+                PatchCheck.check(boards, program.get(), patch.get(), true).forEach(
+                        f -> findings.add(f.at(new Place.Rig(at.name(), part + " · " + f.place().text()))));
             }
             var rows = LoadEstimate.of(new BoardSetup(boards.require(at, device), patch.get(), program.get()));
             LoadEstimate.lateness(rows, boards.require(at, device)).ifPresent(cause -> findings.add(Finding.warning(at, cause,
@@ -102,15 +108,18 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
 
     /** The patch of a part to a board; a finding where there is none. */
     public Patch patch(String part, String board) {
-        return Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(board)).orElseThrow(() -> FindingException.of(Place.patch(part),
+        return Optional.ofNullable(project.patches().get(part)).flatMap(p -> p.on(board))
+                .orElseThrow(() -> FindingException.of(Place.patch(part),
                 "The part has no patch for " + board + ".", "Assign its terminals to that board on the patch sheet."));
     }
 
     /** A part's board set up as a rig has it: the rig's device, else the board it is patched to; empty where there is none. */
     public Optional<BoardSetup> setup(Rig rig, String part) {
         var place = rig.place(part);
-        var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> place.mode() == Rig.Mode.DEVICE ? p.on(place.device()) : Optional.of(p));
-        return patch.flatMap(p -> Boards.of(project).find(p.board()).flatMap(b -> system.program(part).map(program -> new BoardSetup(b, p, program))));
+        var patch = Optional.ofNullable(project.patches().get(part)).flatMap(p -> place.mode() == Rig.Mode.DEVICE ? p.on(place.device())
+                : Optional.of(p));
+        return patch.flatMap(p -> Boards.of(project).find(p.board()).flatMap(
+                b -> system.program(part).map(program -> new BoardSetup(b, p, program))));
     }
 
     /** What is wrong only with the bodies a rig chooses for subsystems. */
@@ -118,7 +127,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         if (rig.bodies().isEmpty()) {
             return;
         }
-        project.strayBodies(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path), "There is no subsystem at this path.",
+        project.strayBodies(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path),
+                "There is no subsystem at this path.",
                 "Correct the path, or remove it from the rig's bodies.")));
         for (Finding f : LoweredSystem.of(project.as(rig)).findings()) {
             if (!findings.contains(f)) {
@@ -138,17 +148,20 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             chart.allTaps().forEach(tap -> tap(chart.title(), tap, system, findings, "remove it from the chart"));
         }
         project.bench().readouts().forEach(r -> r.taps().forEach(tap -> tap(r.title(), tap, system, findings, "remove the readout")));
-        project.bench().drawings().forEach(d -> d.bindings().forEach(x -> tap(d.title(), x.tap(), system, findings, "remove the binding of '" + x.element() + "'")));
+        project.bench().drawings().forEach(d -> d.bindings().forEach(x -> tap(d.title(), x.tap(), system, findings,
+                "remove the binding of '" + x.element() + "'")));
         project.bench().limits().forEach(l -> tap("limit on " + l.tap(), l.tap(), system, findings, "remove the limit"));
         for (var set : project.bench().sets()) {
-            set.values().keySet().stream().filter(a -> !exists(a, system, true)).forEach(a -> findings.add(Finding.warning(Place.bench("set " + set.name()),
+            set.values().keySet().stream().filter(a -> !exists(a, system, true))
+                    .forEach(a -> findings.add(Finding.warning(Place.bench("set " + set.name()),
                     "There is no tunable '" + a + "'.", "Remove the value from the set, or save the set again.")));
         }
     }
 
     private static void tap(String place, String tap, LoweredSystem system, List<Finding> findings, String otherwise) {
         if (!exists(tap, system, false)) {
-            findings.add(Finding.warning(Place.bench(place), "There is no tap '" + tap + "'.", "Choose an existing tap, or " + otherwise + "."));
+            findings.add(Finding.warning(Place.bench(place), "There is no tap '" + tap + "'.",
+                    "Choose an existing tap, or " + otherwise + "."));
         }
     }
 

@@ -95,10 +95,13 @@ public record Comparison(List<Row> rows, List<String> onlyInFirst, List<String> 
             }
             sum += d * d;
         }
-        return new Row(a.name(), a.unit(), n, whole ? uncovered(a, b) + uncovered(b, a) : 0, largest, largestAt, n == 0 ? 0 : Math.sqrt(sum / n), tolerance, beyond);
+        return new Row(a.name(), a.unit(), n, whole ? uncovered(a, b) + uncovered(b, a) : 0, largest, largestAt, n == 0 ? 0
+                : Math.sqrt(sum / n), tolerance, beyond);
     }
 
-    /** Samples of one series outside of the time of the other one, but for one at each end, where runs may begin and end half a step apart. */
+    /**
+     * Samples of one series outside of the time of the other one, but for one at each end, where runs may begin and end half a step apart.
+     */
     private static int uncovered(Series a, Series b) {
         if (a.size() == 0 || b.size() == 0) {
             return Math.max(a.size(), b.size()) == 0 ? 0 : a.size();

@@ -56,7 +56,8 @@ public final class Recording {
             take();
             writer.commit();
         } catch (IOException e) {
-            failure = Finding.error(entry.folder().toString(), "Recording stopped: " + e.getMessage() + ". What was recorded so far is kept.",
+            failure = Finding.error(entry.folder().toString(), "Recording stopped: " + e.getMessage()
+                    + ". What was recorded so far is kept.",
                     "Free space on the disk, then start the rig again.");
             store.stopKeeping();
         } catch (InterruptedException e) {
@@ -88,7 +89,8 @@ public final class Recording {
             Files.writeString(marks, RunShelf.MAPPER.writer().without(SerializationFeature.INDENT_OUTPUT).writeValueAsString(m) + "\n",
                     StandardOpenOption.CREATE, StandardOpenOption.APPEND);
         } catch (IOException e) {
-            failure = failure != null ? failure : Finding.warning(marks.toString(), "A marker was not written: " + e.getMessage() + ".", "Free space on the disk.");
+            failure = failure != null ? failure : Finding.warning(marks.toString(), "A marker was not written: " + e.getMessage() + ".",
+                    "Free space on the disk.");
         }
     }
 
@@ -122,7 +124,8 @@ public final class Recording {
             RunShelf.write(entry.folder(), note);
             return new RunShelf.Entry(entry.id(), entry.folder(), note);
         } catch (IOException e) {
-            throw FindingException.of(entry.folder().toString(), "The end of the run cannot be written: " + e.getMessage() + ". What was recorded is kept.",
+            throw FindingException.of(entry.folder().toString(), "The end of the run cannot be written: " + e.getMessage()
+                    + ". What was recorded is kept.",
                     "Free space on the disk.");
         }
     }

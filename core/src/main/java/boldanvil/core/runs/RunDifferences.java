@@ -85,10 +85,12 @@ public final class RunDifferences {
         }
         try (var files = Files.walk(folder, 3)) {
             for (Path f : files.filter(p -> p.toString().endsWith(".json")).sorted().toList()) {
-                flatten(folder.relativize(f).toString().replace(".json", ""), RunShelf.MAPPER.readTree(SafeFile.text(folder, f, MAX_BYTES)), all);
+                flatten(folder.relativize(f).toString().replace(".json", ""),
+                        RunShelf.MAPPER.readTree(SafeFile.text(folder, f, MAX_BYTES)), all);
             }
         } catch (IOException | JacksonException e) {
-            throw FindingException.of(folder.toString(), "The project of the run cannot be read: " + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
+            throw FindingException.of(folder.toString(), "The project of the run cannot be read: " + String.valueOf(e.getMessage()).lines()
+                    .findFirst().orElse("") + ".",
                     "Correct the file; the samples can still be compared.");
         }
         return all;
@@ -113,6 +115,7 @@ public final class RunDifferences {
                 return n.path(key).asString();
             }
         }
-        return n.has("from") && n.has("to") ? n.path("from").asString("") + " to " + n.path("to").asString("") : Integer.toString(index + 1);
+        return n.has("from") && n.has("to") ? n.path("from").asString("") + " to " + n.path("to").asString("")
+                : Integer.toString(index + 1);
     }
 }

@@ -63,7 +63,8 @@ public record RunNote(String rig, String started, double seconds, double step, M
 
     /** Whether each of some words is in what is known of the run. */
     public boolean matches(String words) {
-        String all = String.join(" ", rig, started, name, remark, String.join(" ", devices.values()), String.join(" ", changes)).toLowerCase(java.util.Locale.ROOT);
+        String all = String.join(" ", rig, started, name, remark, String.join(" ", devices.values()), String.join(" ", changes))
+                .toLowerCase(java.util.Locale.ROOT);
         return java.util.Arrays.stream(words.toLowerCase(java.util.Locale.ROOT).strip().split("\\s+")).allMatch(all::contains);
     }
 }

@@ -49,7 +49,8 @@ public final class RunShelf {
          */
         public Samples open() {
             Path file = SafeFile.checked(folder, folder.resolve("samples.h5"));
-            return Files.exists(file) ? RunFile.open(file) : SampleStore.of(RunCsv.read(SafeFile.checked(folder, folder.resolve("samples.csv"))));
+            return Files.exists(file) ? RunFile.open(file) : SampleStore.of(
+                    RunCsv.read(SafeFile.checked(folder, folder.resolve("samples.csv"))));
         }
 
         /** What happened in the meantime, in order. */
@@ -114,7 +115,8 @@ public final class RunShelf {
     }
 
     private static FindingException unsaved(Path place, IOException e) {
-        return FindingException.of(place.toString(), "The run cannot be saved: " + e.getMessage() + ".", "Check the disk and the folder's permissions.");
+        return FindingException.of(place.toString(), "The run cannot be saved: " + e.getMessage() + ".",
+                "Check the disk and the folder's permissions.");
     }
 
     /** Puts samples that are there already on the shelf. */
@@ -161,14 +163,17 @@ public final class RunShelf {
                 try {
                     entries.add(read(f));
                 } catch (FindingException e) {
-                    problems.add(Finding.warning(f.resolve("run.json").toString(), "The run cannot be read: " + e.findings().getFirst().cause(), "Correct the file, or delete the folder."));
+                    problems.add(Finding.warning(f.resolve("run.json").toString(),
+                            "The run cannot be read: " + e.findings().getFirst().cause(), "Correct the file, or delete the folder."));
                 } catch (JacksonException | IOException e) {
                     problems.add(Finding.warning(f.resolve("run.json").toString(), "The run cannot be read: "
-                            + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".", "Correct the file, or delete the folder."));
+                            + String.valueOf(e.getMessage()).lines().findFirst().orElse("") + ".",
+                            "Correct the file, or delete the folder."));
                 }
             }
         } catch (IOException e) {
-            throw FindingException.of(folder.toString(), "The runs cannot be listed: " + e.getMessage() + ".", "Check the folder's permissions.");
+            throw FindingException.of(folder.toString(), "The runs cannot be listed: " + e.getMessage() + ".",
+                    "Check the folder's permissions.");
         }
         return entries;
     }
@@ -202,7 +207,8 @@ public final class RunShelf {
                 }
             }
         } catch (IOException e) {
-            throw FindingException.of(entry.folder().toString(), "The run cannot be deleted: " + e.getMessage() + ".", "Check the folder's permissions.");
+            throw FindingException.of(entry.folder().toString(), "The run cannot be deleted: " + e.getMessage() + ".",
+                    "Check the folder's permissions.");
         }
     }
 

@@ -421,12 +421,14 @@ public final class SampleStore implements Samples {
 
     @Override
     public synchronized double begin() {
-        return older != null ? older.begin() : tracks.stream().filter(t -> t.size > 0).mapToDouble(t -> t.blocks.getFirst().times[0]).min().orElse(0);
+        return older != null ? older.begin() : tracks.stream().filter(t -> t.size > 0).mapToDouble(t -> t.blocks.getFirst().times[0]).min()
+                .orElse(0);
     }
 
     @Override
     public synchronized double end() {
-        return tracks.stream().filter(t -> t.size > 0).mapToDouble(t -> t.blocks.getLast().times[t.blocks.getLast().size - 1]).max().orElse(0);
+        return tracks.stream().filter(t -> t.size > 0).mapToDouble(t -> t.blocks.getLast().times[t.blocks.getLast().size - 1]).max()
+                .orElse(0);
     }
 
     /** A store with the samples of a finished run. */

@@ -35,7 +35,8 @@ public final class Addresses {
         var found = tunable(system, address);
         var t = found.tunable();
         if (!(value >= t.minimum() && value <= t.maximum())) {
-            throw FindingException.of(address, "The value " + shown(t, value) + " is outside " + shown(t, t.minimum()) + " to " + shown(t, t.maximum()) + ".",
+            throw FindingException.of(address, "The value " + shown(t, value) + " is outside " + shown(t, t.minimum()) + " to " + shown(t,
+                    t.maximum()) + ".",
                     "Choose a value within the limits, or change them in the block.");
         }
         return found;

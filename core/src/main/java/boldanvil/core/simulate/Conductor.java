@@ -23,7 +23,8 @@ import java.util.concurrent.ConcurrentSkipListMap;
  * The order of the parts therefore does not matter.
  */
 public final class Conductor {
-    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers, ExecutionTimes times, FaultWatch faults) {
+    private record Member(String part, Program program, Instance instance, long everyTicks, List<Observer> observers, ExecutionTimes times,
+            FaultWatch faults) {
         boolean isDue(long tick) {
             return everyTicks == 1 || tick % everyTicks == 0;
         }
@@ -83,7 +84,8 @@ public final class Conductor {
 
     /** Has an observer called for a part's signals. */
     public void observe(String part, Observer observer) {
-        members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> new IllegalArgumentException(part)).observers().add(observer);
+        members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow(() -> new IllegalArgumentException(part)).observers()
+                .add(observer);
     }
 
     /** How long steps of a part take on this machine; a sample of them. */
@@ -146,7 +148,8 @@ public final class Conductor {
     public void guard(Collection<Guard> guards) {
         List<Watch> fresh = new ArrayList<>();
         for (Guard g : guards) {
-            var entry = TapList.of(system).entries().stream().filter(e -> e.address().equals(g.tap())).findFirst().orElseThrow(() -> FindingException.of(g.tap(),
+            var entry = TapList.of(system).entries().stream().filter(e -> e.address().equals(g.tap())).findFirst()
+                    .orElseThrow(() -> FindingException.of(g.tap(),
                     "There is no tap '" + g.tap() + "' to limit.", "Name one that is tapped, or remove the limit."));
             var member = members.stream().filter(m -> m.part().equals(entry.part())).findFirst().orElseThrow();
             fresh.add(new Watch(g, entry.tap(), member.instance(), member.everyTicks() * entry.tap().periodTicks(), tickNanos));

@@ -114,7 +114,8 @@ public record Stimulus(Shape shape, double from, double to, double seconds, doub
     @Override
     public boolean equals(Object o) {
         return o instanceof Stimulus s && shape == s.shape && from == s.from && to == s.to && seconds == s.seconds && hertz == s.hertz
-                && endHertz == s.endHertz && steps == s.steps && repeat == s.repeat && Arrays.equals(times, s.times) && Arrays.equals(values, s.values);
+                && endHertz == s.endHertz && steps == s.steps && repeat == s.repeat && Arrays.equals(times, s.times)
+                && Arrays.equals(values, s.values);
     }
 
     @Override

@@ -40,7 +40,8 @@ final class Watch {
         if (breach.isEmpty() || counted < guard.seconds() - period * 1e-6) {
             return null;
         }
-        return Finding.error(guard.tap(), "The rig was stopped: the signal " + breach + (guard.seconds() > 0 ? " for " + guard.seconds() + " s" : "") + ", at "
+        return Finding.error(guard.tap(), "The rig was stopped: the signal " + breach + (guard.seconds() > 0
+                ? " for " + guard.seconds() + " s" : "") + ", at "
                 + now / 1e9 + " s.", "Find the cause before you start again; the run up to that instant is on the Runs page.");
     }
 }

@@ -47,7 +47,8 @@ public final class BlockManual {
         text.append("| Parameter | Default | Unit | Live | Meaning |\n|---|---|---|---|---|\n");
         for (Parameter p : t.parameters()) {
             String help = p.kind() == Parameter.Kind.CHOICE ? p.help() + " One of: " + String.join(", ", p.choices()) + "." : p.help();
-            text.append("| `").append(p.name()).append("` | ").append(p.initial().isEmpty() ? "" : p.kind() == Parameter.Kind.SOURCE ? "a text" : "`" + p.initial() + "`").append(" | ")
+            text.append("| `").append(p.name()).append("` | ").append(p.initial().isEmpty() ? "" : p.kind() == Parameter.Kind.SOURCE
+                    ? "a text" : "`" + p.initial() + "`").append(" | ")
                     .append(p.unit().equals("1") ? "" : p.unit().replace("{unit}", "unit")).append(" | ").append(switch (p.live()) {
                         case NEVER -> "";
                         case OFFERED -> "may be";

@@ -94,8 +94,10 @@ final class Calculation {
 
     static final BlockType CONVERT = BlockType.named("convert", "Type conversion", Family.CALCULATION)
             .units(Kinds.kept("y", "u"))
-            .help("y = u as another type. Real to integer is rounded as chosen: to the nearest (halves upwards), to the nearest even, towards "
-                    + "zero, down or up. A value out of range is limited to the range, or wraps around modulo 2ⁿ. A number becomes true when it "
+            .help("y = u as another type. Real to integer is rounded as chosen: to the nearest (halves upwards), to the nearest even, "
+            + "towards "
+                    + "zero, down or up. A value out of range is limited to the range, or wraps around modulo 2ⁿ. A number becomes true "
+                    + "when it "
                     + "is not 0. NaN becomes 0 and raises a fault.")
             .with(choice("type", "Type of the output.", "real", "float64", "float32", "int8", "uint8", "int16", "uint16", "int32", "uint32",
                             "bool"),
@@ -121,11 +123,14 @@ final class Calculation {
 
     static final BlockType FUNCTION = BlockType.named("function", "Function", Family.CALCULATION)
             .units(Calculation::functionUnits)
-            .help("y = f(u). Outside of its domain a function raises a fault, and y is NaN or infinite: sqrt below 0, ln and log10 from 0 down, asin "
-                    + "and acos beyond ±1, reciprocal of 0. Angles are in radians. exp, ln and atan are within 1 unit in the last place of the true value, sin and cos within "
+            .help("y = f(u). Outside of its domain a function raises a fault, and y is NaN or infinite: sqrt below 0, ln and log10 from 0 "
+            + "down, asin "
+                    + "and acos beyond ±1, reciprocal of 0. Angles are in radians. exp, ln and atan are within 1 unit in the last place "
+                    + "of the true value, sin and cos within "
                     + "2, tan, asin, acos and log10 within 4 (FDLIBM, Sun Microsystems, 1993); in float32, sin and cos keep to float32. "
                     + "Simulation and code give the same bits.")
-            .with(choice("f", "The function.", "sqrt", "square", "reciprocal", "exp", "ln", "log10", "sin", "cos", "tan", "asin", "acos", "atan",
+            .with(choice("f", "The function.", "sqrt", "square", "reciprocal", "exp", "ln", "log10", "sin", "cos", "tan", "asin", "acos",
+            "atan",
                     "sign", "negate"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{f} u")
             .does(e -> {
@@ -153,10 +158,13 @@ final class Calculation {
                 });
             });
 
-    static final BlockType FUNCTION2 = BlockType.named("two-input function", "Function, two inputs", Family.CALCULATION).formerly("function of two")
+    static final BlockType FUNCTION2 = BlockType.named("two-input function", "Function, two inputs", Family.CALCULATION)
+            .formerly("function of two")
             .units(Calculation::functionOfTwoUnits)
-            .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: the remainder of u / v, with the sign of v. remainder: with the sign of u. v = "
-                    + "0 in the last two, and a power that is not defined, raise a fault. power and angle are within 1 unit in the last place, length within 2.")
+            .help("power: y = u ^ v. angle: the angle of the point (v, u), from −π to π: atan2(u, v). length: √(u² + v²). modulo: the "
+            + "remainder of u / v, with the sign of v. remainder: with the sign of u. v = "
+                    + "0 in the last two, and a power that is not defined, raise a fault. power and angle are within 1 unit in the last "
+                    + "place, length within 2.")
             .with(choice("f", "The function.", "power", "angle", "length", "modulo", "remainder"))
             .face(Face.NONE.in("u", Accept.REAL).in("v", Accept.REAL).out("y")).summary("{f} of u, v")
             .does(e -> {
@@ -265,7 +273,8 @@ final class Calculation {
 
     static final BlockType COLLECT = BlockType.named("vector reduction", "Vector reduction", Family.CALCULATION).formerly("collect")
             .help("One value from all elements of a vector: their sum, product, mean, minimum, maximum, or the length √Σ uᵢ².")
-            .with(choice("what", "How the elements are combined.", "sum", "product", "mean", "minimum", "maximum", "length").formerly(FORMER_EXTREMES))
+            .with(choice("what", "How the elements are combined.", "sum", "product", "mean", "minimum", "maximum", "length")
+            .formerly(FORMER_EXTREMES))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{what} of all").shape((_, _, _, _) -> 1)
             .does(e -> {
                 var u = e.elements("u");

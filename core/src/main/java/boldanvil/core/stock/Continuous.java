@@ -16,11 +16,14 @@ final class Continuous {
 
     static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL)
             .units(f -> Kinds.integral(f, "u", "y", "initial", "low", "high", "to"))
-            .help("dy/dt = u; y = initial at the start, limited to low and high; at a limit, the integral does not increase beyond it. While "
-                    + "reset is on, y goes back to initial at each tick; or, as chosen, once at each edge of reset, at the instant of the edge "
+            .help("dy/dt = u; y = initial at the start, limited to low and high; at a limit, the integral does not increase beyond it. "
+            + "While "
+                    + "reset is on, y goes back to initial at each tick; or, as chosen, once at each edge of reset, at the instant of the "
+                    + "edge "
                     + "and not only at a tick. A reset at an edge sets y to initial or to the value at the input to.")
             .with(real("initial", "0", "", "Value at the start."), real("low", "-inf", "", "Minimum value."),
-                    real("high", "inf", "", "Maximum value."), choice("reset", "Condition for a reset.", WHILE_ON, "rising", "falling", "either"),
+                    real("high", "inf", "", "Maximum value."), choice("reset", "Condition for a reset.", WHILE_ON, "rising", "falling",
+                    "either"),
                     choice("reset to", "What y becomes at an edge.", "initial", "input"))
             .face(s -> {
                 Face f = Face.NONE.later("u", Accept.REAL).later("reset", Accept.LOGIC, true);
@@ -81,7 +84,8 @@ final class Continuous {
 
     static final BlockType DELAY = BlockType.named("transport delay", "Transport delay", Family.PHYSICAL)
             .units(Kinds.kept("y", "u", "initial"))
-            .help("y(t) = u(t − delay); before that, initial. u is kept at every tick of the part, with straight lines in between; the delay is "
+            .help("y(t) = u(t − delay); before that, initial. u is kept at every tick of the part, with straight lines in between; the "
+            + "delay is "
                     + "at least one tick.")
             .with(real("delay", "0.1 s", "s", "The delay.").atLeast(1e-6), real("initial", "0", "", "y until the first value arrives."))
             .face(Face.NONE.later("u", Accept.REAL).out("y")).summary("{delay} later").continuousOnly()
@@ -153,7 +157,8 @@ final class Continuous {
         double tick = e.tick();
         double delay = e.value("delay");
         if (delay < tick * (1 - 1e-9)) {
-            e.problem("The delay of " + delay + " s is shorter than the tick of " + tick + " s.", "Shorten the part's step, or leave the delay out.");
+            e.problem("The delay of " + delay + " s is shorter than the tick of " + tick + " s.",
+                    "Shorten the part's step, or leave the delay out.");
             return;
         }
         if (delay / tick > 1_000_000) {

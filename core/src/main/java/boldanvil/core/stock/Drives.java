@@ -29,7 +29,8 @@ final class Drives {
             })
             .help("From three phases to two stationary axes. Keeping the amplitude: α = (2a − b − c)/3, β = (b − c)/√3, zero = (a + b + "
                     + "c)/3. Keeping the power: α and β are √(3/2), zero √3 times as large.")
-            .with(SCALING).face(Face.NONE.in("a", Accept.REAL).in("b", Accept.REAL).in("c", Accept.REAL).out("alpha").out("beta").out("zero"))
+            .with(SCALING).face(Face.NONE.in("a", Accept.REAL).in("b", Accept.REAL).in("c", Accept.REAL).out("alpha").out("beta")
+            .out("zero"))
             .summary("abc → αβ, keeps {keeps}")
             .does(e -> {
                 boolean power = e.text("keeps").equals("power");
@@ -50,7 +51,8 @@ final class Drives {
                 f.out("c", d);
             })
             .help("From two stationary axes to three phases; the inverse of the Clarke transformation. An open zero input counts as 0.")
-            .with(SCALING).face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).optional("zero", Accept.REAL).out("a").out("b").out("c"))
+            .with(SCALING).face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).optional("zero", Accept.REAL).out("a").out("b")
+            .out("c"))
             .summary("αβ → abc, keeps {keeps}")
             .does(e -> {
                 boolean power = e.text("keeps").equals("power");
@@ -99,11 +101,15 @@ final class Drives {
 
     static final BlockType MODULATOR = BlockType.named("modulator", "Three-phase modulator", Family.DRIVE)
             .units(f -> f.alike("alpha", "beta", "Udc"))
-            .help("Duty ratios, 0 to 1, of three half bridges that give the voltage (α, β) from the direct voltage Udc. sine: u/Udc + 1/2, up to an amplitude of Udc/2. min-max: half the sum of the "
-                    + "minimum and maximum phase voltage is subtracted from all three, up to Udc/√3. space vector: the same duties from the times of the two neighbouring vectors in one of six sectors (van "
-                    + "der Broeck, Skudelny and Stanke, IEEE Trans. Industry Applications 24, 1988); a vector out of range keeps its direction. If Udc is not above 0, all three are 1/2. " + Guards.LIMITS)
+            .help("Duty ratios, 0 to 1, of three half bridges that give the voltage (α, β) from the direct voltage Udc. sine: u/Udc + "
+            + "1/2, up to an amplitude of Udc/2. min-max: half the sum of the "
+                    + "minimum and maximum phase voltage is subtracted from all three, up to Udc/√3. space vector: the same duties from "
+                    + "the times of the two neighbouring vectors in one of six sectors (van "
+                    + "der Broeck, Skudelny and Stanke, IEEE Trans. Industry Applications 24, 1988); a vector out of range keeps its "
+                    + "direction. If Udc is not above 0, all three are 1/2. " + Guards.LIMITS)
             .with(choice("method", "How the zero vector is divided.", "min-max", "space vector", "sine"))
-            .face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).in("Udc", Accept.REAL).out("a").out("b").out("c")).summary("{method}")
+            .face(Face.NONE.in("alpha", Accept.REAL).in("beta", Accept.REAL).in("Udc", Accept.REAL).out("a").out("b").out("c"))
+            .summary("{method}")
             .does(Drives::modulate);
 
     static final BlockType SINE_TRIO = BlockType.named("three-phase sine", "Three-phase sine", Family.DRIVE).formerly("sine trio")
@@ -113,7 +119,8 @@ final class Drives {
                 f.out("b", f.in("amplitude"));
                 f.out("c", f.in("amplitude"));
             })
-            .help("Three sines a third of a turn apart: a = amplitude · cos θ, b = amplitude · cos(θ − 2π/3), c = amplitude · cos(θ + 2π/3).")
+            .help("Three sines a third of a turn apart: a = amplitude · cos θ, b = amplitude · cos(θ − 2π/3), c = amplitude · cos(θ + "
+                    + "2π/3).")
             .face(Face.NONE.in("amplitude", Accept.REAL).in("theta", Accept.REAL).out("a").out("b").out("c")).summary("three phases")
             .does(e -> {
                 var c = e.temp("cos", MathFunctions.apply(MathFunctions.COSINE, e.in("theta")).times(e.in("amplitude")));
@@ -127,7 +134,8 @@ final class Drives {
 
     static final BlockType CARRIER = BlockType.named("carrier", "Carrier comparison", Family.DRIVE)
             .help("y = whether the reference u lies above a carrier between −1 and 1: a triangle, or a saw-tooth that rises.")
-            .with(real("frequency", "10 kHz", "Hz", "Frequency of the carrier.").atLeast(1e-3), choice("shape", "Waveform of the carrier.", "triangle", "saw-tooth"),
+            .with(real("frequency", "10 kHz", "Hz", "Frequency of the carrier.").atLeast(1e-3),
+            choice("shape", "Waveform of the carrier.", "triangle", "saw-tooth"),
                     real("phase", "0", "1", "Part of a period that has passed at the start, 0 to 1."))
             .face(Face.NONE.in("u", Accept.REAL).out("y").out("carrier")).summary("{shape}, {frequency}")
             .types((o, _, _, real) -> o == 0 ? Type.BOOL : real)
@@ -143,7 +151,8 @@ final class Drives {
             });
 
     static final BlockType DEAD_TIME = BlockType.named("dead time", "Dead time", Family.DRIVE)
-            .help("Signals for the upper and the lower switch of a half bridge: each is switched on only when the other has been off for the "
+            .help("Signals for the upper and the lower switch of a half bridge: each is switched on only when the other has been off for "
+            + "the "
                     + "dead time, rounded up to whole samples.")
             .with(real("time", "1 us", "s", "The dead time.").atLeast(0))
             .face(Face.NONE.in("on", Accept.LOGIC).out("upper").out("lower")).summary("{time}").type(Type.BOOL).discreteOnly()
@@ -166,12 +175,16 @@ final class Drives {
             });
 
     static final BlockType PLL = BlockType.named("pll", "Phase-locked loop", Family.DRIVE)
-            .help("Angle θ, −π to π, and frequency ω in rad/s of the turning vector (α, β): its q component in a frame turned by θ, divided by "
-                    + "the vector's length, goes through a PI controller (Kaura and Blasko, IEEE Trans. Industry Applications 33, 1997). The "
+            .help("Angle θ, −π to π, and frequency ω in rad/s of the turning vector (α, β): its q component in a frame turned by θ, "
+            + "divided by "
+                    + "the vector's length, goes through a PI controller (Kaura and Blasko, IEEE Trans. Industry Applications 33, 1997). "
+                    + "The "
                     + "loop's natural frequency and damping give kp = 2 ζ ωn and ki = ωn².")
-            .with(real("bandwidth", "20 Hz", "Hz", "Natural frequency of the loop.").atLeast(1e-6), real("damping", "0.7071", "1", "Damping ratio ζ.")
+            .with(real("bandwidth", "20 Hz", "Hz", "Natural frequency of the loop.").atLeast(1e-6),
+            real("damping", "0.7071", "1", "Damping ratio ζ.")
                     .atLeast(0), real("centre", "50 Hz", "Hz", "Frequency at the start."))
-            .face(Face.NONE.later("alpha", Accept.REAL).later("beta", Accept.REAL).out("theta").out("omega")).summary("{bandwidth} around {centre}")
+            .face(Face.NONE.later("alpha", Accept.REAL).later("beta", Accept.REAL).out("theta").out("omega"))
+            .summary("{bandwidth} around {centre}")
             .discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("theta");
@@ -197,13 +210,18 @@ final class Drives {
             });
 
     static final BlockType ENCODER = BlockType.named("encoder speed", "Encoder speed", Family.DRIVE)
-            .help("Angle and speed from the count of an encoder; the count may wrap around. angle, from 0 to below 2π: counted from the last "
-                    + "index pulse. counts per period: counts within the last n samples, divided by their time; resolution 2π/(counts · n · T). "
-                    + "period: one count divided by the time between the last two changes of the count, better at low speed; while no count comes, "
+            .help("Angle and speed from the count of an encoder; the count may wrap around. angle, from 0 to below 2π: counted from the "
+            + "last "
+                    + "index pulse. counts per period: counts within the last n samples, divided by their time; resolution 2π/(counts · n "
+                    + "· T). "
+                    + "period: one count divided by the time between the last two changes of the count, better at low speed; while no "
+                    + "count comes, "
                     + "the speed is at most one count in the time since. both: the better of the two.")
-            .with(real("counts", "4096", "1", "Counts per turn.").atLeast(1), real("n", "1", "1", "Samples for counts per period.").atLeast(1)
+            .with(real("counts", "4096", "1", "Counts per turn.").atLeast(1),
+            real("n", "1", "1", "Samples for counts per period.").atLeast(1)
                     .atMost(1000), choice("method", "How speed is measured.", "counts per period", "period", "both"))
-            .face(Face.NONE.in("count", Type.INT32).optional("index", Accept.LOGIC).out("angle").out("speed")).summary("{counts} counts, {method}").real()
+            .face(Face.NONE.in("count", Type.INT32).optional("index", Accept.LOGIC).out("angle").out("speed"))
+            .summary("{counts} counts, {method}").real()
             .discreteOnly()
             .does(Drives::encoder);
 
@@ -216,7 +234,8 @@ final class Drives {
                 }
             })
             .help("y = u / base, or back: y = u · base.")
-            .with(real("base", "1", "", "The base value."), choice("direction", "Direction of the conversion.", "to per unit", "from per unit"))
+            .with(real("base", "1", "", "The base value."), choice("direction", "Direction of the conversion.", "to per unit",
+            "from per unit"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{direction}, base {base}")
             .does(e -> {
                 if (e.value("base") == 0) {
@@ -225,7 +244,8 @@ final class Drives {
                 e.output("y", e.in("u").times(e.text("direction").equals("to per unit") ? 1 / e.value("base") : e.value("base")));
             });
 
-    static final List<BlockType> TYPES = List.of(CLARKE, CLARKE_BACK, PARK, PARK_BACK, MODULATOR, SINE_TRIO, CARRIER, DEAD_TIME, PLL, ENCODER,
+    static final List<BlockType> TYPES = List.of(CLARKE, CLARKE_BACK, PARK, PARK_BACK, MODULATOR, SINE_TRIO, CARRIER, DEAD_TIME, PLL,
+            ENCODER,
             PER_UNIT);
 
     private Drives() {}

@@ -44,7 +44,8 @@ final class Guards {
         var s = e.local(name, u.type());
         var good = isFinite(Expr.read(s));
         e.after(new Stmt.Assign(s, u, e.origin()));
-        e.after(new Stmt.If(good.not(), List.of(new Stmt.Raise(Fault.NOT_FINITE, e.origin()), new Stmt.Assign(s, Expr.of(u.type(), 0), e.origin())),
+        e.after(new Stmt.If(good.not(), List.of(new Stmt.Raise(Fault.NOT_FINITE, e.origin()),
+                new Stmt.Assign(s, Expr.of(u.type(), 0), e.origin())),
                 List.of(), e.origin()));
         return Expr.read(s);
     }

@@ -45,7 +45,8 @@ final class Limits {
                 f.must("rising", UnitFlow.over(d, Dimension.TIME));
                 f.must("falling", UnitFlow.over(d, Dimension.TIME));
             })
-            .help("y follows u, but changes no faster than the limits rising and falling; before the first sample y was initial, so the first "
+            .help("y follows u, but changes no faster than the limits rising and falling; before the first sample y was initial, so the "
+            + "first "
                     + "sample differs from it by one step's change at most. " + Guards.STATES)
             .with(real("rising", "1", "per s", "Fastest rise per second.").atLeast(0).offered(),
                     real("falling", "1", "per s", "Fastest fall per second.").atLeast(0).offered(),
@@ -130,11 +131,15 @@ final class Limits {
 
     static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT)
             .units(Limits::frictionUnits)
-            .help("The force that acts against a velocity v: F = −(Fc + (Fs − Fc) · exp(−(v/vs)²)) · sat(v/v0) − b · v, Coulomb friction Fc, "
-                    + "static friction Fs with the Stribeck velocity vs, viscous friction b; within ±v0 a straight line replaces the jump at "
+            .help("The force that acts against a velocity v: F = −(Fc + (Fs − Fc) · exp(−(v/vs)²)) · sat(v/v0) − b · v, Coulomb friction "
+            + "Fc, "
+                    + "static friction Fs with the Stribeck velocity vs, viscous friction b; within ±v0 a straight line replaces the jump "
+                    + "at "
                     + "rest (Armstrong-Hélouvry, Dupont and Canudas de Wit, Automatica 30, 1994). Where vs = 0: no Stribeck effect.")
-            .with(real("Fc", "1", "N or N·m", "Coulomb friction.").atLeast(0).offered(), real("Fs", "1", "N or N·m", "Static friction.").atLeast(0).offered(),
-                    real("vs", "0", "m/s or rad/s", "Stribeck velocity.").atLeast(0), real("b", "0", "N·s/m or N·m·s", "Viscous friction.").atLeast(0).offered(),
+            .with(real("Fc", "1", "N or N·m", "Coulomb friction.").atLeast(0).offered(),
+            real("Fs", "1", "N or N·m", "Static friction.").atLeast(0).offered(),
+                    real("vs", "0", "m/s or rad/s", "Stribeck velocity.").atLeast(0),
+                    real("b", "0", "N·s/m or N·m·s", "Viscous friction.").atLeast(0).offered(),
                     real("v0", "1e-3", "m/s or rad/s", "Half width of the line through rest.").atLeast(1e-12))
             .face(Face.NONE.in("v", Accept.REAL).out("F")).summary("Fc {Fc}, Fs {Fs}, b {b}")
             .does(e -> {
@@ -154,7 +159,8 @@ final class Limits {
                 e.output("F", level.times(side).plus(e.param("b", t).times(v)).negated());
             });
 
-    static final List<BlockType> TYPES = List.of(SATURATION, LIMITER, DEAD_ZONE, RATE_LIMIT, QUANTISER, HYSTERESIS, RELAY, BACKLASH, FRICTION);
+    static final List<BlockType> TYPES = List.of(SATURATION, LIMITER, DEAD_ZONE, RATE_LIMIT, QUANTISER, HYSTERESIS, RELAY, BACKLASH,
+            FRICTION);
 
     private Limits() {}
 

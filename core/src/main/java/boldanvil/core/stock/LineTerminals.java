@@ -36,9 +36,12 @@ final class LineTerminals {
             """;
 
     private static Parameter[] packet() {
-        return new Parameter[] {text("fields", "value: float32", "Names and types, separated by commas, such as level: float32, state: uint8."),
-            choice("order", "Order of the bytes of a value.", "low byte first", "high byte first"), text("header", "AA", "First bytes, in hexadecimal."),
-            choice("checksum", "Checksum of the packet: the sum of all bytes, CRC-16 (ITU-T V.41, from 0xFFFF) or CRC-32 (IEEE 802.3).", "CRC-16", "none", "sum", "CRC-32"),
+        return new Parameter[] {text("fields", "value: float32",
+                "Names and types, separated by commas, such as level: float32, state: uint8."),
+            choice("order", "Order of the bytes of a value.", "low byte first", "high byte first"),
+            text("header", "AA", "First bytes, in hexadecimal."),
+            choice("checksum", "Checksum of the packet: the sum of all bytes, CRC-16 (ITU-T V.41, from 0xFFFF) or CRC-32 (IEEE 802.3).",
+            "CRC-16", "none", "sum", "CRC-32"),
             real("rate", "115200 Hz", "Hz", "Bits per second.").atLeast(1)};
     }
 
@@ -81,7 +84,8 @@ final class LineTerminals {
     }
 
     static final BlockType PACKET_OUT = BlockType.named("packet out", "Packet out", Family.TERMINAL)
-            .help("Sends its inputs as a packet over a serial port, one after the other: header, fields without gaps, checksum. While a packet is being sent, new values are "
+            .help("Sends its inputs as a packet over a serial port, one after the other: header, fields without gaps, checksum. While a "
+            + "packet is being sent, new values are "
                     + "skipped. The wires carry what arrives at the other end, when it has arrived.")
             .with(packet()).face(s -> {
                 Face f = Face.NONE;
@@ -90,7 +94,8 @@ final class LineTerminals {
                 }
                 return f;
             }).summary("{fields}")
-            .terminal(_ -> TerminalKind.PACKET_OUT, s -> orNone(() -> layout(s).fields()).stream().map(f -> TerminalPin.out(f.name(), f.type(), "")).toList())
+            .terminal(_ -> TerminalKind.PACKET_OUT, s -> orNone(() -> layout(s).fields()).stream()
+            .map(f -> TerminalPin.out(f.name(), f.type(), "")).toList())
             .does(e -> {
                 check(e, () -> layout(e));
                 for (var f : orNone(() -> layout(e).fields())) {
@@ -108,7 +113,8 @@ final class LineTerminals {
     }
 
     static final BlockType PACKET_IN = BlockType.named("packet in", "Packet in", Family.TERMINAL)
-            .help("Receives packets over a serial port, as Packet out sends them. The outputs keep the values of the last packet with the right header and checksum; fresh is true in "
+            .help("Receives packets over a serial port, as Packet out sends them. The outputs keep the values of the last packet with the "
+            + "right header and checksum; fresh is true in "
                     + "the step in which one came.")
             .with(packet()).face(s -> {
                 var names = new ArrayList<>(orNone(() -> layout(s).fields()).stream().map(PacketLayout.Field::name).toList());
@@ -120,7 +126,8 @@ final class LineTerminals {
                 return o < fields.size() ? fields.get(o).type() : Type.BOOL;
             })
             .terminal(_ -> TerminalKind.PACKET_IN, s -> {
-                var pins = new ArrayList<>(orNone(() -> layout(s).fields()).stream().map(f -> TerminalPin.in(f.name(), f.type(), "")).toList());
+                var pins = new ArrayList<>(orNone(() -> layout(s).fields()).stream().map(f -> TerminalPin.in(f.name(), f.type(), ""))
+                        .toList());
                 pins.add(fresh());
                 return pins;
             })
@@ -133,19 +140,24 @@ final class LineTerminals {
             });
 
     static final BlockType REGISTER_IN = BlockType.named("register in", "Register in", Family.TERMINAL)
-            .help("Reads a register of a device on an I²C or SPI bus in each step: y = count · scale + offset, limited to the range of its bytes. The wire carries what the device "
-                    + "measures; the device looks at it once in each update time. The level sensor is a device at Larkmere: address 0x29, register 0x10, 16 bits, high byte first, "
+            .help("Reads a register of a device on an I²C or SPI bus in each step: y = count · scale + offset, limited to the range of "
+            + "its bytes. The wire carries what the device "
+                    + "measures; the device looks at it once in each update time. The level sensor is a device at Larkmere: address 0x29, "
+                    + "register 0x10, 16 bits, high byte first, "
                     + "millimetres, a new value every 20 ms.")
-            .with(choice("bus", "Kind of the bus.", "I2C", "SPI"), choice("device", "The device; a device from the list sets all parameters below.", devices()),
+            .with(choice("bus", "Kind of the bus.", "I2C", "SPI"), choice("device",
+            "The device; a device from the list sets all parameters below.", devices()),
                     text("address", "0x29", "Address on an I²C bus, 7 bits."), text("register", "0x00", "Number of the register."),
-                    choice("bytes", "Bytes of the register.", "2", "1", "4"), choice("sign", "Whether its count is signed.", "unsigned", "signed"),
+                    choice("bytes", "Bytes of the register.", "2", "1", "4"),
+                    choice("sign", "Whether its count is signed.", "unsigned", "signed"),
                     choice("order", "Order of its bytes.", "high byte first", "low byte first"),
                     real("scale", "1", "units", "Value of one count."), real("offset", "0", "units", "Value at count 0."),
                     real("update", "0 s", "s", "Time between two measurements of the device.").atLeast(0).atMost(60),
                     real("rate", "100 kHz", "Hz", "Maximum rate of the bus, bits per second.").atLeast(1), text("unit", "", "Unit of y."))
             .face(Face.NONE.out("y")).summary(s -> BusDevices.find(s.text("device")).map(d -> d.name() + ", " + d.unit())
                     .orElseGet(() -> s.text("bus") + " " + s.text("address") + ", " + s.text("register"))).real()
-            .terminal(s -> s.text("bus").equals("SPI") ? TerminalKind.SPI_IN : TerminalKind.I2C_IN, _ -> List.of(TerminalPin.in("", null, "")))
+            .terminal(s -> s.text("bus").equals("SPI") ? TerminalKind.SPI_IN : TerminalKind.I2C_IN,
+            _ -> List.of(TerminalPin.in("", null, "")))
             .does(e -> {
                 if (e.value("scale") == 0) {
                     e.problem("The scale is 0.", "Enter the value of one count.");
@@ -154,7 +166,8 @@ final class LineTerminals {
                     try {
                         int v = Integer.decode(e.text(p).strip());
                         if (v < 0 || v > (p.equals("address") ? 0x7F : 0xFF)) {
-                            e.problem("The " + p + " " + e.text(p) + " is out of range.", "Choose 0 to " + (p.equals("address") ? "0x7F" : "0xFF") + ".");
+                            e.problem("The " + p + " " + e.text(p) + " is out of range.",
+                                    "Choose 0 to " + (p.equals("address") ? "0x7F" : "0xFF") + ".");
                         }
                     } catch (NumberFormatException x) {
                         e.problem("'" + e.text(p) + "' is not a whole number.", "Write it like 41 or 0x29.");
@@ -174,7 +187,8 @@ final class LineTerminals {
     }
 
     static final BlockType FRAME_OUT = BlockType.named("frame out", "CAN frame out", Family.TERMINAL)
-            .help("Sends its inputs as the signals of a CAN message, packed as a DBC text says: count = (value − offset) / factor to the nearest, limited to the range of its bits. "
+            .help("Sends its inputs as the signals of a CAN message, packed as a DBC text says: count = (value − offset) / factor to the "
+            + "nearest, limited to the range of its bits. "
                     + "The wires carry what arrives.")
             .with(frame()).face(s -> {
                 Face f = Face.NONE;
@@ -183,7 +197,8 @@ final class LineTerminals {
                 }
                 return f;
             }).summary(LineTerminals::summary)
-            .terminal(_ -> TerminalKind.FRAME_OUT, s -> orNone(() -> message(s).signals()).stream().map(g -> TerminalPin.out(g.name(), null, g.unit())).toList())
+            .terminal(_ -> TerminalKind.FRAME_OUT, s -> orNone(() -> message(s).signals()).stream()
+            .map(g -> TerminalPin.out(g.name(), null, g.unit())).toList())
             .does(e -> {
                 check(e, () -> message(e));
                 for (var g : orNone(() -> message(e).signals())) {
@@ -201,7 +216,8 @@ final class LineTerminals {
     }
 
     static final BlockType FRAME_IN = BlockType.named("frame in", "CAN frame in", Family.TERMINAL)
-            .help("Receives a CAN message; its signals are unpacked as a DBC text says: value = count · factor + offset. The outputs keep the last message; fresh is true in the step in "
+            .help("Receives a CAN message; its signals are unpacked as a DBC text says: value = count · factor + offset. The outputs keep "
+            + "the last message; fresh is true in the step in "
                     + "which one came.")
             .with(frame()).face(s -> {
                 var names = new ArrayList<>(orNone(() -> message(s).signals()).stream().map(CanMessage.Signal::name).toList());
@@ -210,7 +226,8 @@ final class LineTerminals {
             }).summary(LineTerminals::summary)
             .types((o, _, s, real) -> o < orNone(() -> message(s).signals()).size() ? real : Type.BOOL)
             .terminal(_ -> TerminalKind.FRAME_IN, s -> {
-                var pins = new ArrayList<>(orNone(() -> message(s).signals()).stream().map(g -> TerminalPin.in(g.name(), null, g.unit())).toList());
+                var pins = new ArrayList<>(orNone(() -> message(s).signals()).stream().map(g -> TerminalPin.in(g.name(), null, g.unit()))
+                        .toList());
                 pins.add(fresh());
                 return pins;
             })

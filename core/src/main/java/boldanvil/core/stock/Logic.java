@@ -82,9 +82,11 @@ final class Logic {
             });
 
     static final BlockType EDGE = BlockType.named("edge", "Edge detection", Family.LOGIC)
-            .help("y is true for one sample when u has become true (rising), false (falling), or has changed (any). Before the first sample u "
+            .help("y is true for one sample when u has become true (rising), false (falling), or has changed (any). Before the first "
+            + "sample u "
                     + "counts as 'before' (IEC 61131-3: R_TRIG and F_TRIG).")
-            .with(choice("edge", "The edge to detect.", "rising", "falling", "any"), choice("before", "u before the first sample.", "off", "on"))
+            .with(choice("edge", "The edge to detect.", "rising", "falling", "any"),
+            choice("before", "u before the first sample.", "off", "on"))
             .face(Face.NONE.in("u", Accept.LOGIC).out("y")).summary("{edge} edge").type(Type.BOOL).discreteOnly()
             .does(e -> {
                 var last = e.state("last", Type.BOOL, e.text("before").equals("on") ? 1 : 0);
@@ -148,7 +150,8 @@ final class Logic {
 
     static final BlockType PACK_BITS = BlockType.named("pack bits", "Pack bits", Family.LOGIC)
             .help("y = an unsigned integer whose bit 0 is b0, bit 1 is b1, and so on; open inputs are 0.")
-            .with(choice("type", "Type of the output.", "uint8", "uint16", "uint32"), choice("bits", "Number of inputs.", "4", "8", "16", "32"))
+            .with(choice("type", "Type of the output.", "uint8", "uint16", "uint32"),
+            choice("bits", "Number of inputs.", "4", "8", "16", "32"))
             .face(s -> {
                 Face f = Face.NONE;
                 for (int i = 0; i < Integer.parseInt(s.text("bits")); i++) {
@@ -193,7 +196,8 @@ final class Logic {
             });
 
     static final BlockType PACK_WORDS = BlockType.named("to words", "Value to words", Family.LOGIC)
-            .help("y1, y2 … = the bits of u in words of 8, 16 or 32 bits, the lowest word first or last (IEEE 754 interchange formats; two's "
+            .help("y1, y2 … = the bits of u in words of 8, 16 or 32 bits, the lowest word first or last (IEEE 754 interchange formats; "
+            + "two's "
                     + "complement). For a protocol that carries a float64 in registers, for example.")
             .with(choice("from", "Type of the input.", "float64", "float32", "int32", "uint32", "int16", "uint16"),
                     choice("words", "Type of the words.", "uint16", "uint8", "uint32"),
@@ -242,7 +246,8 @@ final class Logic {
                 e.output("y", y);
             });
 
-    static final List<BlockType> TYPES = List.of(COMPARE, THRESHOLD, LOGIC, SWITCH, SELECTOR, EDGE, LATCH, BITS, SHIFT, PACK_BITS, UNPACK_BITS,
+    static final List<BlockType> TYPES = List.of(COMPARE, THRESHOLD, LOGIC, SWITCH, SELECTOR, EDGE, LATCH, BITS, SHIFT, PACK_BITS,
+            UNPACK_BITS,
             PACK_WORDS, UNPACK_WORDS);
 
     private Logic() {}
@@ -268,7 +273,8 @@ final class Logic {
 
     private static boolean integer(Emitter e, Expr u) {
         if (!u.type().isInteger()) {
-            e.problem("The input carries " + u.type().label() + ", which has no bits to combine.", "Insert a Type conversion block before it.");
+            e.problem("The input carries " + u.type().label() + ", which has no bits to combine.",
+                    "Insert a Type conversion block before it.");
         }
         return u.type().isInteger();
     }

@@ -79,7 +79,8 @@ final class PidWriter {
         if (tf < ts) {
             e.problem("The filter time tf is shorter than the sample time.", "Choose tf of at least " + ts + " s.");
         }
-        var input = differentiated.equals(error) || differentiated.equals(proportional) ? differentiated : Guards.finite(e, "differentiated", differentiated);
+        var input = differentiated.equals(error) || differentiated.equals(proportional) ? differentiated
+                : Guards.finite(e, "differentiated", differentiated);
         var filtered = e.state("filtered", t, 0);
         // At the first sample there is no change yet, so no kick.
         var began = e.state("began", Type.BOOL, 0);

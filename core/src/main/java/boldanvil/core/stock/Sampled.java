@@ -72,7 +72,8 @@ final class Sampled {
                 double ts = e.sampleTime();
                 double tf = e.value("tf");
                 if (tf > 0 && tf < ts) {
-                    e.problem("The filter time tf is shorter than the sample time.", "Choose tf of at least " + ts + " s, or 0 for no filter.");
+                    e.problem("The filter time tf is shorter than the sample time.",
+                            "Choose tf of at least " + ts + " s, or 0 for no filter.");
                 }
                 var u = Guards.finite(e, e.in("u"));
                 var last = e.state("last", t, 0);
@@ -103,11 +104,13 @@ final class Sampled {
                     return;
                 }
                 boolean direct = !firstIsZero(e.text("b"));
-                filter(e, "w", e.list("b"), a, direct ? Guards.finite(e, e.in("u")) : Guards.finiteLater(e, "finite", e.in("u")), y -> e.output("y", y), Expr.read(e.slotOf("y")));
+                filter(e, "w", e.list("b"), a, direct ? Guards.finite(e, e.in("u")) : Guards.finiteLater(e, "finite", e.in("u")),
+                        y -> e.output("y", y), Expr.read(e.slotOf("y")));
             });
 
     static final BlockType BIQUADS = BlockType.named("biquads", "Second-order sections", Family.TIME)
-            .help("Sections (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²) in series, each in the transposed second form; a list of rows b0, "
+            .help("Sections (b0 + b1 z⁻¹ + b2 z⁻²) / (1 + a1 z⁻¹ + a2 z⁻²) in series, each in the transposed second form; a list of rows "
+            + "b0, "
                     + "b1, b2, a1, a2. " + Guards.STATES)
             .with(list("sections", "[[1, 0, 0, 0, 0]]", "", "One row b0, b1, b2, a1, a2 for each section."))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("sections {sections}").discreteOnly()
@@ -158,7 +161,8 @@ final class Sampled {
             .units(Kinds.kept("y", "u"))
             .help("The mean of the last n samples, or the root of the mean of their squares; the past before the start is 0. The sum is "
                     + "computed again in each sample, so that rounding errors do not accumulate. " + Guards.STATES)
-            .with(real("n", "10", "1", "Number of samples.").atLeast(2).atMost(10_000), choice("of", "Mean or root mean square.", "mean", "RMS"))
+            .with(real("n", "10", "1", "Number of samples.").atLeast(2).atMost(10_000),
+            choice("of", "Mean or root mean square.", "mean", "RMS"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{of} of {n}").discreteOnly()
             .does(e -> {
                 Type t = e.typeOf("y");
@@ -220,16 +224,22 @@ final class Sampled {
         choice("anti-windup", "What the integral does while the output is limited.", "clamping", "back-calculation", "none"),
         real("tt", "100 ms", "s", "Tracking time of the back-calculation.").atLeast(1e-9)};
 
-    private static final String PID_HELP = "u = kp·e + ki·∫e dt + kd·de/dt, limited to low and high. Forward Euler; the derivative passes a first-order filter with time constant tf. "
-            + "Anti-windup: clamping stops the integral while u is at a limit; back-calculation returns it with the time constant tt (Åström and "
-            + "Hägglund, Advanced PID Control, 2006, section 3.5). While 'manual' is on, the output is the input 'track' and the integral follows it, for "
-            + "bumpless transfer back to automatic. While ki is 0 the integral is 0. reset clears the integral and the filter; at the first sample the "
+    private static final String PID_HELP =
+            "u = kp·e + ki·∫e dt + kd·de/dt, limited to low and high. Forward Euler; the derivative passes a first-order filter with time "
+            + "constant tf. "
+            + "Anti-windup: clamping stops the integral while u is at a limit; back-calculation returns it with the time constant tt "
+            + "(Åström and "
+            + "Hägglund, Advanced PID Control, 2006, section 3.5). While 'manual' is on, the output is the input 'track' and the integral "
+            + "follows it, for "
+            + "bumpless transfer back to automatic. While ki is 0 the integral is 0. reset clears the integral and the filter; at the "
+            + "first sample the "
             + "derivative is 0. " + Guards.STATES;
 
     static final BlockType PID = BlockType.named("pid", "PID controller", Family.TIME)
             .units(f -> f.out("y", f.alike("track", "low", "high")))
             .help(PID_HELP).with(PID_PARAMETERS)
-            .face(Face.NONE.in("e", Accept.REAL).optional("reset", Accept.LOGIC).optional("manual", Accept.LOGIC).optional("track", Accept.REAL)
+            .face(Face.NONE.in("e", Accept.REAL).optional("reset", Accept.LOGIC).optional("manual", Accept.LOGIC)
+            .optional("track", Accept.REAL)
                     .out("y")).summary(Sampled::pidText).discreteOnly()
             .does(e -> new PidWriter(e, "y", e.in("e"), e.in("e"), e.in("e")).write());
 
@@ -249,7 +259,8 @@ final class Sampled {
                 var r = e.in("r");
                 var y = e.in("y");
                 Type t = e.typeOf("u");
-                new PidWriter(e, "u", e.param("b", t).times(r).minus(y), e.temp("error", r.minus(y)), e.param("c", t).times(r).minus(y)).write();
+                new PidWriter(e, "u", e.param("b", t).times(r).minus(y), e.temp("error", r.minus(y)), e.param("c", t).times(r).minus(y))
+                        .write();
             });
 
     static final BlockType RATE = BlockType.named("sample time change", "Sample time change", Family.TIME).formerly("rate")
@@ -261,7 +272,8 @@ final class Sampled {
             .face(Face.NONE.in("u", Accept.ANY).out("y")).summary("own sample time").discreteOnly().beforeFirst("initial")
             .does(e -> e.output("y", e.in("u")));
 
-    static final List<BlockType> TYPES = List.of(DELAY, DELAY_N, INTEGRATOR, DERIVATIVE, TRANSFER_Z, BIQUADS, FIR, MOVING, MEDIAN, GLITCH, HOLD, PID,
+    static final List<BlockType> TYPES = List.of(DELAY, DELAY_N, INTEGRATOR, DERIVATIVE, TRANSFER_Z, BIQUADS, FIR, MOVING, MEDIAN, GLITCH,
+            HOLD, PID,
             PID2, RATE);
 
     private Sampled() {}

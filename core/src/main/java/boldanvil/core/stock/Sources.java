@@ -37,7 +37,8 @@ final class Sources {
     static final BlockType TUNABLE = BlockType.named("tunable", "Tunable", Family.SOURCE)
             .units(Kinds.stated("y"))
             .help("y = value, which may be changed while running, between its limits: a set-point, a gain, a switch.")
-            .with(real("value", "0", "{unit}", "The value at the start.").always(), text("unit", "", "Unit of the value, and of numbers without one."),
+            .with(real("value", "0", "{unit}", "The value at the start.").always(),
+            text("unit", "", "Unit of the value, and of numbers without one."),
                     real("low", "-inf", "{unit}", "Minimum value that may be set."),
                     real("high", "inf", "{unit}", "Maximum value that may be set."), TYPE)
             .face(Face.NONE.out("y")).summary("live {value}").type((_, s, real) -> typeNamed(s.text("type"), real))
@@ -173,7 +174,8 @@ final class Sources {
                     + "Gaussian: with standard deviation spread (Box and Muller, 1958). Band-limited: Gaussian with the power density "
                     + "spread², standard deviation spread/√T. Generator: xorshift with 32 bits, period 2³² − 1 (Marsaglia, Xorshift RNGs, "
                     + "2003).")
-            .with(choice("kind", "The distribution.", "Gaussian", "uniform", "band-limited"), real("mean", "0", "", "Mean value.").offered(),
+            .with(choice("kind", "The distribution.", "Gaussian", "uniform", "band-limited"),
+            real("mean", "0", "", "Mean value.").offered(),
                     real("spread", "1", "", "Spread, as the kind defines it.").atLeast(0).offered(),
                     real("seed", "1", "1", "Start of the sequence; a whole number.").atLeast(1).atMost(4e9))
             .face(Face.NONE.out("y")).summary("{kind} ±{spread}").real()
@@ -185,8 +187,10 @@ final class Sources {
             .face(Face.NONE.out("y")).summary("t in s").real().does(e -> e.output("y", e.time().as(e.typeOf("y"))));
 
     static final BlockType PLAYBACK = BlockType.named("playback", "Playback", Family.SOURCE)
-            .help("y = the column of a table over time. The data are lines of comma-separated values: times in seconds, rising, in the first "
-                    + "column, and a first line with names. Between two times the value is held or interpolated linearly; after the last it is "
+            .help("y = the column of a table over time. The data are lines of comma-separated values: times in seconds, rising, in the "
+            + "first "
+                    + "column, and a first line with names. Between two times the value is held or interpolated linearly; after the last "
+                    + "it is "
                     + "held, or the table repeats. Load a file in the text editor.")
             .with(source("data", "time,value\n0,0\n1,1\n", "The table as comma-separated values."),
                     text("column", "", "Name of the column; the second where it is empty."),

@@ -50,11 +50,14 @@ final class StateSpace {
 
     static final BlockType OBSERVER = BlockType.named("observer", "State observer", Family.TIME)
             .help("The states of x[n+1] = A x[n] + B u[n], y[n] = C x[n], estimated from u and y: x̂[n+1] = A x̂[n] + B u[n] + L (y[n] − C "
-                    + "x̂[n]). L is given (Luenberger), or computed from the covariances Q of the states' noise and R of the measurement's noise as "
-                    + "the steady-state gain of Kalman's predictor, by iterating the Riccati equation (Anderson and Moore, Optimal Filtering, 1979, "
+                    + "x̂[n]). L is given (Luenberger), or computed from the covariances Q of the states' noise and R of the "
+                    + "measurement's noise as "
+                    + "the steady-state gain of Kalman's predictor, by iterating the Riccati equation (Anderson and Moore, Optimal "
+                    + "Filtering, 1979, "
                     + "section 4.4). L must let the error of the estimate decay. " + Guards.STATES)
             .with(A, B, C, choice("gain", "Source of L.", "given", "Kalman"), list("L", "[[0.5]]", "", "The gain, where it is given."),
-                    list("Q", "[[1]]", "", "Covariance of the states' noise."), list("R", "[[1]]", "", "Covariance of the measurement's noise."),
+                    list("Q", "[[1]]", "", "Covariance of the states' noise."),
+                    list("R", "[[1]]", "", "Covariance of the measurement's noise."),
                     list("x0", "[0]", "", "States at the start."))
             .face(Face.NONE.later("u", Accept.REAL, false).later("y", Accept.REAL, false).out("x")).summary("{gain} gain")
             .shape((_, _, s, _) -> Lists.rows(s.text("A"))).discreteOnly()
@@ -176,7 +179,8 @@ final class StateSpace {
         var closed = a.minus(gain.mult(c));
         double slowest = closed.eig().getEigenvalues().stream().mapToDouble(v -> v.getMagnitude()).max().orElse(0);
         if (!(slowest < 1)) {
-            e.problem(String.format(java.util.Locale.ROOT, "The error of the estimate does not decay: A − L C has an eigenvalue of magnitude %.4g.", slowest),
+            e.problem(String.format(java.util.Locale.ROOT,
+                    "The error of the estimate does not decay: A − L C has an eigenvalue of magnitude %.4g.", slowest),
                     "Choose L so that all eigenvalues of A − L C lie within the unit circle.");
             return;
         }
@@ -191,7 +195,8 @@ final class StateSpace {
         }
         var gain = kalman(a, c, q, r);
         if (gain == null) {
-            e.problem("The Riccati equation of the Kalman gain does not converge.", "Check that the system is observable, and that Q and R are "
+            e.problem("The Riccati equation of the Kalman gain does not converge.",
+                    "Check that the system is observable, and that Q and R are "
                     + "symmetric and positive definite.");
         }
         return gain;

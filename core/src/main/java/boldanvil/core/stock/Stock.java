@@ -14,9 +14,11 @@ public final class Stock {
 
     static {
         Stream.of(Sources.TYPES, Calculation.TYPES, Tables.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Timers.TYPES,
-                        StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES, Structure.TYPES)
+                        StateSpace.TYPES, Continuous.TYPES, Drives.TYPES, Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES,
+                        Structure.TYPES)
                 .flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
-        ServiceLoader.load(BlockFamily.class, Stock.class.getClassLoader()).forEach(f -> f.types().forEach(t -> TYPES.putIfAbsent(t.id(), t)));
+        ServiceLoader.load(BlockFamily.class, Stock.class.getClassLoader())
+                .forEach(f -> f.types().forEach(t -> TYPES.putIfAbsent(t.id(), t)));
     }
 
     private static final Map<String, BlockType> FORMER = new HashMap<>();

@@ -32,13 +32,15 @@ public final class Structure {
                     choice("runs", "When the blocks inside run. 'always' merges them with the blocks outside.", DISSOLVED, AS_ONE,
                             "while on", "on rising edge", "on falling edge", "on any edge")
                             .formerly(Map.of("on rise", "on rising edge", "on fall", "on falling edge", "on change", "on any edge")),
-                    choice("when switched on", "What the states inside do when the subsystem is switched on again.", "continue", "restart").formerly(Map.of("go on", "continue")))
+                    choice("when switched on", "What the states inside do when the subsystem is switched on again.", "continue", "restart")
+                    .formerly(Map.of("go on", "continue")))
             .role(BlockType.Role.SUBSYSTEM).does(_ -> { });
 
     static final BlockType INLET = BlockType.named("inlet", "Inlet", Family.STRUCTURE)
             .units(Kinds.stated("y"))
             .help("Where a signal enters this sheet. On a part's own sheet: a port of the part.")
-            .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16", "int32", "uint32",
+            .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16",
+            "int32", "uint32",
                     "float32", "float64"), text("unit", "", "Unit of the signal."))
             .face(Face.NONE.out("y")).summary("in {unit}").type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
             .port(BlockType.Role.INLET).does(e -> e.output("y", e.in("pin")));
@@ -66,11 +68,14 @@ public final class Structure {
 
     static final BlockType BUNDLE = BlockType.named("bundle", "Bundle", Family.STRUCTURE)
             .help("Combines signals of any width into one wire with named fields. A bundle may cross subsystem borders; a Field block "
-                    + "extracts one signal. A field written as name: type (bool, int8 … float64, real) accepts only that type. In generated "
-                    + "code the signals are separate members, or together a struct that other code may read; a bundle within a bundle is then "
+                    + "extracts one signal. A field written as name: type (bool, int8 … float64, real) accepts only that type. In "
+                    + "generated "
+                    + "code the signals are separate members, or together a struct that other code may read; a bundle within a bundle is "
+                    + "then "
                     + "a nested struct.")
             .with(text("fields", "a, b", "Names of the fields, separated by commas; with their types, if they are to be checked."),
-                    choice("in code", "Form of the fields in generated code.", "separate", AS_STRUCT).formerly(Map.of("by themselves", "separate")))
+                    choice("in code", "Form of the fields in generated code.", "separate", AS_STRUCT)
+                    .formerly(Map.of("by themselves", "separate")))
             .face(s -> {
                 Face f = Face.NONE;
                 for (Field field : fields(s.text("fields"))) {
@@ -140,7 +145,8 @@ public final class Structure {
                 var some = new ArrayList<Expr>();
                 for (double i : e.list("elements")) {
                     if (i != Math.rint(i) || i < 1 || i > all.size()) {
-                        e.problem("There is no element " + i + " among " + all.size() + ".", "Enter whole numbers from 1 to " + all.size() + ".");
+                        e.problem("There is no element " + i + " among " + all.size() + ".",
+                                "Enter whole numbers from 1 to " + all.size() + ".");
                         return;
                     }
                     some.add(all.get((int) i - 1));

@@ -23,7 +23,8 @@ final class Tables {
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("table of {x}")
             .does(Tables::lookup);
 
-    static final BlockType LOOKUP2 = BlockType.named("two-input lookup", "Lookup table, two inputs", Family.CALCULATION).formerly("lookup of two")
+    static final BlockType LOOKUP2 = BlockType.named("two-input lookup", "Lookup table, two inputs", Family.CALCULATION)
+            .formerly("lookup of two")
             .help("z = f(u, v) over the grid of x and y; z is a list of rows, one for each x. Between the points: straight lines in both "
                     + "directions, or the nearest point. Outside, the end value is held or the end segment is extended.")
             .with(list("x", "[0, 1]", "", "Points for u, increasing."), list("y", "[0, 1]", "", "Points for v, increasing."),

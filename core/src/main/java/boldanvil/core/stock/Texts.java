@@ -20,15 +20,20 @@ import java.util.stream.Collectors;
 
 /** Blocks whose behaviour the user writes as text. */
 final class Texts {
-    private static final String LANGUAGE = "Types: BOOL, SINT, USINT, BYTE (8 bits), INT, UINT, WORD (16), DINT, UDINT, DWORD (32), REAL (float32), LREAL (float64), TIME, "
-            + "and ARRAY [a..b] OF them. Statements: :=, IF, CASE, FOR, WHILE, REPEAT, EXIT, CONTINUE, RETURN. Your own functions and function "
-            + "blocks come before the variables. Functions of the standard: ABS, SQRT, LN, LOG, EXP, SIN, COS, TAN, ASIN, ACOS, ATAN, ATAN2, "
-            + "EXPT, MIN, MAX, LIMIT, SEL, MUX, SHL, SHR, ROL, ROR, TRUNC, REAL_TO_DINT and all other conversions; function blocks: TON, TOF, "
+    private static final String LANGUAGE = "Types: BOOL, SINT, USINT, BYTE (8 bits), INT, UINT, WORD (16), DINT, UDINT, DWORD (32), REAL "
+            + "(float32), LREAL (float64), TIME, "
+            + "and ARRAY [a..b] OF them. Statements: :=, IF, CASE, FOR, WHILE, REPEAT, EXIT, CONTINUE, RETURN. Your own functions and "
+            + "function "
+            + "blocks come before the variables. Functions of the standard: ABS, SQRT, LN, LOG, EXP, SIN, COS, TAN, ASIN, ACOS, ATAN, "
+            + "ATAN2, "
+            + "EXPT, MIN, MAX, LIMIT, SEL, MUX, SHL, SHR, ROL, ROR, TRUNC, REAL_TO_DINT and all other conversions; function blocks: TON, "
+            + "TOF, "
             + "TP, CTU, CTD, CTUD, R_TRIG, F_TRIG, SR, RS. CYCLE_TIME is the sample time. A value is widened if nothing is lost; otherwise "
             + "convert it with a conversion function.";
 
     static final BlockType FUNCTION_BLOCK = BlockType.named("st", "Structured Text", Family.LANGUAGE)
-            .help("A function block in Structured Text (IEC 61131-3, third edition). VAR_INPUT and VAR_OUTPUT are its ports; VAR keeps its values "
+            .help("A function block in Structured Text (IEC 61131-3, third edition). VAR_INPUT and VAR_OUTPUT are its ports; VAR keeps "
+            + "its values "
                     + "from sample to sample. " + LANGUAGE + " A loop that does not end is stopped at the loop limit and raises a fault. A "
                     + "division by zero raises a fault. An index outside its array raises a fault and uses "
                     + "the nearest element.")
@@ -48,11 +53,16 @@ final class Texts {
             .does(Texts::emit);
 
     static final BlockType CHART = BlockType.named("modes", "Mode chart", Family.LANGUAGE)
-            .help("A sequential function chart in its textual form (IEC 61131-3, section 6.7): INITIAL_STEP and STEP with their actions, TRANSITION "
-                    + "FROM … TO … := condition, ACTION. Steps in brackets, (a, b), make parallel branches; several transitions from one step make "
-                    + "alternatives, of which the first in the text, or the one with the lowest (PRIORITY := n), is taken. Action qualifiers: N while "
-                    + "the step is active, S from then on until R, P once, (L, T#2s) for at most that time, (D, T#2s) after that time. step.X is true "
-                    + "while a step is active, step.T is the time since its activation. The output active is the number of the active step, from 1. In "
+            .help("A sequential function chart in its textual form (IEC 61131-3, section 6.7): INITIAL_STEP and STEP with their actions, "
+            + "TRANSITION "
+                    + "FROM … TO … := condition, ACTION. Steps in brackets, (a, b), make parallel branches; several transitions from one "
+                    + "step make "
+                    + "alternatives, of which the first in the text, or the one with the lowest (PRIORITY := n), is taken. Action "
+                    + "qualifiers: N while "
+                    + "the step is active, S from then on until R, P once, (L, T#2s) for at most that time, (D, T#2s) after that time. "
+                    + "step.X is true "
+                    + "while a step is active, step.T is the time since its activation. The output active is the number of the active "
+                    + "step, from 1. In "
                     + "each sample the transitions are evaluated first, then the actions; no action runs again after its step. " + LANGUAGE)
             .with(source("text", """
                     VAR_INPUT
@@ -74,12 +84,14 @@ final class Texts {
                     """, "The chart."),
                     real("loop limit", "10000", "1", "Maximum number of loop iterations.").atLeast(1).atMost(1e9))
             .face(s -> face(s).out("active")).summary(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
-            .types((o, in, s, real) -> o == ParsedText.block(s.text("text")).outputs().size() ? Type.INT32 : outputType(o, in, s, real)).discreteOnly()
+            .types((o, in, s, real) -> o == ParsedText.block(s.text("text")).outputs().size() ? Type.INT32 : outputType(o, in, s, real))
+            .discreteOnly()
             .mistakes(s -> ParsedText.block(s.text("text")).mistakes())
             .does(Texts::emit);
 
     static final BlockType EXPRESSION = BlockType.named("expression", "Expression", Family.LANGUAGE)
-            .help("y = an expression in Structured Text over the inputs, which are the names it mentions; true and false where it compares. " + LANGUAGE)
+            .help("y = an expression in Structured Text over the inputs, which are the names it mentions; true and false where it "
+                    + "compares. " + LANGUAGE)
             .with(text("expression", "a * SIN(b)", "The expression."))
             .face(s -> {
                 Face f = Face.NONE;
@@ -87,7 +99,8 @@ final class Texts {
                     f = f.in(name, Accept.REAL);
                 }
                 return f.out("y");
-            }).summary("{expression}").types(Texts::formulaType).mistakes(s -> ParsedText.formula(s.text("expression")).mistakes()).does(Texts::formula);
+            }).summary("{expression}").types(Texts::formulaType).mistakes(s -> ParsedText.formula(s.text("expression")).mistakes())
+                    .does(Texts::formula);
 
     static final List<BlockType> TYPES = List.of(FUNCTION_BLOCK, CHART, EXPRESSION);
 

@@ -26,9 +26,11 @@ final class Timers {
             });
 
     static final BlockType TOF = BlockType.named("tof", "Off-delay timer", Family.TIME)
-            .help("TOF: Q becomes true with IN, and false when IN has been false for the time PT. ET is the time since IN became false, up to "
+            .help("TOF: Q becomes true with IN, and false when IN has been false for the time PT. ET is the time since IN became false, "
+            + "up to "
                     + "PT (IEC 61131-3).")
-            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("off after {PT}").types(Timers::timer).discreteOnly()
+            .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("off after {PT}").types(Timers::timer)
+            .discreteOnly()
             .does(e -> {
                 int n = samples(e);
                 var count = e.state("count", INT, 0);
@@ -43,7 +45,8 @@ final class Timers {
             });
 
     static final BlockType TP = BlockType.named("tp", "Pulse timer", Family.TIME)
-            .help("TP: a rising edge of IN starts a pulse of length PT at Q, which cannot be shortened or prolonged. ET is the time since its "
+            .help("TP: a rising edge of IN starts a pulse of length PT at Q, which cannot be shortened or prolonged. ET is the time since "
+            + "its "
                     + "start, and goes back to 0 when the pulse is over and IN is false (IEC 61131-3).")
             .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("pulse of {PT}").types(Timers::timer).discreteOnly()
             .does(e -> {
@@ -66,7 +69,8 @@ final class Timers {
     static final BlockType CTU = BlockType.named("ctu", "Up counter", Family.TIME)
             .help("CTU: CV rises by one with each rising edge of CU and is 0 while R is true; Q = CV ≥ PV (IEC 61131-3).")
             .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
-            .face(Face.NONE.in("CU", Accept.LOGIC).optional("R", Accept.LOGIC).out("Q").out("CV")).summary("up to {PV}").types(Timers::counter)
+            .face(Face.NONE.in("CU", Accept.LOGIC).optional("R", Accept.LOGIC).out("Q").out("CV")).summary("up to {PV}")
+            .types(Timers::counter)
             .discreteOnly()
             .does(e -> {
                 var value = e.state("value", INT, 0);
@@ -86,7 +90,8 @@ final class Timers {
             .does(e -> {
                 var value = e.state("value", INT, 0);
                 var down = rising(e, "CD");
-                var counted = Expr.read(value).minus(whole(1)).when(down.and(Expr.read(value).gt(whole(Integer.MIN_VALUE))), Expr.read(value));
+                var counted = Expr.read(value).minus(whole(1)).when(down.and(Expr.read(value).gt(whole(Integer.MIN_VALUE))),
+                        Expr.read(value));
                 var now = e.temp("now", preset(e).when(e.in("LD"), counted));
                 e.output("Q", now.compare(Op.LE, whole(0)));
                 e.output("CV", now);
@@ -94,7 +99,8 @@ final class Timers {
             });
 
     static final BlockType CTUD = BlockType.named("ctud", "Up-down counter", Family.TIME)
-            .help("CTUD: CV rises with CU and falls with CD; where both rise at once it stays. R makes it 0 and has precedence over LD, which "
+            .help("CTUD: CV rises with CU and falls with CD; where both rise at once it stays. R makes it 0 and has precedence over LD, "
+            + "which "
                     + "makes it PV. QU = CV ≥ PV, QD = CV ≤ 0 (IEC 61131-3).")
             .with(real("PV", "10", "1", "The preset value.").atLeast(-2e9).atMost(2e9))
             .face(Face.NONE.in("CU", Accept.LOGIC).in("CD", Accept.LOGIC).optional("R", Accept.LOGIC).optional("LD", Accept.LOGIC).out("QU")

@@ -28,8 +28,8 @@ public final class HdfFiles {
     }
 
     /**
-     * Follows everything the file says about itself within a view of it. The library believes sizes in files and takes gigabytes of memory for a
-     * damaged one; in a view that is as long as the file such a size is out of range at once.
+     * Follows everything the file says about itself within a view of it. The library believes sizes in files and takes gigabytes of memory
+     * for a damaged one; in a view that is as long as the file such a size is out of range at once.
      */
     private static void requireWhole(Path path) {
         try (var channel = FileChannel.open(path); var arena = Arena.ofConfined()) {

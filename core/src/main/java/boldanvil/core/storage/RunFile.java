@@ -62,7 +62,8 @@ public final class RunFile extends Archive implements AutoCloseable {
     private static RunFile read(HdfFile file, Path path) {
         var format = file.getAttribute("format");
         if (format == null || !RunWriter.FORMAT.equals(format.getData())) {
-            throw FindingException.of(path.toString(), "The file does not contain a run of this program" + (format == null ? "" : ", or one of a newer version")
+            throw FindingException.of(path.toString(), "The file does not contain a run of this program" + (format == null ? ""
+                    : ", or one of a newer version")
                     + ".", "Import it on the Runs page, where its columns can be chosen.");
         }
         List<Column> columns = new ArrayList<>();

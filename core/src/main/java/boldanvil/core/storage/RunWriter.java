@@ -139,9 +139,11 @@ public final class RunWriter implements AutoCloseable {
             for (int per : OVERVIEWS) {
                 String folder = "/t" + t + "/overview/" + per;
                 int rows = Math.max(64, chunk / per);
-                var group = new Group(per, file.dataset(folder + "/time", NumberType.FLOAT64, 1, rows, Map.of("unit", "s")), track.taps.size());
+                var group = new Group(per, file.dataset(folder + "/time", NumberType.FLOAT64, 1, rows, Map.of("unit", "s")),
+                        track.taps.size());
                 for (int c : members.get(t)) {
-                    group.taps.add(file.dataset(folder + "/signals/" + linkName(columns.get(c).name()), columns.get(c).storage(), 2, rows, Map.of()));
+                    group.taps.add(file.dataset(folder + "/signals/" + linkName(columns.get(c).name()), columns.get(c).storage(), 2, rows,
+                            Map.of()));
                 }
                 track.groups.add(group);
             }
@@ -155,7 +157,8 @@ public final class RunWriter implements AutoCloseable {
     private static Map<String, String> attributes(Column column, int number) {
         Unit shown = Units.orOne(column.unit());
         String si = shown.factor() == 1 && shown.isPlain() ? column.unit() : shown.dimension().unit();
-        Map<String, String> all = new java.util.LinkedHashMap<>(Map.of("name", column.name(), "unit", si, "column", Integer.toString(number)));
+        Map<String, String> all = new java.util.LinkedHashMap<>(Map.of("name", column.name(), "unit", si, "column",
+                Integer.toString(number)));
         if (!si.equals(column.unit())) {
             all.put(RunFile.SHOWN_IN, column.unit());
         }

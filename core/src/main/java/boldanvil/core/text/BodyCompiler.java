@@ -206,7 +206,8 @@ final class BodyCompiler {
                     set(v.slot(), value);
                 }
             }
-            default -> throw Compilation.stop(a, "'" + a.variable().getText() + "' cannot be set here.", "Assign to an output or a VAR; inputs of "
+            default -> throw Compilation.stop(a, "'" + a.variable().getText() + "' cannot be set here.",
+                    "Assign to an output or a VAR; inputs of "
                     + "function blocks are given in their call.");
         }
     }
@@ -218,7 +219,8 @@ final class BodyCompiler {
     private void call(CallContext c) {
         Symbol s = scope.find(c.ID().getText());
         if (!(s instanceof Symbol.Instance fb)) {
-            throw Compilation.stop(c, "'" + c.ID().getText() + "' is not a function block instance.", "Declare one in VAR, such as: timer : TON; a "
+            throw Compilation.stop(c, "'" + c.ID().getText() + "' is not a function block instance.",
+                    "Declare one in VAR, such as: timer : TON; a "
                     + "function is called within an expression.");
         }
         List<Symbol.Variable> order = List.copyOf(fb.scope().inputs.values());
@@ -227,13 +229,16 @@ final class BodyCompiler {
             if (a.variable() != null) {
                 continue;
             }
-            Symbol.Variable input = a.ID() != null ? fb.scope().inputs.get(Scope.key(a.ID().getText())) : i < order.size() ? order.get(i) : null;
+            Symbol.Variable input = a.ID() != null ? fb.scope().inputs.get(Scope.key(a.ID().getText())) : i < order.size() ? order.get(i)
+                    : null;
             if (input == null) {
-                throw Compilation.stop(a, "The function block has no such input.", "It has: " + String.join(", ", fb.scope().inputs.keySet()) + ".");
+                throw Compilation.stop(a, "The function block has no such input.",
+                        "It has: " + String.join(", ", fb.scope().inputs.keySet()) + ".");
             }
             set(input.slot(), converted(a.expression(), input.type()));
         }
-        add(new Stmt.Group(fb.type().name.getText(), new BodyCompiler(compilation, fb.scope(), locals).body(fb.type().statements()), origin()));
+        add(new Stmt.Group(fb.type().name.getText(), new BodyCompiler(compilation, fb.scope(), locals).body(fb.type().statements()),
+                origin()));
         for (ArgumentContext a : c.argument()) {
             if (a.variable() != null) {
                 takeOver(a, fb);
@@ -287,7 +292,8 @@ final class BodyCompiler {
                 }
                 var before = seen.floorEntry(high);
                 if (before != null && before.getValue() >= low) {
-                    compilation.warning(label.getStart(), "The label covers " + Math.max(low, before.getKey()) + ", which an earlier label already covers; the first one is used.",
+                    compilation.warning(label.getStart(), "The label covers " + Math.max(low, before.getKey())
+                            + ", which an earlier label already covers; the first one is used.",
                             "Remove the overlap.");
                 }
                 seen.merge(low, high, Math::max);
@@ -394,7 +400,8 @@ final class BodyCompiler {
     private void repeat(RepeatContext r) {
         endless(r, r.expression(), r.statements(), false);
         var all = new ArrayList<>(loopBody(r.statements()));
-        all.addAll(nested(() -> add(new Stmt.If(expressions.condition(r.expression()), List.of(new Stmt.Break(origin())), List.of(), origin()))));
+        all.addAll(nested(() -> add(new Stmt.If(expressions.condition(r.expression()), List.of(new Stmt.Break(origin())), List.of(),
+                origin()))));
         add(new Stmt.While(Expr.of(true), compilation.host().loopLimit(), all, origin()));
         stopAfterReturn();
     }

@@ -142,7 +142,8 @@ final class ChartWriter {
             Step s = steps.get(Scope.key(id.getText()));
             if (s == null) {
                 Token t = id.getSymbol();
-                throw new MistakeException(new Mistake(t.getLine(), t.getCharPositionInLine() + 1, "There is no step '" + id.getText() + "'.",
+                throw new MistakeException(new Mistake(t.getLine(), t.getCharPositionInLine() + 1,
+                        "There is no step '" + id.getText() + "'.",
                         "Correct the name, or add the step.", false));
             }
             all.add(s);
@@ -152,7 +153,8 @@ final class ChartWriter {
 
     private List<Stmt> transitions() {
         List<TransitionContext> order = new ArrayList<>(tree.transition());
-        order.sort(java.util.Comparator.comparingLong(t -> t.INTEGER() == null ? Long.MAX_VALUE : Long.parseLong(t.INTEGER().getText().replace("_", ""))));
+        order.sort(java.util.Comparator.comparingLong(t -> t.INTEGER() == null ? Long.MAX_VALUE
+                : Long.parseLong(t.INTEGER().getText().replace("_", ""))));
         List<Stmt> moves = new ArrayList<>();
         Map<Step, Slot> next = new LinkedHashMap<>();
         Map<Step, Slot> left = new LinkedHashMap<>();
@@ -171,7 +173,8 @@ final class ChartWriter {
         return moves;
     }
 
-    private void transition(TransitionContext t, List<Stmt> moves, Map<Step, Slot> next, Map<Step, Slot> left, Map<Step, Set<Step>> reached) {
+    private void transition(TransitionContext t, List<Stmt> moves, Map<Step, Slot> next, Map<Step, Slot> left,
+            Map<Step, Set<Step>> reached) {
         List<Step> from = found(t.from);
         List<Step> to = found(t.to);
         from.forEach(s -> reached.computeIfAbsent(s, _ -> new LinkedHashSet<>()).addAll(to));
@@ -222,7 +225,8 @@ final class ChartWriter {
         }
         for (String name : actions.keySet()) {
             if (!uses.containsKey(name)) {
-                compilation.warning(actions.get(name).getStart(), "No step uses the action '" + name + "'.", "Use it in a step, or remove it.");
+                compilation.warning(actions.get(name).getStart(), "No step uses the action '" + name + "'.",
+                        "Use it in a step, or remove it.");
             }
         }
         uses.forEach((name, list) -> compilation.guarded(() -> action(name, list)));
@@ -235,7 +239,8 @@ final class ChartWriter {
         }
         boolean timed = qualifier.equals("L") || qualifier.equals("D");
         if (timed != (a.expression() != null)) {
-            throw Compilation.stop(a, timed ? "The qualifier " + qualifier + " needs a time." : "The qualifier " + qualifier + " has no time.",
+            throw Compilation.stop(a, timed ? "The qualifier " + qualifier + " needs a time."
+                    : "The qualifier " + qualifier + " has no time.",
                     timed ? "Write it after the qualifier, as in (" + qualifier + ", T#2s)." : "Remove it.");
         }
         return new Use(s, qualifier, a);
@@ -278,7 +283,8 @@ final class ChartWriter {
         } else if (s instanceof Symbol.Variable v && v.type() == TextType.BOOL && v.writable()) {
             out.add(new Stmt.Assign(v.slot(), runs, origin));
         } else {
-            throw Compilation.stop(uses.getFirst().tree(), "There is no action and no BOOL variable '" + uses.getFirst().tree().ID(0).getText()
+            throw Compilation.stop(uses.getFirst().tree(), "There is no action and no BOOL variable '" + uses.getFirst().tree().ID(0)
+                    .getText()
                     + "'.", "Add ACTION " + uses.getFirst().tree().ID(0).getText() + ": … END_ACTION, or declare the variable.");
         }
     }

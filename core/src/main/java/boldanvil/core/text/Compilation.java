@@ -87,10 +87,12 @@ public final class Compilation {
             if (work <= TextLimits.OPERATIONS) {
                 return r;
             }
-            c.add(new Mistake(1, 1, String.format(Locale.ROOT, "One step would take %.2g operations, more than %.2g.", work, TextLimits.OPERATIONS),
+            c.add(new Mistake(1, 1, String.format(Locale.ROOT, "One step would take %.2g operations, more than %.2g.", work,
+                    TextLimits.OPERATIONS),
                     "Look for nested functions and loops.", false));
         } catch (TooLargeException e) {
-            c.add(new Mistake(1, 1, "The text grows to more than " + TextLimits.STATEMENTS + " statements, with all instances of its function blocks.",
+            c.add(new Mistake(1, 1, "The text grows to more than " + TextLimits.STATEMENTS
+                    + " statements, with all instances of its function blocks.",
                     "Use fewer instances within each other.", false));
         }
         return new Result(List.of(), Map.of(), null, List.copyOf(c.mistakes));
@@ -155,7 +157,8 @@ public final class Compilation {
                 var body = new BodyCompiler(c, scope, null);
                 var tree = text.formula().expression();
                 var value = body.expressions().value(tree, real);
-                outputs.put("y", body.expressions().to(value, value.type() == TextType.BOOL ? TextType.BOOL : real, tree.getStart()).expr());
+                outputs.put("y", body.expressions().to(value, value.type() == TextType.BOOL ? TextType.BOOL : real, tree.getStart())
+                        .expr());
                 out.addAll(body.written());
             });
         }

@@ -67,7 +67,8 @@ final class Declarer {
             var fb = compilation.functionBlock(typeName);
             if (fb == null || kind != StructuredTextParser.VAR || d.typeSpec().ARRAY() != null) {
                 throw Compilation.stop(d.typeSpec(), fb == null ? "There is no type '" + typeName + "'."
-                        : "A function block can only be declared in VAR.", "Use an elementary type, or a function block of this text or the standard.");
+                        : "A function block can only be declared in VAR.",
+                        "Use an elementary type, or a function block of this text or the standard.");
             }
             return compilation.instance(fb, prefix + name, id.getSymbol());
         }
@@ -98,7 +99,8 @@ final class Declarer {
 
     private Symbol array(DeclarationContext d, String name, TextType t, int kind, boolean constant) {
         if (kind != StructuredTextParser.VAR) {
-            throw Compilation.stop(d, "An array cannot be an input or output.", "Give each element an input, or join and split vectors outside.");
+            throw Compilation.stop(d, "An array cannot be an input or output.",
+                    "Give each element an input, or join and split vectors outside.");
         }
         List<Symbol.Bounds> bounds = bounds(compilation, scope, d);
         int size = bounds.stream().mapToInt(Symbol.Bounds::size).reduce(1, Math::multiplyExact);
@@ -106,7 +108,8 @@ final class Declarer {
         if (d.initializer() != null) {
             List<ExpressionContext> given = d.initializer().expression();
             if (given.size() > size) {
-                throw Compilation.stop(d.initializer(), given.size() + " values are given for " + size + " elements.", "Remove some of them.");
+                throw Compilation.stop(d.initializer(), given.size() + " values are given for " + size + " elements.",
+                        "Remove some of them.");
             }
             for (int i = 0; i < given.size(); i++) {
                 values[i] = ((Expr.Literal) constant(given.get(i), t).expr()).value();

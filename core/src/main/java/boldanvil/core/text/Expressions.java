@@ -71,7 +71,8 @@ final class Expressions {
             return new Typed(v.expr().as(wanted.type()), wanted);
         }
         throw new MistakeException(new Mistake(at.getLine(), at.getCharPositionInLine() + 1, v.plain() ? "The number does not fit into "
-                + wanted + "." : "A " + v.type() + " is used where a " + wanted + " is needed.", v.plain() ? "Choose a smaller number, or a wider type."
+                + wanted + "." : "A " + v.type() + " is used where a " + wanted + " is needed.", v.plain()
+                ? "Choose a smaller number, or a wider type."
                 : conversion(v.type(), wanted), false));
     }
 
@@ -83,7 +84,8 @@ final class Expressions {
     }
 
     private static boolean fits(double v, TextType t) {
-        return t.isReal() || t == TextType.TIME && v == 0 || t.isInteger() && v == Math.rint(v) && v >= t.type().least() && v <= t.type().greatest();
+        return t.isReal() || t == TextType.TIME && v == 0 || t.isInteger() && v == Math.rint(v) && v >= t.type().least()
+                && v <= t.type().greatest();
     }
 
     /** A constant whole number. */
@@ -118,7 +120,8 @@ final class Expressions {
     private static double whole(LiteralContext l, String text) {
         try {
             int sharp = text.indexOf('#');
-            long v = sharp < 0 ? Long.parseLong(text) : Long.parseLong(text.substring(sharp + 1), Integer.parseInt(text.substring(0, sharp)));
+            long v = sharp < 0 ? Long.parseLong(text) : Long.parseLong(text.substring(sharp + 1),
+                    Integer.parseInt(text.substring(0, sharp)));
             if (v <= 0xFFFF_FFFFL) {
                 return v;
             }
@@ -133,7 +136,8 @@ final class Expressions {
         String rest = text.substring(text.indexOf('#') + 1);
         TextType t = TextType.named(name);
         if (t == null || t == TextType.TIME) {
-            throw Compilation.stop(l, "There is no type '" + name.toUpperCase(Locale.ROOT) + "' for literals.", "Use INT#, REAL# and the like.");
+            throw Compilation.stop(l, "There is no type '" + name.toUpperCase(Locale.ROOT) + "' for literals.",
+                    "Use INT#, REAL# and the like.");
         }
         double v = rest.equals("true") ? 1 : rest.equals("false") ? 0 : rest.contains("#") ? whole(l, rest) : Double.parseDouble(rest);
         if (t == TextType.BOOL ? v != 0 && v != 1 : !fits(v, t)) {
@@ -220,12 +224,14 @@ final class Expressions {
             var high = Expr.of(Type.INT32, bounds.high());
             if (i instanceof Expr.Literal l) {
                 if (l.value() < bounds.low() || l.value() > bounds.high()) {
-                    throw Compilation.stop(indices.get(d), "The index " + (long) l.value() + " is outside " + bounds.low() + ".." + bounds.high()
+                    throw Compilation.stop(indices.get(d), "The index " + (long) l.value() + " is outside " + bounds.low() + ".."
+                            + bounds.high()
                             + ".", "Correct it, or make the array larger.");
                 }
             } else {
                 i = body.kept("index", i);
-                body.add(new Stmt.If(i.lt(low).or(i.gt(high)), List.of(new Stmt.Raise(Fault.INDEX, body.origin())), List.of(), body.origin()));
+                body.add(new Stmt.If(i.lt(low).or(i.gt(high)), List.of(new Stmt.Raise(Fault.INDEX, body.origin())), List.of(),
+                        body.origin()));
                 i = i.clamp(low, high);
             }
             i = i.minus(low);
@@ -452,7 +458,8 @@ final class Expressions {
                 at = StandardFunctions.inputName(function, i).equalsIgnoreCase(x.ID().getText()) ? i : at;
             }
             if (at < 0 || ordered[at] != null) {
-                throw Compilation.stop(x, x.ID() == null ? "Some arguments are given by name and some by position." : function + " has no input '" + x.ID().getText()
+                throw Compilation.stop(x, x.ID() == null ? "Some arguments are given by name and some by position."
+                        : function + " has no input '" + x.ID().getText()
                         + "', or it is given twice.", "Use names for all, in any order, or for none.");
             }
             ordered[at] = x.expression();
@@ -468,7 +475,8 @@ final class Expressions {
         }
         int count = f.parameters().size();
         if (a.argument().size() != count) {
-            throw Compilation.stop(a, "'" + name + "' takes " + count + " arguments, not " + a.argument().size() + ".", "Write one for each VAR_INPUT.");
+            throw Compilation.stop(a, "'" + name + "' takes " + count + " arguments, not " + a.argument().size() + ".",
+                    "Write one for each VAR_INPUT.");
         }
         Expr[] values = new Expr[count];
         for (int i = 0; i < count; i++) {
@@ -481,7 +489,8 @@ final class Expressions {
                 }
             }
             if (at < 0 || argument.expression() == null || values[at] != null) {
-                throw Compilation.stop(argument, "'" + name + "' has no such input, or it is given twice.", "Use the names of its VAR_INPUT.");
+                throw Compilation.stop(argument, "'" + name + "' has no such input, or it is given twice.",
+                        "Use the names of its VAR_INPUT.");
             }
             values[at] = to(value(argument.expression(), types.get(at)), types.get(at), argument.getStart()).expr();
         }

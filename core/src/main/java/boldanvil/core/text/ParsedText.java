@@ -135,7 +135,8 @@ public final class ParsedText {
 
     /** Names of the steps of a chart, in the order of the text. */
     public List<String> steps() {
-        return unit.chart() == null ? List.of() : unit.chart().step().stream().filter(s -> s.ID() != null).map(s -> s.ID().getText()).toList();
+        return unit.chart() == null ? List.of() : unit.chart().step().stream().filter(s -> s.ID() != null).map(s -> s.ID().getText())
+                .toList();
     }
 
     /** The variables an expression reads, in the order of their first mention. */

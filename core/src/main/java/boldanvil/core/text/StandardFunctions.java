@@ -22,8 +22,10 @@ final class StandardFunctions {
     /** {@code WORD_BCD_TO_UINT} or {@code BCD_TO_UINT}, {@code UINT_TO_BCD_WORD} or {@code UINT_TO_BCD}. */
     private static final Pattern FROM_BCD = Pattern.compile("(?:([A-Z]+)_)?BCD_TO_([A-Z]+)");
     private static final Pattern TO_BCD = Pattern.compile("([A-Z]+)_TO_BCD(?:_([A-Z]+))?");
-    private static final Set<String> OF_ONE = Set.of("ABS", "SQRT", "LN", "LOG", "EXP", "SIN", "COS", "TAN", "ASIN", "ACOS", "ATAN", "TRUNC", "MOVE");
-    private static final Set<String> OTHERS = Set.of("ATAN2", "EXPT", "MIN", "MAX", "LIMIT", "SEL", "MUX", "SHL", "SHR", "ROL", "ROR", "ADD", "SUB",
+    private static final Set<String> OF_ONE = Set.of("ABS", "SQRT", "LN", "LOG", "EXP", "SIN", "COS", "TAN", "ASIN", "ACOS", "ATAN",
+            "TRUNC", "MOVE");
+    private static final Set<String> OTHERS = Set.of("ATAN2", "EXPT", "MIN", "MAX", "LIMIT", "SEL", "MUX", "SHL", "SHR", "ROL", "ROR",
+            "ADD", "SUB",
             "MUL", "DIV", "GT", "GE", "EQ", "LE", "LT", "NE");
 
     private final Expressions expressions;
@@ -133,7 +135,8 @@ final class StandardFunctions {
             case "SEL" -> {
                 expect(at, name, arguments, 3, 3);
                 var all = same(at, arguments.subList(1, 3), hint);
-                yield new Typed(all.get(1).expr().when(expressions.condition(arguments.getFirst()), all.get(0).expr()), all.getFirst().type());
+                yield new Typed(all.get(1).expr().when(expressions.condition(arguments.getFirst()), all.get(0).expr()),
+                        all.getFirst().type());
             }
             case "MUX" -> {
                 expect(at, name, arguments, 3, 17);
@@ -168,14 +171,16 @@ final class StandardFunctions {
                 var all = same(at, arguments, null);
                 yield new Typed(all.get(0).expr().compare(Op.valueOf(name), all.get(1).expr()), TextType.BOOL);
             }
-            default -> throw Compilation.stop(at, "There is no function '" + name + "'.", "Correct the name, or write the function before the "
+            default -> throw Compilation.stop(at, "There is no function '" + name + "'.",
+                    "Correct the name, or write the function before the "
                     + "variables of the block. A function block is called as a statement of its own.");
         };
     }
 
     private static void expect(ParserRuleContext at, String name, List<ExpressionContext> arguments, int least, int most) {
         if (arguments.size() < least || arguments.size() > most) {
-            throw Compilation.stop(at, name + " takes " + (least == most ? "" + least : least + " to " + most) + " arguments, not " + arguments.size()
+            throw Compilation.stop(at, name + " takes " + (least == most ? "" + least : least + " to " + most) + " arguments, not "
+                    + arguments.size()
                     + ".", "Write the same number.");
         }
     }
@@ -320,7 +325,8 @@ final class StandardFunctions {
         }
         if (!from.isInteger() || !to.isInteger()) {
             if (to.isBits()) {
-                expressions.warning(at, "A " + from + " has no bits that a " + to + " can copy; its value is rounded to a whole number instead.",
+                expressions.warning(at, "A " + from + " has no bits that a " + to
+                        + " can copy; its value is rounded to a whole number instead.",
                         "Convert it to an integer type first.");
             }
             return new Typed((from.type().isFloat() && to.isInteger() ? e.call(Intrinsic.RINT) : e).as(to.type()), to);
@@ -337,14 +343,16 @@ final class StandardFunctions {
         var v = expressions.value(argument, from == null ? TextType.WORD : from);
         v = from == null ? v : expressions.to(v, from, at.getStart());
         if (!v.type().isInteger()) {
-            throw Compilation.stop(at, "Decimal digits are read from bits, not from a " + v.type() + ".", "Convert it to BYTE, WORD or DWORD first.");
+            throw Compilation.stop(at, "Decimal digits are read from bits, not from a " + v.type() + ".",
+                    "Convert it to BYTE, WORD or DWORD first.");
         }
         Type word = bare(v.expr().type());
         Expr bits = body.kept("digits", v.expr().wrap(word).wrap(Type.UINT32));
         Expr sum = null;
         Expr wrong = Expr.of(false);
         for (int i = 0; i < 2 * word.bytes(); i++) {
-            var digit = body.kept("digit", new Expr.Binary(Op.BAND, i == 0 ? bits : new Expr.Binary(Op.SHR, bits, Expr.of(Type.UINT32, 4 * i)), Expr.of(Type.UINT32, 15)));
+            var digit = body.kept("digit", new Expr.Binary(Op.BAND, i == 0 ? bits
+                    : new Expr.Binary(Op.SHR, bits, Expr.of(Type.UINT32, 4 * i)), Expr.of(Type.UINT32, 15)));
             wrong = wrong.or(digit.gt(Expr.of(Type.UINT32, 9)));
             var term = i == 0 ? digit : digit.times(Expr.of(Type.UINT32, Math.pow(10, i)));
             sum = sum == null ? term : sum.plus(term);

@@ -27,7 +27,8 @@ final class TextLimits {
     /** What makes a text too large to be read. */
     static Optional<Mistake> check(String text) {
         if (text.length() > LONGEST) {
-            return Optional.of(new Mistake(1, 1, "The text is longer than " + LONGEST + " characters.", "Divide it among several blocks.", false));
+            return Optional.of(new Mistake(1, 1, "The text is longer than " + LONGEST + " characters.", "Divide it among several blocks.",
+                    false));
         }
         var lexer = new StructuredTextLexer(CharStreams.fromString(text));
         lexer.removeErrorListeners();
@@ -49,7 +50,8 @@ final class TextLimits {
                 return tooMuch(t, "The text has more than " + TOKENS + " words and signs.", "Divide it among several blocks.");
             }
             if (depth > DEEPEST) {
-                return tooMuch(t, "Brackets or statements are nested deeper than " + DEEPEST + ".", "Move a part into a function or a function block.");
+                return tooMuch(t, "Brackets or statements are nested deeper than " + DEEPEST + ".",
+                        "Move a part into a function or a function block.");
             }
             if (signs > SIGNS) {
                 return tooMuch(t, "More than " + SIGNS + " signs in a row.", "Remove all but one.");

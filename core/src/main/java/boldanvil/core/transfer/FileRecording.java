@@ -49,7 +49,8 @@ public final class FileRecording implements AutoCloseable {
     }
 
     private FindingException unwritable(IOException e) {
-        return FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+        return FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
+                "Choose a folder that exists and can be written to.");
     }
 
     private void write() {
@@ -60,7 +61,8 @@ public final class FileRecording implements AutoCloseable {
             }
             take();
         } catch (IOException e) {
-            failure = Finding.error(file.toString(), "Recording stopped: " + e.getMessage() + ". What was recorded so far is kept.", "Free space on the disk, then run again.");
+            failure = Finding.error(file.toString(), "Recording stopped: " + e.getMessage() + ". What was recorded so far is kept.",
+                    "Free space on the disk, then run again.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         }

@@ -203,7 +203,8 @@ public final class RunCsv {
     private static Column column(String heading, String place, int i) {
         Column column = Column.ofHeading(heading);
         if (column.name().isEmpty()) {
-            throw FindingException.of(place + ":1", "Column " + (i + 1) + " has no name.", "Give each column a heading such as 'drive.speed [rad/s]'.");
+            throw FindingException.of(place + ":1", "Column " + (i + 1) + " has no name.",
+                    "Give each column a heading such as 'drive.speed [rad/s]'.");
         }
         return column;
     }

@@ -15,12 +15,13 @@ import java.util.ServiceLoader;
 import java.util.stream.Collectors;
 
 /**
- * Writes runs for other tools; the ending of the file's name says how. A new format is a line in {@link #FORMATS}; a jar of its own names it in
- * {@code META-INF/services}.
+ * Writes runs for other tools; the ending of the file's name says how. A new format is a line in {@link #FORMATS}; a jar of its own names
+ * it in {@code META-INF/services}.
  */
 public final class RunExport {
     static final RunFormat CSV = format("CSV", (samples, file) -> RunCsv.write(samples.snapshot(), file), ".csv");
-    static final RunFormat HDF5 = format("HDF5", (samples, file) -> WholeFile.write(file, beside -> RunWriter.write(samples, beside)), ".h5", ".hdf5");
+    static final RunFormat HDF5 = format("HDF5", (samples, file) -> WholeFile.write(file, beside -> RunWriter.write(samples, beside)),
+            ".h5", ".hdf5");
 
     private static final List<RunFormat> FORMATS = new ArrayList<>(List.of(CSV, HDF5,
             format("VCD", (samples, file) -> RunVcd.write(samples.snapshot(), file), ".vcd")));
@@ -69,7 +70,8 @@ public final class RunExport {
         try {
             format.write(samples, file);
         } catch (IOException e) {
-            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".", "Choose a folder that exists and can be written to.");
+            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
+                    "Choose a folder that exists and can be written to.");
         }
     }
 
@@ -83,6 +85,7 @@ public final class RunExport {
 
     /** Some columns over a span of time. */
     public static Samples part(Samples all, List<String> names, double from, double to) {
-        return SampleStore.of(new RunData(names.stream().mapToInt(all::indexOf).filter(i -> i >= 0).mapToObj(i -> all.series(i, from, to)).toList()));
+        return SampleStore.of(new RunData(names.stream().mapToInt(all::indexOf).filter(i -> i >= 0).mapToObj(i -> all.series(i, from, to))
+                .toList()));
     }
 }

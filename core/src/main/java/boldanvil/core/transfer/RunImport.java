@@ -58,7 +58,8 @@ public final class RunImport {
      * @param column its name in the file
      * @param tap name it is to have
      * @param unit the unit it is to be shown in
-     * @param factor by which its values are multiplied to be SI; where it is the unit's own, they are converted as the unit wants it, which for
+     * @param factor by which its values are multiplied to be SI; where it is the unit's own, they are converted as the unit wants it, which
+     * for
      *     temperatures is more than a factor
      */
     public record Mapping(String column, String tap, String unit, double factor) {
@@ -122,7 +123,8 @@ public final class RunImport {
     public static Samples read(Path file, Plan plan) {
         check(file);
         if (plan.time().isEmpty() && !(plan.step() > 0)) {
-            throw FindingException.of(file.toString(), "Neither a time column nor a sample time is given.", "Choose the time column, or type the sample time.");
+            throw FindingException.of(file.toString(), "Neither a time column nor a sample time is given.",
+                    "Choose the time column, or type the sample time.");
         }
         return isHdf(file) ? readHdf(file, plan) : readText(file, plan);
     }
@@ -161,8 +163,10 @@ public final class RunImport {
             throw unreadable(file, "it is empty");
         }
         char separator = separator(lines);
-        var format = CSVFormat.DEFAULT.builder().setDelimiter(separator).setIgnoreEmptyLines(true).setCommentMarker('#').setTrim(true).get();
-        boolean comma = separator != ',' && lines.stream().skip(1).anyMatch(l -> COMMA.matcher(l).find()) && lines.stream().skip(1).noneMatch(l -> POINT.matcher(l).find());
+        var format = CSVFormat.DEFAULT.builder().setDelimiter(separator).setIgnoreEmptyLines(true).setCommentMarker('#').setTrim(true)
+                .get();
+        boolean comma = separator != ',' && lines.stream().skip(1).anyMatch(l -> COMMA.matcher(l).find())
+                && lines.stream().skip(1).noneMatch(l -> POINT.matcher(l).find());
         var first = List.of(format.parse(new java.io.StringReader(lines.getFirst())).iterator().next().values());
         boolean named = first.stream().anyMatch(c -> !c.isEmpty() && Double.isNaN(number(c, comma)));
         List<String> names = new ArrayList<>();
@@ -219,12 +223,14 @@ public final class RunImport {
                     }
                     String place = file + ":" + csv.getCurrentLineNumber();
                     if (r.size() < h.names().size()) {
-                        throw FindingException.of(place, "The row has " + r.size() + " cells, the header " + h.names().size() + ".", "The file may be cut off; export it again.");
+                        throw FindingException.of(place, "The row has " + r.size() + " cells, the header " + h.names().size() + ".",
+                                "The file may be cut off; export it again.");
                     }
                     double t = time < 0 ? row * plan.step() : cell(r, time, h, place) * plan.timeFactor();
                     row++;
                     if (!(t > last)) {
-                        throw FindingException.of(place, "The time does not increase.", "Choose another time column, or sort the rows by time.");
+                        throw FindingException.of(place, "The time does not increase.",
+                                "Choose another time column, or sort the rows by time.");
                     }
                     last = t;
                     for (int i = 0; i < from.length; i++) {
@@ -244,7 +250,8 @@ public final class RunImport {
         String text = r.get(column);
         double v = number(text, h.decimalComma());
         if (Double.isNaN(v) && !text.equalsIgnoreCase("nan")) {
-            throw FindingException.of(place, "'" + text + "' in column '" + h.names().get(column) + "' is not a number.", "Leave the column out, or correct the cell.");
+            throw FindingException.of(place, "'" + text + "' in column '" + h.names().get(column) + "' is not a number.",
+                    "Leave the column out, or correct the cell.");
         }
         return v;
     }
@@ -252,7 +259,8 @@ public final class RunImport {
     private static int index(Path file, List<String> names, String name) {
         int i = names.indexOf(name);
         if (i < 0) {
-            throw FindingException.of(file.toString(), "There is no column '" + name + "'.", "Columns are: " + String.join(", ", names.stream().limit(20).toList()) + ".");
+            throw FindingException.of(file.toString(), "There is no column '" + name + "'.",
+                    "Columns are: " + String.join(", ", names.stream().limit(20).toList()) + ".");
         }
         return i;
     }
@@ -314,7 +322,8 @@ public final class RunImport {
                 }
                 for (int i = 1; i < t.length; i++) {
                     if (!(t[i] > t[i - 1])) {
-                        throw FindingException.of(file + " " + plan.time(), "The time does not increase at row " + (i + 1) + ".", "Choose another time column.");
+                        throw FindingException.of(file + " " + plan.time(), "The time does not increase at row " + (i + 1) + ".",
+                                "Choose another time column.");
                     }
                 }
                 all.add(new Series(m.tap(), m.unit(), t, v));

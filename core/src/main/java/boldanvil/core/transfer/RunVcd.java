@@ -56,7 +56,8 @@ public final class RunVcd {
                 scopes.add(scope);
                 out.write("$scope module " + identifier(scope) + " $end\n");
             }
-            out.write("$var " + (isLogic(run.series().get(i)) ? "wire 1 " : "real 64 ") + code(i) + " " + identifier(words[words.length - 1]) + " $end\n");
+            out.write("$var " + (isLogic(run.series().get(i)) ? "wire 1 " : "real 64 ") + code(i) + " "
+                    + identifier(words[words.length - 1]) + " $end\n");
         }
         for (int i = 0; i < scopes.size(); i++) {
             out.write("$upscope $end\n");

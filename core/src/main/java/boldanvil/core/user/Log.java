@@ -19,8 +19,9 @@ import java.util.logging.LogRecord;
 import org.slf4j.LoggerFactory;
 
 /**
- * The program's log: what went wrong without a finding, and what libraries report (SLF4J on {@code java.util.logging}). It lies in the folder
- * {@code logs} of the {@link UserFolder}, in four files of 512 KiB that are reused in turn. Nothing is opened before the first entry.
+ * The program's log: what went wrong without a finding, and what libraries report (SLF4J on {@code java.util.logging}). It lies in the
+ * folder {@code logs} of the {@link UserFolder}, in four files of 512 KiB that are reused in turn. Nothing is opened before the first
+ * entry.
  */
 public final class Log {
     private static final int FILE_BYTES = 512 * 1024;
@@ -135,12 +136,14 @@ public final class Log {
 
     /** Instant, level, class and text on one line; then the exception. */
     private static final class Lines extends Formatter {
-        private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss.SSS").withZone(ZoneId.systemDefault());
+        private static final DateTimeFormatter TIME = DateTimeFormatter.ofPattern("yyyy-MM-dd HH:mm:ss.SSS")
+                .withZone(ZoneId.systemDefault());
 
         @Override
         public String format(LogRecord entry) {
             var text = new StringWriter();
-            text.append(TIME.format(entry.getInstant())).append(' ').append(entry.getLevel().getName()).append(' ').append(entry.getLoggerName()).append(": ")
+            text.append(TIME.format(entry.getInstant())).append(' ').append(entry.getLevel().getName()).append(' ')
+                    .append(entry.getLoggerName()).append(": ")
                     .append(formatMessage(entry)).append('\n');
             if (entry.getThrown() != null) {
                 entry.getThrown().printStackTrace(new PrintWriter(text, true));

@@ -32,7 +32,8 @@ public final class UserFolder {
             return Path.of(named);
         }
         String state = System.getenv("XDG_STATE_HOME");
-        Path base = state == null || state.isBlank() || !Path.of(state).isAbsolute() ? Path.of(System.getProperty("user.home"), ".local", "state") : Path.of(state);
+        Path base = state == null || state.isBlank() || !Path.of(state).isAbsolute()
+                ? Path.of(System.getProperty("user.home"), ".local", "state") : Path.of(state);
         return base.resolve("bold-anvil");
     }
 

@@ -228,8 +228,10 @@ class DeskRunTest {
             run.start();
             run.awaitEnd();
             assertThat(run.get(TARGET)).isLessThan(1);
-            assertThatThrownBy(() -> run.drive("controller.nothing", boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false))).hasMessageContaining("no tunable");
-            assertThatThrownBy(() -> run.drive(TARGET, boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false))).hasMessageContaining("ended");
+            assertThatThrownBy(() -> run.drive("controller.nothing", boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false)))
+                    .hasMessageContaining("no tunable");
+            assertThatThrownBy(() -> run.drive(TARGET, boldanvil.core.simulate.Stimulus.ramp(0, 1, 1, false)))
+                    .hasMessageContaining("ended");
         }
     }
 
@@ -254,12 +256,14 @@ class DeskRunTest {
     @Test
     void aLimitEndsTheRunWhereItIsExceeded() throws Exception {
         try (var run = prepare("desk", 5, MAX)) {
-            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", Double.NEGATIVE_INFINITY, 0.2, Double.POSITIVE_INFINITY, 0)));
+            run.guard(List.of(new boldanvil.core.simulate.Guard("drive.position", Double.NEGATIVE_INFINITY, 0.2, Double.POSITIVE_INFINITY,
+                    0)));
             run.start();
             run.awaitEnd();
             assertThat(run.seconds()).isLessThan(4);
             assertThat(last(run, "drive.position")).isCloseTo(0.2, within(1e-3));
-            assertThat(run.findings()).anyMatch(f -> f.isError() && f.place().text().equals("drive.position") && f.cause().contains("above its limit 0.2"));
+            assertThat(run.findings()).anyMatch(f -> f.isError() && f.place().text().equals("drive.position")
+                    && f.cause().contains("above its limit 0.2"));
         }
     }
 
@@ -289,7 +293,8 @@ class DeskRunTest {
     @Test
     void aLimitOnATapThatIsNotThereIsRefused() {
         try (var run = prepare("desk", 1, MAX)) {
-            assertThatThrownBy(() -> run.guard(List.of(new boldanvil.core.simulate.Guard("drive.none", 0, 1, 1, 0)))).hasMessageContaining("no tap");
+            assertThatThrownBy(() -> run.guard(List.of(new boldanvil.core.simulate.Guard("drive.none", 0, 1, 1, 0))))
+                    .hasMessageContaining("no tap");
         }
     }
 

@@ -15,12 +15,15 @@ import org.junit.jupiter.api.Test;
 class SweepTest {
     /** A first-order lag with the variable time constant tau and a live set-point. */
     private static Project project() {
-        var part = new PartBuilder("plant").plant("1 ms", "rk4").block("r", "tunable", "value=1").block("e", "sum", "signs=+-").block("g", "gain", "k=1/tau")
-                .block("x", "integrator").block("y", "tap").wire("r.y", "e.u1").wire("x.y", "e.u2").wire("e.y", "g.u").wire("g.y", "x.u").wire("x.y", "y.u").part();
+        var part = new PartBuilder("plant").plant("1 ms", "rk4").block("r", "tunable", "value=1").block("e", "sum", "signs=+-")
+                .block("g", "gain", "k=1/tau")
+                .block("x", "integrator").block("y", "tap").wire("r.y", "e.u1").wire("x.y", "e.u2").wire("e.y", "g.u").wire("g.y", "x.u")
+                .wire("x.y", "y.u").part();
         return PartBuilder.project(List.of(part)).withVariables(List.of(new Variable("tau", "0.1 s", "")));
     }
 
-    private static final List<Sweep.Axis> AXES = List.of(new Sweep.Axis("tau", List.of(0.1, 0.2, 0.5)), new Sweep.Axis("plant.r", List.of(1.0, 3.0)));
+    private static final List<Sweep.Axis> AXES = List.of(new Sweep.Axis("tau", List.of(0.1, 0.2, 0.5)),
+            new Sweep.Axis("plant.r", List.of(1.0, 3.0)));
 
     @Test
     void everyPointOfTheGridHasItsClosedForm() {
@@ -39,7 +42,8 @@ class SweepTest {
         var points = Sweep.sample(AXES, 12, 7);
         assertThat(points).isEqualTo(Sweep.sample(AXES, 12, 7)).isNotEqualTo(Sweep.sample(AXES, 12, 8));
         assertThat(points).allMatch(p -> p.get("tau") >= 0.1 && p.get("tau") <= 0.5);
-        assertThat(Sweep.run(project(), "desk", 50_000_000, points, 1, (_, _) -> { })).isEqualTo(Sweep.run(project(), "desk", 50_000_000, points, 4, (_, _) -> { }));
+        assertThat(Sweep.run(project(), "desk", 50_000_000, points, 1, (_, _) -> { }))
+                .isEqualTo(Sweep.run(project(), "desk", 50_000_000, points, 4, (_, _) -> { }));
     }
 
     @Test
@@ -64,7 +68,8 @@ class SweepTest {
     void mistakesAreFindings() {
         var wrong = Sweep.run(project(), "desk", 10_000_000, List.of(java.util.Map.of("plant.q", 1.0)), 1, (_, _) -> { });
         assertThat(wrong.getFirst().findings()).singleElement().satisfies(f -> assertThat(f.cause()).contains("no tunable 'q'"));
-        assertThatThrownBy(() -> Sweep.run(project(), "desk", 1, List.of(java.util.Map.of("nope", 1.0)), 1, (_, _) -> { })).isInstanceOf(FindingException.class)
+        assertThatThrownBy(() -> Sweep.run(project(), "desk", 1, List.of(java.util.Map.of("nope", 1.0)), 1, (_, _) -> { }))
+                .isInstanceOf(FindingException.class)
                 .hasMessageContaining("no project variable");
         assertThatThrownBy(() -> Sweep.run(project(), "code", 1, List.of(), 1, (_, _) -> { })).isInstanceOf(FindingException.class);
         var axis = new Sweep.Axis("tau", java.util.Collections.nCopies(2_000, 1.0));

@@ -37,7 +37,8 @@ class ValueFilesTest {
         assertRefused("a.csv", "tunable,value\nc.kp,x\n", "'x' is not a number");
         assertRefused("a.csv", "tunable,value\nc.kp\n", "cut off");
         assertThatThrownBy(() -> ValueFiles.read(folder.resolve("none.csv"))).isInstanceOf(FindingException.class);
-        assertThatThrownBy(() -> ValueFiles.write(new ValueSet("x", Map.of()), folder.resolve("none/x.json"))).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> ValueFiles.write(new ValueSet("x", Map.of()), folder.resolve("none/x.json")))
+                .isInstanceOf(FindingException.class);
     }
 
     private void assertRefused(String name, String text, String why) throws IOException {
@@ -51,7 +52,9 @@ class ValueFilesTest {
         assertThat(g.least()).isEqualTo(-0.005);
         assertThat(g.most()).isEqualTo(Double.POSITIVE_INFINITY);
         assertThat(g.rate()).isEqualTo(0.01);
-        assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "mA", 5, 1, Double.NaN, 0)))).hasMessageContaining("allow no value");
-        assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "furlongs per", 0, 1, Double.NaN, 0)))).hasMessageContaining("not a unit");
+        assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "mA", 5, 1, Double.NaN, 0))))
+                .hasMessageContaining("allow no value");
+        assertThatThrownBy(() -> RigStarter.guards(List.of(new Limit("c.i", "furlongs per", 0, 1, Double.NaN, 0))))
+                .hasMessageContaining("not a unit");
     }
 }

@@ -93,12 +93,14 @@ class BoardTest {
     @Test
     void anUnknownBoardIsAFinding() {
         assertThat(Boards.shipped().find("swage33")).isEmpty();
-        assertThatThrownBy(() -> Boards.shipped().require(Place.named("here"), "swage33")).isInstanceOf(FindingException.class).hasMessageContaining("swage32");
+        assertThatThrownBy(() -> Boards.shipped().require(Place.named("here"), "swage33")).isInstanceOf(FindingException.class)
+                .hasMessageContaining("swage32");
     }
 
     private static String file(String name) throws IOException {
         try (var in = Boards.class.getResourceAsStream("swage32.json")) {
-            return new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("\"swage32\"", '"' + name + '"').replace("Swage 32", "My board");
+            return new String(in.readAllBytes(), StandardCharsets.UTF_8).replace("\"swage32\"", '"' + name + '"')
+                    .replace("Swage 32", "My board");
         }
     }
 
@@ -108,7 +110,8 @@ class BoardTest {
 
     @Test
     void aBoardOfOnesOwnIsACopiedFile() throws IOException {
-        var boards = Boards.of(Project.empty("p").withBoards(Map.of("mine", file("mine").replace("\"flashBytes\": 524288", "\"flashBytes\": 1000"))));
+        var boards = Boards.of(Project.empty("p").withBoards(Map.of("mine",
+                file("mine").replace("\"flashBytes\": 524288", "\"flashBytes\": 1000"))));
         assertThat(boards.findings()).isEmpty();
         assertThat(boards.names()).containsExactly("swage32", "clinker16", "generic-m4f", "mine");
         assertThat(boards.find("mine").orElseThrow().memory().flashBytes()).isEqualTo(1000);
@@ -151,12 +154,14 @@ class BoardTest {
             assertThat(f.cause()).contains("not valid JSON");
         });
         assertThat(wrong(file("other"))).anyMatch(f -> f.cause().contains("describes the board 'other'"));
-        assertThat(Boards.of(Project.empty("p").withBoards(Map.of("swage32", file("swage32")))).findings()).anyMatch(f -> f.cause().contains("already has the name"));
+        assertThat(Boards.of(Project.empty("p").withBoards(Map.of("swage32", file("swage32")))).findings())
+                .anyMatch(f -> f.cause().contains("already has the name"));
     }
 
     @Test
     void aLoopWithTooManySettingsIsRefusedRatherThanSearched() throws IOException {
-        assertThat(wrong(file("mine").replace("\"divide\": [1, 16]", "\"divide\": [1, 1000000]"))).anyMatch(f -> f.cause().contains("more than a million settings"));
+        assertThat(wrong(file("mine").replace("\"divide\": [1, 16]", "\"divide\": [1, 1000000]")))
+                .anyMatch(f -> f.cause().contains("more than a million settings"));
     }
 
     @Test
@@ -164,7 +169,8 @@ class BoardTest {
         var project = Project.empty("p").withBoards(Map.of("mine", file("mine"), "bad", "{"));
         ProjectWriter.write(project, folder);
         assertThat(ProjectReader.read(folder)).isEqualTo(project);
-        assertThat(Review.of(project).findings()).singleElement().satisfies(f -> assertThat(f.place().text()).startsWith("boards/bad.json:1:"));
+        assertThat(Review.of(project).findings()).singleElement().satisfies(
+                f -> assertThat(f.place().text()).startsWith("boards/bad.json:1:"));
     }
 
     @Test
@@ -178,7 +184,8 @@ class BoardTest {
         for (String number : List.of("1000000000000000", "9".repeat(400), "1e400")) {
             String broken = text.replaceFirst("\"bits\": *[0-9]+", "\"bits\": " + number);
             assertThat(broken).isNotEqualTo(text);
-            assertThat(Boards.of(boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("own", broken))).findings()).as(number).isNotEmpty();
+            assertThat(Boards.of(boldanvil.core.diagram.Project.empty("p").withBoards(java.util.Map.of("own", broken))).findings())
+                    .as(number).isNotEmpty();
         }
     }
 }

@@ -15,10 +15,13 @@ import java.util.stream.Stream;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.MethodSource;
 
-/** Each row of docs/boards.md: what the program computes, what the formula of the hardware gives, and what the document says are one number. */
+/**
+ * Each row of docs/boards.md: what the program computes, what the formula of the hardware gives, and what the document says are one number.
+ */
 class BoardsDocumentTest {
     static Stream<List<String>> rows() throws IOException {
-        return Files.readAllLines(Path.of("../docs/boards.md")).stream().filter(l -> l.startsWith("| swage32 ") || l.startsWith("| clinker16 "))
+        return Files.readAllLines(Path.of("../docs/boards.md")).stream().filter(l -> l.startsWith("| swage32 ")
+                || l.startsWith("| clinker16 "))
                 .map(l -> Stream.of(l.split("\\|")).map(String::strip).skip(1).toList());
     }
 
@@ -59,7 +62,8 @@ class BoardsDocumentTest {
             case "CAN rate" -> PinMath.can(board.cans().getFirst(), clock.hertz("serial"), first).bitsPerSecond();
             case "encoder counts" -> 2 * Math.PI / PinMath.radiansPerCount(first);
             case "encoder speed step" -> PinMath.radiansPerCount(first) / value(words[1].substring(3));
-            case "capture step" -> 1 / PinMath.capture(board.timers().stream().filter(t -> t.uses().contains("capture")).findFirst().orElseThrow(), clock.hertz("timers"),
+            case "capture step" -> 1 / PinMath.capture(board.timers().stream().filter(t -> t.uses().contains("capture")).findFirst()
+                    .orElseThrow(), clock.hertz("timers"),
                     value(words[1].substring(5))).tickHertz();
             case "watchdog" -> PinMath.watchdog(board.watchdog(), first).seconds();
             default -> throw new IllegalArgumentException(figure);

@@ -54,7 +54,8 @@ class ClockSettingTest {
                 for (int post : new int[] {2, 4, 6, 8}) {
                     for (int divider : new int[] {1, 2, 4, 8, 16}) {
                         double reached = oscillator / post / divider;
-                        assertThat(reached > 168e6 || Math.abs(reached - asked) >= error - 1e-3).as("%d %d %d %d", divide, multiply, post, divider).isTrue();
+                        assertThat(reached > 168e6 || Math.abs(reached - asked) >= error - 1e-3)
+                                .as("%d %d %d %d", divide, multiply, post, divider).isTrue();
                     }
                 }
             }
@@ -65,7 +66,8 @@ class ClockSettingTest {
     void whatAProjectAsksForIsRead() {
         var board = Boards.shipped().find("swage32").orElseThrow();
         var program = new PartBuilder("c").block("leg", "pwm out").block("k", "constant").wire("k.y", "leg.u").program();
-        var setup = new BoardSetup(board, new Patch("swage32", List.of()).withClock(Map.of("source", "internal", "core", "84 MHz")), program);
+        var setup = new BoardSetup(board, new Patch("swage32", List.of()).withClock(Map.of("source", "internal", "core", "84 MHz")),
+                program);
         assertThat(setup.clock().source().name()).isEqualTo("internal");
         assertThat(setup.coreHertz()).isEqualTo(84e6);
         assertThat(setup.findings()).isEmpty();

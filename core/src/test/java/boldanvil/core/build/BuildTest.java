@@ -110,9 +110,11 @@ class BuildTest {
 
     @Test
     void aCompilerMessageIsTracedToItsBlock() {
-        var file = new GeneratedFile("p.c", "void f(int *x);\nvoid f(int *x)\n{\n    *x = 1;\n    *x = nothing;\n    *x = 2;\n}\n", Map.of(4, "p/first", 5, "p/loop/gain", 6, "p/last"));
+        var file = new GeneratedFile("p.c", "void f(int *x);\nvoid f(int *x)\n{\n    *x = 1;\n    *x = nothing;\n    *x = 2;\n}\n",
+                Map.of(4, "p/first", 5, "p/loop/gain", 6, "p/last"));
         var p = new PartBuilder("p").block("c", "constant").block("o", "outlet").wire("c.y", "o.u").program();
-        assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, new Sources(List.of(file), List.of("p.c")))).isInstanceOfSatisfying(FindingException.class, e -> {
+        assertThatThrownBy(() -> new Builder(folder, log::add, () -> false).build(p, new Sources(List.of(file), List.of("p.c"))))
+                .isInstanceOfSatisfying(FindingException.class, e -> {
             assertThat(e.findings().getFirst().place().text()).isEqualTo("p/loop/gain");
             assertThat(e.findings().getFirst().cause()).contains("p.c:5").contains("nothing");
         });
@@ -124,7 +126,8 @@ class BuildTest {
         var sources = onBoard();
         var first = new Builder(folder, log::add, () -> false).build(controller(), sources);
         assertThat(first.compiled()).containsExactly("controller.c", "swage32_board.c", "board_io_standin.c");
-        var changed = new Sources(sources.files().stream().map(f -> f.name().equals("swage32_board.c") ? new GeneratedFile(f.name(), f.text() + "/* changed */\n", f.places()) : f).toList(),
+        var changed = new Sources(sources.files().stream().map(f -> f.name().equals("swage32_board.c")
+                ? new GeneratedFile(f.name(), f.text() + "/* changed */\n", f.places()) : f).toList(),
                 sources.compiled());
         var second = new Builder(folder, log::add, () -> false).build(controller(), changed);
         assertThat(second.compiled()).containsExactly("swage32_board.c");
@@ -135,8 +138,10 @@ class BuildTest {
     @Test
     void theStackIsTheDeepestChainOfCalls() {
         assertThat(StackUse.of(List.of("node: { title: \"a.c:f\" label: \"f\\na.c:1:6\\n40 bytes (static)\\n0 dynamic objects\" }\n"
-                + "node: { title: \"g\" label: \"g\\na.c:9:6\\n8 bytes (static)\" }\nnode: { title: \"h\" label: \"h\\na.c:9:6\\n100 bytes (static)\" }\n"
-                + "edge: { sourcename: \"a.c:f\" targetname: \"g\" label: \"a.c:3:3\" }\nedge: { sourcename: \"g\" targetname: \"h\" }\nedge: { sourcename: \"g\" targetname: \"g\" }")))
+                + "node: { title: \"g\" label: \"g\\na.c:9:6\\n8 bytes (static)\" }\nnode: { title: \"h\" label: \"h\\na.c:9:6\\n100 "
+                + "bytes (static)\" }\n"
+                + "edge: { sourcename: \"a.c:f\" targetname: \"g\" label: \"a.c:3:3\" }\nedge: { sourcename: \"g\" targetname: \"h\" "
+                + "}\nedge: { sourcename: \"g\" targetname: \"g\" }")))
                 .isEqualTo(148);
         assertThat(build(controller()).sizes().stack()).isBetween(16L, 4_000L);
     }
@@ -144,7 +149,8 @@ class BuildTest {
     @Test
     void withoutItsCompilerATargetSaysHowToGetIt() {
         var none = new Target("no-such-gcc", "size", "Install it.", List.of(), List.of(), List.of(), ".so");
-        assertThatThrownBy(() -> new Builder(folder, none, log::add, () -> false).build(controller(), onBoard())).isInstanceOf(FindingException.class)
+        assertThatThrownBy(() -> new Builder(folder, none, log::add, () -> false).build(controller(), onBoard()))
+                .isInstanceOf(FindingException.class)
                 .hasMessageContaining("There is no no-such-gcc").hasMessageContaining("Install it");
     }
 
@@ -175,24 +181,33 @@ class BuildTest {
     @Test
     void theBoardFileNamesChannelsAndPins() {
         assertThat(text("swage32_board.c")).contains("board_adc_read(0U, 2U)", "ADC1.2, pin W3", "board_encoder_read(2U)",
-                "board_pwm_setup(0U, 1U, 8400U, false, 0U)", "board_pwm_write(0U, 1U", "board_clock_setup(0U, ", "board_digital_write(43U, false)", "every 100.0 us");
+                "board_pwm_setup(0U, 1U, 8400U, false, 0U)", "board_pwm_write(0U, 1U", "board_clock_setup(0U, ",
+                "board_digital_write(43U, false)", "every 100.0 us");
     }
 
     @Test
     void theRegistersOfTheStandInLieWhereItsSourceSays() throws Exception {
         Builder.write(onBoard().files(), folder);
-        String members = "adc[1][3] dac[0] prescaler[0] period[0] centre[0] phase[0] dead_prescaler[0] dead[0] trip[0] tripped[0] rest[0] compare[2][1] encoder[0] encoder_filter[0] "
-                + "index_found[0] index_at[0] capture_prescaler[0] capture_period[0] capture_high[0] delay[0] counter[0] pull[0] level_in[0] level_out[0] edge[0] clock[0] "
+        String members = "adc[1][3] dac[0] prescaler[0] period[0] centre[0] phase[0] dead_prescaler[0] dead[0] trip[0] tripped[0] rest[0] "
+                + "compare[2][1] encoder[0] encoder_filter[0] "
+                + "index_found[0] index_at[0] capture_prescaler[0] capture_period[0] capture_high[0] delay[0] counter[0] pull[0] "
+                + "level_in[0] level_out[0] edge[0] clock[0] "
                 + "clock_divider[0] load overruns stack_free reset_cause watchdog_prescaler watchdog_reload watchdog";
         var c = new StringBuilder("#include \"board_io_standin.c\"\n#include <stdio.h>\nint main(void) {\n");
-        List.of(members.split(" ")).forEach(m -> c.append("printf(\"%d \", (int)(offsetof(struct standin_registers, ").append(m).append(") / 4));\n"));
+        List.of(members.split(" ")).forEach(m -> c.append("printf(\"%d \", (int)(offsetof(struct standin_registers, ").append(m)
+                .append(") / 4));\n"));
         Files.writeString(folder.resolve("offsets.c"), c + "return 0; }\n");
         CompiledC.execute(folder, List.of("gcc", "-o", "offsets", "offsets.c"));
-        assertThat(CompiledC.execute(folder, List.of("./offsets")).strip().split(" ")).containsExactly(IntStream.of(Registers.adc(1, 3), Registers.DAC, Registers.PRESCALER,
-                Registers.PERIOD, Registers.CENTRE, Registers.PHASE, Registers.DEAD_PRESCALER, Registers.DEAD, Registers.TRIP, Registers.TRIPPED, Registers.REST, Registers.compare(2, 1),
-                Registers.ENCODER, Registers.ENCODER_FILTER, Registers.INDEX_FOUND, Registers.INDEX_AT, Registers.CAPTURE_PRESCALER, Registers.CAPTURE_PERIOD,
-                Registers.CAPTURE_HIGH, Registers.DELAY, Registers.COUNTER, Registers.PULL, Registers.LEVEL_IN, Registers.LEVEL_OUT, Registers.EDGE, Registers.CLOCK,
-                Registers.CLOCK_DIVIDER, Registers.LOAD, Registers.OVERRUNS, Registers.STACK_FREE, Registers.RESET_CAUSE, Registers.WATCHDOG_PRESCALER,
+        assertThat(CompiledC.execute(folder, List.of("./offsets")).strip().split(" "))
+                .containsExactly(IntStream.of(Registers.adc(1, 3), Registers.DAC, Registers.PRESCALER,
+                Registers.PERIOD, Registers.CENTRE, Registers.PHASE, Registers.DEAD_PRESCALER, Registers.DEAD, Registers.TRIP,
+                Registers.TRIPPED, Registers.REST, Registers.compare(2, 1),
+                Registers.ENCODER, Registers.ENCODER_FILTER, Registers.INDEX_FOUND, Registers.INDEX_AT, Registers.CAPTURE_PRESCALER,
+                Registers.CAPTURE_PERIOD,
+                Registers.CAPTURE_HIGH, Registers.DELAY, Registers.COUNTER, Registers.PULL, Registers.LEVEL_IN, Registers.LEVEL_OUT,
+                Registers.EDGE, Registers.CLOCK,
+                Registers.CLOCK_DIVIDER, Registers.LOAD, Registers.OVERRUNS, Registers.STACK_FREE, Registers.RESET_CAUSE,
+                Registers.WATCHDOG_PRESCALER,
                 Registers.WATCHDOG_RELOAD, Registers.WATCHDOG).mapToObj(Integer::toString).toArray(String[]::new));
     }
 
@@ -250,7 +265,8 @@ class BuildTest {
 
     @Test
     void singlePrecisionIsCheaperOnABoardThatHasIt() {
-        var b = new PartBuilder("p").block("a", "inlet").block("g", "gain", "k=2").block("o", "outlet").wire("a.y", "g.u").wire("g.y", "o.u");
+        var b = new PartBuilder("p").block("a", "inlet").block("g", "gain", "k=2").block("o", "outlet").wire("a.y", "g.u")
+                .wire("g.y", "o.u");
         double wide = LoadEstimate.load(LoadEstimate.of(setup(b.program())));
         double narrow = LoadEstimate.load(LoadEstimate.of(setup(b.real("float32").program())));
         assertThat(narrow).isLessThan(wide);
@@ -277,7 +293,8 @@ class BuildTest {
         Path stamp = folder.resolve("controller.stamp");
         List<String> lines = Files.readAllLines(stamp);
         Files.writeString(first.file(), "foreign code");
-        Files.writeString(stamp, Builder.sha256("foreign code".getBytes(java.nio.charset.StandardCharsets.UTF_8)) + "\n" + lines.get(1) + "\n");
+        Files.writeString(stamp, Builder.sha256("foreign code".getBytes(java.nio.charset.StandardCharsets.UTF_8)) + "\n" + lines.get(1)
+                + "\n");
         Image second = build(controller());
         assertThat(second.fresh()).isTrue();
         assertThat(second.sha256()).isEqualTo(first.sha256());
@@ -308,7 +325,8 @@ class BuildTest {
         List<String> said = java.util.Collections.synchronizedList(new ArrayList<>());
         var first = FolderLock.wait(folder, said::add, () -> false);
         var images = new java.util.concurrent.CompletableFuture<Image>();
-        var second = Thread.ofPlatform().start(() -> images.complete(new Builder(folder, said::add, () -> false).build(controller(), Sources.of(controller()))));
+        var second = Thread.ofPlatform().start(() -> images.complete(new Builder(folder, said::add, () -> false)
+                .build(controller(), Sources.of(controller()))));
         while (said.stream().noneMatch(l -> l.contains("Another build uses"))) {
             Thread.sleep(10);
         }
@@ -317,7 +335,8 @@ class BuildTest {
         second.join();
         assertThat(images.join().fresh()).isTrue();
         try (var _ = FolderLock.wait(folder, said::add, () -> false)) {
-            assertThatThrownBy(() -> FolderLock.wait(folder, said::add, () -> true)).isInstanceOf(FindingException.class).hasMessageContaining("cancelled while it waited");
+            assertThatThrownBy(() -> FolderLock.wait(folder, said::add, () -> true)).isInstanceOf(FindingException.class)
+                    .hasMessageContaining("cancelled while it waited");
         }
     }
 
@@ -325,7 +344,8 @@ class BuildTest {
     void aPartWithoutInputsIsCompiledForAnEmulator() {
         var p = new PartBuilder("p").block("c", "constant", "value=1").block("o", "outlet").wire("c.y", "o.u").program();
         var board = Boards.shipped().find("generic-m4f").orElseThrow();
-        String main = Sources.emulated(p, board).files().stream().filter(f -> f.name().equals("loop_main.c")).findFirst().orElseThrow().text();
+        String main = Sources.emulated(p, board).files().stream().filter(f -> f.name().equals("loop_main.c")).findFirst().orElseThrow()
+                .text();
         assertThat(main).contains("#define INPUT_BYTES 0U").contains("#if INPUT_BYTES > 0U");
         assertThat(boldanvil.core.program.Layout.of(p).inputBytes()).isZero();
         assertThat(boldanvil.core.program.Layout.of(controller()).inputBytes()).isPositive();

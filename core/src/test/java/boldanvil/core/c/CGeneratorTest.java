@@ -35,7 +35,8 @@ class CGeneratorTest {
 
     @Test
     void thePartNamesItsFiles() {
-        assertThat(CGenerator.C99.generate(demoController())).extracting(GeneratedFile::name).containsExactly("controller.h", "controller.c");
+        assertThat(CGenerator.C99.generate(demoController())).extracting(GeneratedFile::name)
+                .containsExactly("controller.h", "controller.c");
     }
 
     @Test

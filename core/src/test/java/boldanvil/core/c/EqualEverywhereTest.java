@@ -108,7 +108,8 @@ class EqualEverywhereTest {
             }
             instance.sample();
             instance.step();
-            all.add(p.ports().stream().filter(port -> port.slot().role() == Slot.Role.OUTPUT).map(port -> instance.get(port.slot())).toList());
+            all.add(p.ports().stream().filter(port -> port.slot().role() == Slot.Role.OUTPUT).map(port -> instance.get(port.slot()))
+                    .toList());
             instance.advance();
         }
         return all;
@@ -120,7 +121,8 @@ class EqualEverywhereTest {
         List<GeneratedFile> files = new ArrayList<>();
         batch(900, 4).forEach(p -> files.addAll(CGenerator.C99.generate(p)));
         Builder.write(files, folder);
-        assertThat(CompiledC.execute(folder, List.of("cppcheck", "--std=c99", "--enable=warning,performance,portability", "--error-exitcode=1", "--quiet", ".")))
+        assertThat(CompiledC.execute(folder, List.of("cppcheck", "--std=c99", "--enable=warning,performance,portability",
+                "--error-exitcode=1", "--quiet", ".")))
                 .isEmpty();
     }
 

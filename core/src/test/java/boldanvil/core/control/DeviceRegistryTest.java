@@ -44,7 +44,8 @@ class DeviceRegistryTest {
         long pid = ProcessHandle.current().pid();
         DeviceRegistry.enter(new DeviceRegistry.Entry(pid, 1234, "token"));
         Path file = folder.resolve("devices").resolve(pid + ".json");
-        assertThat(Files.getPosixFilePermissions(file)).containsExactlyInAnyOrder(PosixFilePermission.OWNER_READ, PosixFilePermission.OWNER_WRITE);
+        assertThat(Files.getPosixFilePermissions(file)).containsExactlyInAnyOrder(PosixFilePermission.OWNER_READ,
+                PosixFilePermission.OWNER_WRITE);
         assertThat(DeviceRegistry.entries()).containsExactly(new DeviceRegistry.Entry(pid, 1234, "token"));
         Files.delete(file);
     }

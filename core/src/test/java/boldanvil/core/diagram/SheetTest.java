@@ -34,7 +34,8 @@ class SheetTest {
 
     @Test
     void anInputHasOneWire() {
-        Sheet s = Sheet.empty("main").add(block("a", "a")).add(block("b", "b")).add(block("c", "c")).add(new Wire("a", "y", "c", "u")).add(new Wire("b", "y", "c", "u"));
+        Sheet s = Sheet.empty("main").add(block("a", "a")).add(block("b", "b")).add(block("c", "c")).add(new Wire("a", "y", "c", "u"))
+                .add(new Wire("b", "y", "c", "u"));
         assertThat(s.wires()).containsExactly(new Wire("b", "y", "c", "u"));
         assertThat(s.wireInto("c", "u")).hasValue(new Wire("b", "y", "c", "u"));
         assertThat(s.wireInto("c", "v")).isEmpty();
@@ -42,7 +43,8 @@ class SheetTest {
 
     @Test
     void removedBlocksTakeTheirWiresAlong() {
-        Sheet s = Sheet.empty("main").add(block("a", "a")).add(block("b", "b")).add(block("c", "c")).add(new Wire("a", "y", "b", "u")).add(new Wire("b", "y", "c", "u"));
+        Sheet s = Sheet.empty("main").add(block("a", "a")).add(block("b", "b")).add(block("c", "c")).add(new Wire("a", "y", "b", "u"))
+                .add(new Wire("b", "y", "c", "u"));
         Sheet without = s.removeBlocks(Set.of("b"));
         assertThat(without.blocks()).extracting(Block::id).containsExactly("a", "c");
         assertThat(without.wires()).isEmpty();
@@ -52,9 +54,11 @@ class SheetTest {
 
     @Test
     void aChangeReachesOneBlockOfOneSheetOfOnePart() {
-        var part = new Part("p", "P", Part.Kind.CONTROLLER, "1 ms", "1 ms", "rk4", "float64", 0, 0, List.of(Sheet.empty("main").add(block("a", "a")).add(block("b", "b")), Sheet.empty("inner").add(block("a", "x"))));
+        var part = new Part("p", "P", Part.Kind.CONTROLLER, "1 ms", "1 ms", "rk4", "float64", 0, 0,
+                List.of(Sheet.empty("main").add(block("a", "a")).add(block("b", "b")), Sheet.empty("inner").add(block("a", "x"))));
         Project project = Project.empty("q").withParts(List.of(part));
-        Project changed = project.change(new SheetRef("p", "main"), s -> s.change("a", b -> b.named("new").with("k", "3").tune("k", true).at(5, 6)));
+        Project changed = project.change(new SheetRef("p", "main"), s -> s.change("a",
+                b -> b.named("new").with("k", "3").tune("k", true).at(5, 6)));
         Block a = changed.sheet(new SheetRef("p", "main")).orElseThrow().block("a").orElseThrow();
         assertThat(a.name()).isEqualTo("new");
         assertThat(a.settings()).containsEntry("k", "3");

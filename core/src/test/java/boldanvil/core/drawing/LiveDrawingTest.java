@@ -17,7 +17,9 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class LiveDrawingTest {
-    private static final String SVG = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"10\" height=\"10\"><rect id=\"tank\" y=\"10\" height=\"80\" fill=\"#000000\"/>"
+    private static final String SVG =
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"10\" height=\"10\"><rect id=\"tank\" y=\"10\" height=\"80\" "
+            + "fill=\"#000000\"/>"
             + "<g id=\"arm\" data-pivot=\"3 4\" transform=\"scale(2)\"/><text id=\"t\">?</text></svg>";
 
     private static String at(double v, Binding... bindings) {
@@ -67,23 +69,28 @@ class LiveDrawingTest {
 
     @Test
     void nothingReachesOutsideTheFile(@TempDir Path folder) throws IOException {
-        String hostile = "<svg xmlns=\"http://www.w3.org/2000/svg\" xmlns:xlink=\"http://www.w3.org/1999/xlink\" onload=\"x()\"><script>x()</script><image href=\"http://a/b.png\"/>"
+        String hostile = "<svg xmlns=\"http://www.w3.org/2000/svg\" xmlns:xlink=\"http://www.w3.org/1999/xlink\" "
+                + "onload=\"x()\"><script>x()</script><image href=\"http://a/b.png\"/>"
                 + "<use xlink:href=\"file:///etc/passwd\"/><use href=\"#a\"/><foreignObject/></svg>";
         String clean = LiveDrawing.of(hostile, "test", List.of()).at(_ -> 0);
-        assertThat(clean).doesNotContain("script").doesNotContain("onload").doesNotContain("passwd").doesNotContain("http://a/").contains("href=\"#a\"");
+        assertThat(clean).doesNotContain("script").doesNotContain("onload").doesNotContain("passwd").doesNotContain("http://a/")
+                .contains("href=\"#a\"");
         assertRefused("<!DOCTYPE svg [<!ENTITY x SYSTEM \"file:///etc/passwd\">]><svg>&x;</svg>", "DOCTYPE");
         assertRefused("<svg", "no SVG");
         assertRefused("<html/>", "no SVG: its root is 'html'");
         assertRefused("<svg>" + "<g>".repeat(300) + "</g>".repeat(300) + "</svg>", "too deep");
-        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "../outside.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("outside the folder");
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "../outside.svg", List.of())))
+                .isInstanceOf(FindingException.class).hasMessageContaining("outside the folder");
         assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "none.svg", List.of()))).isInstanceOf(FindingException.class);
         Files.write(folder.resolve("big.svg"), new byte[5 << 20]);
         assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "big.svg", List.of()))).hasMessageContaining("4 MiB");
     }
 
     private static void assertRefused(String svg, String why) {
-        String text = svg.contains("html") || svg.contains("xmlns") ? svg : svg.replace("<svg>", "<svg xmlns=\"http://www.w3.org/2000/svg\">");
-        assertThatThrownBy(() -> LiveDrawing.of(text, "test", List.of())).isInstanceOf(FindingException.class).hasMessageContaining(why.equals("too deep") ? "lie too deep" : why);
+        String text = svg.contains("html") || svg.contains("xmlns") ? svg : svg.replace("<svg>",
+                "<svg xmlns=\"http://www.w3.org/2000/svg\">");
+        assertThatThrownBy(() -> LiveDrawing.of(text, "test", List.of())).isInstanceOf(FindingException.class)
+                .hasMessageContaining(why.equals("too deep") ? "lie too deep" : why);
     }
 
     @Test
@@ -101,7 +108,8 @@ class LiveDrawingTest {
     }
 
     @org.junit.jupiter.params.ParameterizedTest
-    @org.junit.jupiter.params.provider.ValueSource(strings = {"<line x2='1' stroke-dasharray='0.0000001'/>", "<line x2='1' stroke-dasharray='1e-9,1e-9'/>", "<line x2='1' style='stroke-dasharray: 1e-12 1e-12'/>",
+    @org.junit.jupiter.params.provider.ValueSource(strings = {"<line x2='1' stroke-dasharray='0.0000001'/>",
+            "<line x2='1' stroke-dasharray='1e-9,1e-9'/>", "<line x2='1' style='stroke-dasharray: 1e-12 1e-12'/>",
         "<line x2='1' stroke-dasharray='0 0'/>", "<style>line { stroke-dasharray: 0.0001 }</style>"})
     void dashesThatAPainterWouldDrawForeverAreTakenOut(String element) {
         assertThat(cleaned(element)).doesNotContain("stroke-dash");
@@ -109,7 +117,8 @@ class LiveDrawingTest {
 
     @Test
     void ordinaryDashesAndCoordinatesStay() {
-        assertThat(cleaned("<line x1='-3.5' x2='1e3' stroke-dasharray='4 2'/>")).contains("stroke-dasharray=\"4 2\"").contains("x1=\"-3.5\"").contains("x2=\"1e3\"");
+        assertThat(cleaned("<line x1='-3.5' x2='1e3' stroke-dasharray='4 2'/>")).contains("stroke-dasharray=\"4 2\"")
+                .contains("x1=\"-3.5\"").contains("x2=\"1e3\"");
         assertThat(cleaned("<path d='M 0 0 L 1e9 1e300'/>")).doesNotContain("1e300");
         assertThat(cleaned("<rect width='1e12' height='4'/>")).doesNotContain("1e12").contains("height=\"4\"");
     }
@@ -120,8 +129,10 @@ class LiveDrawingTest {
             assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", name, List.of()))).isInstanceOf(FindingException.class);
         }
         assertThat(new ProcessBuilder("mkfifo", folder.resolve("pipe.svg").toString()).start().waitFor()).isZero();
-        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "pipe.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "pipe.svg", List.of()))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("not a regular file");
         Files.createSymbolicLink(folder.resolve("link.svg"), folder.resolve("../outside.svg"));
-        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "link.svg", List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("outside the project");
+        assertThatThrownBy(() -> LiveDrawing.read(folder, new Drawing("d", "link.svg", List.of()))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("outside the project");
     }
 }

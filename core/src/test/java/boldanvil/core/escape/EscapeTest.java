@@ -18,7 +18,8 @@ import org.xml.sax.InputSource;
 class EscapeTest {
     @Provide
     Arbitrary<String> hostile() {
-        Arbitrary<String> marks = Arbitraries.of("*/", "/*", "//", "\n", "\r\n", "\\", "??/", "$(shell id)", "`id`", "${X}", "|", "<script>", "&", "]]>", "\u202E", "\u2066", "\uD800",
+        Arbitrary<String> marks = Arbitraries.of("*/", "/*", "//", "\n", "\r\n", "\\", "??/", "$(shell id)", "`id`", "${X}", "|",
+                "<script>", "&", "]]>", "\u202E", "\u2066", "\uD800",
                 "\uDC00", "\u2028", "\0", "=1+1", "+cmd", "@x", "-2", "#", "[[", "\"", "'", "ü", "𝄞", "a", " ");
         return marks.list().ofMaxSize(8).map(l -> String.join("", l));
     }
@@ -26,7 +27,8 @@ class EscapeTest {
     @Property
     void aLineIsOneLineThatCanBeEncoded(@ForAll("hostile") String s) {
         String line = Escape.line(s);
-        assertThat(line.chars()).noneMatch(Character::isISOControl).noneMatch(c -> c >= 0x202A && c <= 0x202E || c >= 0x2066 && c <= 0x2069);
+        assertThat(line.chars()).noneMatch(Character::isISOControl).noneMatch(c -> c >= 0x202A && c <= 0x202E || c >= 0x2066
+                && c <= 0x2069);
         assertThat(new String(line.getBytes(StandardCharsets.UTF_8), StandardCharsets.UTF_8)).isEqualTo(line);
     }
 
@@ -45,7 +47,8 @@ class EscapeTest {
 
     @Property
     void aTextOfXmlIsReadAsItWasWritten(@ForAll("hostile") String s) throws Exception {
-        var document = DocumentBuilderFactory.newInstance().newDocumentBuilder().parse(new InputSource(new StringReader("<a b=\"" + Escape.xml(s) + "\">" + Escape.xml(s) + "</a>")));
+        var document = DocumentBuilderFactory.newInstance().newDocumentBuilder()
+                .parse(new InputSource(new StringReader("<a b=\"" + Escape.xml(s) + "\">" + Escape.xml(s) + "</a>")));
         assertThat(document.getDocumentElement().getTextContent()).isEqualTo(Escape.line(s));
         assertThat(document.getDocumentElement().getAttribute("b")).isEqualTo(Escape.line(s));
         assertThat(document.getDocumentElement().getChildNodes().getLength()).isLessThanOrEqualTo(1);

@@ -25,7 +25,8 @@ class LinkBudgetTest {
 
     @Test
     void tapsOfEachTaskTravelInPacketsOfTheirOwn() {
-        var b = new PartBuilder("p").sampleTime("100 us").block("s", "sine").block("a", "tap").block("b", "tap").wire("s.y", "a.u").wire("s.y", "b.u")
+        var b = new PartBuilder("p").sampleTime("100 us").block("s", "sine").block("a", "tap").block("b", "tap").wire("s.y", "a.u")
+                .wire("s.y", "b.u")
                 .block("slow", "sine", "sample time=1 ms").block("c", "tap", "sample time=1 ms").wire("slow.y", "c.u");
         // Two float64 every 100 µs and one every millisecond, each packet with 8 bytes more.
         var probe = row(rows("swage32", b), "probe");
@@ -37,7 +38,8 @@ class LinkBudgetTest {
 
     @Test
     void aPacketInEachStepAgainstItsLine() {
-        var b = new PartBuilder("p").block("s", "sine").block("out", "packet out", "fields=a: float32", "header=AA", "checksum=CRC-16", "rate=1 MHz").wire("s.y", "out.a");
+        var b = new PartBuilder("p").block("s", "sine").block("out", "packet out", "fields=a: float32", "header=AA", "checksum=CRC-16",
+                "rate=1 MHz").wire("s.y", "out.a");
         var line = rows("swage32", b).getLast();
         assertThat(line.link()).isEqualTo("U1.out");
         assertThat(line.asked()).isCloseTo(7_000, within(1e-6));
@@ -46,7 +48,8 @@ class LinkBudgetTest {
 
     @Test
     void messagesShareTheirBus() {
-        var b = new PartBuilder("p").sampleTime("500 us").block("s", "sine").block("one", "frame out").block("two", "frame out", "dbc=BO_ 7 two: 2 c\n SG_ x : 0|16@1+ (1,0) [0|0] \"\" p")
+        var b = new PartBuilder("p").sampleTime("500 us").block("s", "sine").block("one", "frame out")
+                .block("two", "frame out", "dbc=BO_ 7 two: 2 c\n SG_ x : 0|16@1+ (1,0) [0|0] \"\" p")
                 .wire("s.y", "one.speed").wire("s.y", "one.current").wire("s.y", "two.x");
         var bus = rows("swage32", b).getLast();
         // 135 and 75 bits of 500,000 a second, 2000 times a second: 84 % of the bus.

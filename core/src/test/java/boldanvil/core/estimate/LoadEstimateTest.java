@@ -23,7 +23,10 @@ class LoadEstimateTest {
         return new LoadEstimate.Row("t", period, seconds, 0);
     }
 
-    /** Three tasks of 20, 40 and 80 with 5, 10 and 40 to compute: responses 5, 15 and 80 (Burns and Wellings, Real-Time Systems and Programming Languages, chapter on scheduling). */
+    /**
+     * Three tasks of 20, 40 and 80 with 5, 10 and 40 to compute: responses 5, 15 and 80 (Burns and Wellings, Real-Time Systems and
+     * Programming Languages, chapter on scheduling).
+     */
     @Test
     void responseTimesOfAPublishedExample() {
         var fast = task(20, 5);
@@ -42,7 +45,8 @@ class LoadEstimateTest {
     private static PartBuilder chain(int gains, String real) {
         var b = new PartBuilder("p").real(real).block("a", "inlet");
         for (int i = 0; i < gains; i++) {
-            b.block("s" + i, "product", "signs=**").wire(i == 0 ? "a.y" : "s" + (i - 1) + ".y", "s" + i + ".u1").wire("a.y", "s" + i + ".u2");
+            b.block("s" + i, "product", "signs=**").wire(i == 0 ? "a.y" : "s" + (i - 1) + ".y", "s" + i + ".u1")
+                    .wire("a.y", "s" + i + ".u2");
         }
         return b.block("o", "outlet").wire("s" + (gains - 1) + ".y", "o.u");
     }
@@ -57,21 +61,25 @@ class LoadEstimateTest {
             double each = (many - few) / 20;
             var cycles = board.core().cycles();
             // Operands that are locals cost nothing; at most two are read and one is written in memory.
-            assertThat(each).isBetween(board.core().float64().multiply(), board.core().float64().multiply() + 2 * cycles.load() + cycles.store());
+            assertThat(each).isBetween(board.core().float64().multiply(), board.core().float64()
+                    .multiply() + 2 * cycles.load() + cycles.store());
         }
     }
 
     @Test
     void singlePrecisionIsCheapWhereHardwareHasIt() {
-        assertThat(rows(SWAGE, chain(30, "float32")).getFirst().seconds()).isLessThan(0.3 * rows(SWAGE, chain(30, "float64")).getFirst().seconds());
-        assertThat(rows(CLINKER, chain(30, "float32")).getFirst().seconds()).isGreaterThan(0.3 * rows(CLINKER, chain(30, "float64")).getFirst().seconds());
+        assertThat(rows(SWAGE, chain(30, "float32")).getFirst().seconds()).isLessThan(
+                0.3 * rows(SWAGE, chain(30, "float64")).getFirst().seconds());
+        assertThat(rows(CLINKER, chain(30, "float32")).getFirst().seconds())
+                .isGreaterThan(0.3 * rows(CLINKER, chain(30, "float64")).getFirst().seconds());
     }
 
     @Test
     void whatABoardCannotDoIsSaidWithItsNumbers() {
         var b = chain(300, "float64").sampleTime("1 ms");
         assertThat(LoadEstimate.lateness(rows(SWAGE, b), SWAGE)).isEmpty();
-        assertThat(LoadEstimate.lateness(rows(CLINKER, b), CLINKER).orElseThrow()).startsWith("Clinker 16 is too slow: the task 'task_1ms' takes about ").contains("of its 1000 µs");
+        assertThat(LoadEstimate.lateness(rows(CLINKER, b), CLINKER).orElseThrow())
+                .startsWith("Clinker 16 is too slow: the task 'task_1ms' takes about ").contains("of its 1000 µs");
     }
 
     @Test

@@ -26,12 +26,14 @@ class BenchFileTest {
     private static BenchLayout everything() {
         List<Control> controls = new ArrayList<>();
         for (var s : BenchLayout.Shape.values()) {
-            controls.add(new Control(s, "a " + s, "p." + s, "mm", -2, 3, 0.5, 0.25, -1, 2, "group", List.of(new Choice("low", 1), new Choice("high", 2.5))));
+            controls.add(new Control(s, "a " + s, "p." + s, "mm", -2, 3, 0.5, 0.25, -1, 2, "group",
+                    List.of(new Choice("low", 1), new Choice("high", 2.5))));
         }
         controls.add(new Control(BenchLayout.Shape.DIAL, "plain", "p.q", "", 0, 1, 0));
         List<Chart> charts = new ArrayList<>(List.of(new Chart("plain", "A", List.of("p.i"))));
         for (var k : BenchLayout.Kind.values()) {
-            charts.add(new Chart("pane " + k, k, "V", List.of("p.u", "p.v"), "rad", List.of("p.phi"), BenchLayout.Style.STEP, 2.5, 1e-4, BenchLayout.Decoder.UART, 115_200));
+            charts.add(new Chart("pane " + k, k, "V", List.of("p.u", "p.v"), "rad", List.of("p.phi"), BenchLayout.Style.STEP, 2.5, 1e-4,
+                    BenchLayout.Decoder.UART, 115_200));
         }
         var readouts = List.of(new BenchLayout.Readout(BenchLayout.Display.TABLE, "all", List.of("p.a", "p.b"), "K", 1, 2));
         List<Binding> bindings = new ArrayList<>();
@@ -55,18 +57,23 @@ class BenchFileTest {
 
     @Test
     void whatIsUsualIsNotWritten() {
-        String text = BenchFile.write(new BenchLayout(List.of(new Control(BenchLayout.Shape.DIAL, "plain", "p.q", "", 0, 1, 0)), List.of(new Chart("c", "", List.of()))));
-        assertThat(text).doesNotContain("soft").doesNotContain("group").doesNotContain("kind").doesNotContain("readouts").doesNotContain("columns");
+        String text = BenchFile.write(new BenchLayout(List.of(new Control(BenchLayout.Shape.DIAL, "plain", "p.q", "", 0, 1, 0)),
+                List.of(new Chart("c", "", List.of()))));
+        assertThat(text).doesNotContain("soft").doesNotContain("group").doesNotContain("kind").doesNotContain("readouts")
+                .doesNotContain("columns");
     }
 
     @Test
     void aBenchThatIsWrittenWrongIsAFinding() throws IOException {
         ProjectWriter.write(Project.empty("x"), folder);
-        for (String bad : List.of("\"controls\": [{\"shape\": \"lever\", \"title\": \"x\", \"tunable\": \"y\"}]", "\"charts\": [{\"title\": \"x\", \"taps\": [], \"kind\": \"cake\"}]",
-                "\"limits\": [{\"least\": 1}]", "\"columns\": 9", "\"surprise\": 1", "\"sets\": [{\"name\": \"A\", \"values\": {\"x\": \"one\"}}]")) {
+        for (String bad : List.of("\"controls\": [{\"shape\": \"lever\", \"title\": \"x\", \"tunable\": \"y\"}]",
+                "\"charts\": [{\"title\": \"x\", \"taps\": [], \"kind\": \"cake\"}]",
+                "\"limits\": [{\"least\": 1}]", "\"columns\": 9", "\"surprise\": 1",
+                "\"sets\": [{\"name\": \"A\", \"values\": {\"x\": \"one\"}}]")) {
             Files.createDirectories(folder.resolve("bench"));
             Files.writeString(folder.resolve("bench/bench.json"), "{\"format\": 1, " + bad + "}");
-            assertThatThrownBy(() -> ProjectReader.read(folder)).as(bad).isInstanceOf(FindingException.class).hasMessageContaining("bench.json");
+            assertThatThrownBy(() -> ProjectReader.read(folder)).as(bad).isInstanceOf(FindingException.class)
+                    .hasMessageContaining("bench.json");
         }
     }
 }

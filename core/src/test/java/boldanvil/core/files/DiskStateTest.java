@@ -21,7 +21,8 @@ class DiskStateTest {
 
     @BeforeEach
     void project() {
-        ProjectWriter.write(Project.empty("p").withParts(List.of(new PartBuilder("a").block("c", "constant").part(), new PartBuilder("b").block("c", "constant").part())), folder);
+        ProjectWriter.write(Project.empty("p").withParts(List.of(new PartBuilder("a").block("c", "constant").part(),
+                new PartBuilder("b").block("c", "constant").part())), folder);
         before = DiskState.of(folder);
     }
 

@@ -164,9 +164,11 @@ class ProjectFilesTest {
     void aSubsystemThatContainsItself() throws IOException {
         Path f = folder.resolve("parts/controller.json");
         Files.writeString(f, Files.readString(f).replace("\"name\": \"half\", \"at\"",
-                "\"name\": \"half\", \"at\"").replace("{\"id\": \"b3\", \"type\": \"constant\", \"name\": \"half\", \"at\": [170, 170], \"set\": {\"value\": \"0.5\"}}",
+                "\"name\": \"half\", \"at\"")
+                .replace("{\"id\": \"b3\", \"type\": \"constant\", \"name\": \"half\", \"at\": [170, 170], \"set\": {\"value\": \"0.5\"}}",
                 "{\"id\": \"b3\", \"type\": \"constant\", \"name\": \"half\", \"at\": [170, 170], \"set\": {\"value\": \"0.5\"}},\n      "
-                + "{\"id\": \"b99\", \"type\": \"subsystem\", \"name\": \"mirror\", \"at\": [170, 300], \"set\": {\"sheet\": \"bridge\"}}"));
+                + "{\"id\": \"b99\", \"type\": \"subsystem\", \"name\": \"mirror\", \"at\": [170, 300], \"set\": {\"sheet\": "
+                + "\"bridge\"}}"));
         assertThat(broken().cause()).contains("contains itself: bridge → bridge");
     }
 
@@ -247,10 +249,12 @@ class ProjectFilesTest {
     private static void assertOutOfRange(String number) throws Exception {
         Path folder = Files.createTempDirectory("numbers");
         try {
-            ProjectWriter.write(Project.empty("p").withParts(List.of(new boldanvil.core.testing.PartBuilder("p").block("c", "constant").part())), folder);
+            ProjectWriter.write(Project.empty("p").withParts(List.of(new boldanvil.core.testing.PartBuilder("p").block("c", "constant")
+                    .part())), folder);
             Path part = folder.resolve("parts/p.json");
             Files.writeString(part, Files.readString(part).replaceFirst("\"at\": \\[[^,]*", "\"at\": [" + number));
-            assertThatThrownBy(() -> ProjectReader.read(folder)).isInstanceOf(FindingException.class).hasMessageContaining("out of range").hasMessageContaining("/at/0");
+            assertThatThrownBy(() -> ProjectReader.read(folder)).isInstanceOf(FindingException.class).hasMessageContaining("out of range")
+                    .hasMessageContaining("/at/0");
         } finally {
             Folders.delete(folder);
         }
@@ -272,6 +276,7 @@ class ProjectFilesTest {
         ProjectWriter.write(Project.empty("p").withParts(List.of(part)), folder.resolve("both"));
         Path file = folder.resolve("both/parts/p.json");
         Files.writeString(file, Files.readString(file).replace("{\"from\"", "{\"net\": [\"a.p\", \"b.n\"], \"from\""));
-        assertThatThrownBy(() -> ProjectReader.read(folder.resolve("both"))).isInstanceOf(FindingException.class).hasMessageContaining("wires");
+        assertThatThrownBy(() -> ProjectReader.read(folder.resolve("both"))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("wires");
     }
 }

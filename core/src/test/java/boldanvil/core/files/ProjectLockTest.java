@@ -26,7 +26,8 @@ class ProjectLockTest {
     }
 
     private Process other() throws IOException {
-        return new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-cp", System.getProperty("java.class.path"),
+        return new ProcessBuilder(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-cp",
+                System.getProperty("java.class.path"),
                 Other.class.getName(), folder.toString()).redirectError(ProcessBuilder.Redirect.INHERIT).start();
     }
 

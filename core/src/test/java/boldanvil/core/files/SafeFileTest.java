@@ -53,7 +53,8 @@ class SafeFileTest {
     @Test
     void aLinkOutOfTheFolderIsNotFollowed() throws IOException {
         Path link = Files.createSymbolicLink(folder.resolve("link.txt"), temporary.resolve("outside.txt"));
-        assertThatThrownBy(() -> SafeFile.text(folder, link, 100)).isInstanceOf(FindingException.class).hasMessageContaining("link to a place outside");
+        assertThatThrownBy(() -> SafeFile.text(folder, link, 100)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("link to a place outside");
         assertThat(SafeFile.exists(folder, link)).isFalse();
         Path inside = Files.writeString(folder.resolve("inside.txt"), "mine");
         Path good = Files.createSymbolicLink(folder.resolve("good.txt"), inside);
@@ -66,10 +67,14 @@ class SafeFileTest {
     void pipesDevicesAndFoldersAreNotRead() throws Exception {
         Path pipe = folder.resolve("pipe");
         assertThat(new ProcessBuilder("mkfifo", pipe.toString()).start().waitFor()).isZero();
-        assertThatThrownBy(() -> SafeFile.bytes(folder, pipe, 100)).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
-        assertThatThrownBy(() -> SafeFile.bytes(Path.of("/dev/zero"), 100)).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
-        assertThatThrownBy(() -> SafeFile.bytes(folder, 100)).isInstanceOf(FindingException.class).hasMessageContaining("not a regular file");
-        assertThatThrownBy(() -> SafeFile.bytes(folder.resolve("none"), 100)).isInstanceOf(FindingException.class).hasMessageContaining("no such file");
+        assertThatThrownBy(() -> SafeFile.bytes(folder, pipe, 100)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("not a regular file");
+        assertThatThrownBy(() -> SafeFile.bytes(Path.of("/dev/zero"), 100)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("not a regular file");
+        assertThatThrownBy(() -> SafeFile.bytes(folder, 100)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("not a regular file");
+        assertThatThrownBy(() -> SafeFile.bytes(folder.resolve("none"), 100)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("no such file");
     }
 
     @Test
@@ -83,7 +88,8 @@ class SafeFileTest {
 
     @Test
     void aPipeInAProjectIsAFinding() throws Exception {
-        var project = boldanvil.core.diagram.Project.empty("p").withParts(java.util.List.of(new boldanvil.core.testing.PartBuilder("p").block("c", "constant").part()));
+        var project = boldanvil.core.diagram.Project.empty("p").withParts(java.util.List.of(
+                new boldanvil.core.testing.PartBuilder("p").block("c", "constant").part()));
         ProjectWriter.write(project, folder);
         Path part = folder.resolve("parts/p.json");
         Files.delete(part);
@@ -94,7 +100,8 @@ class SafeFileTest {
         assertThatThrownBy(() -> ProjectReader.read(folder)).isInstanceOf(FindingException.class).hasMessageContaining("regular file");
         ProjectWriter.write(project, folder);
         Files.deleteIfExists(folder.resolve("boards/patch.json"));
-        assertThat(new ProcessBuilder("mkfifo", Files.createDirectories(folder.resolve("boards")).resolve("patch.json").toString()).start().waitFor()).isZero();
+        assertThat(new ProcessBuilder("mkfifo", Files.createDirectories(folder.resolve("boards")).resolve("patch.json").toString()).start()
+                .waitFor()).isZero();
         assertThatThrownBy(() -> ProjectReader.read(folder)).isInstanceOf(FindingException.class);
     }
 }

@@ -87,7 +87,8 @@ class SavedFilesTest {
         assertThat(folder.resolveSibling("escaped.json")).doesNotExist();
         Folders.delete(beside);
         Files.createSymbolicLink(folder.resolve("sub"), elsewhere);
-        assertThatThrownBy(() -> SavedFiles.write(folder, files("x"))).isInstanceOf(IOException.class).hasMessageContaining("'sub' is a link");
+        assertThatThrownBy(() -> SavedFiles.write(folder, files("x"))).isInstanceOf(IOException.class)
+                .hasMessageContaining("'sub' is a link");
         Files.delete(folder.resolve("sub"));
         Files.createSymbolicLink(folder.resolve(".saving"), elsewhere);
         SavedFiles.write(folder, files("y"));
@@ -101,7 +102,8 @@ class SavedFilesTest {
         List<String> seen = new ArrayList<>();
         for (int kill = 0; kill < 8; kill++) {
             var p = Killed.start(Killed.Saver.class, folder.toString(), Integer.toString(1 + 1_000 * kill));
-            var out = new java.io.BufferedReader(new java.io.InputStreamReader(p.getInputStream(), java.nio.charset.StandardCharsets.UTF_8));
+            var out = new java.io.BufferedReader(new java.io.InputStreamReader(p.getInputStream(),
+                    java.nio.charset.StandardCharsets.UTF_8));
             for (int i = 0; i < 3 + kill; i++) {
                 assertThat(out.readLine()).isNotNull();
             }

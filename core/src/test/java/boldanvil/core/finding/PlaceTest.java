@@ -9,8 +9,10 @@ import org.junit.jupiter.api.Test;
 
 class PlaceTest {
     static List<Place> all() {
-        return List.of(Place.sheet("controller/loop/gain", "u"), Place.sheet("", "a.y → b.u"), new Place.Line("c/st", 3, 14), new Place.Variable("Kp"),
-                new Place.Patch("c", "lamp", "clock"), Place.bench("limit on c.i"), Place.rig("desk", "c"), Place.build("c"), Place.named("--set"));
+        return List.of(Place.sheet("controller/loop/gain", "u"), Place.sheet("", "a.y → b.u"), new Place.Line("c/st", 3, 14),
+                new Place.Variable("Kp"),
+                new Place.Patch("c", "lamp", "clock"), Place.bench("limit on c.i"), Place.rig("desk", "c"), Place.build("c"),
+                Place.named("--set"));
     }
 
     @ParameterizedTest
@@ -43,7 +45,8 @@ class PlaceTest {
 
     @Test
     void theTextIsForPeople() {
-        assertThat(all()).extracting(Place::text).containsExactly("controller/loop/gain · u", "system · a.y → b.u", "c/st", "variables · Kp", "patch · c/lamp · clock",
+        assertThat(all()).extracting(Place::text).containsExactly("controller/loop/gain · u", "system · a.y → b.u", "c/st",
+                "variables · Kp", "patch · c/lamp · clock",
                 "bench · limit on c.i", "rig desk · c", "build · c", "--set");
     }
 }

@@ -31,16 +31,20 @@ class FrameTest {
     @Test
     void aPacketHasHeaderFieldsAndChecksumInItsByteOrder() {
         String fields = "level: int16, state: uint8, on: bool, ratio: float32";
-        assertThat(hex(PacketLayout.of(fields, "low byte first", "AA 55", "none"), -2, 300, 1, 1)).isEqualTo("aa55" + "feff" + "ff" + "01" + "0000803f");
-        assertThat(hex(PacketLayout.of(fields, "high byte first", "aa 55", "sum"), -2, 3, 0, 1)).isEqualTo("aa55" + "fffe" + "03" + "00" + "3f800000" + "be");
+        assertThat(hex(PacketLayout.of(fields, "low byte first", "AA 55", "none"), -2, 300, 1, 1))
+                .isEqualTo("aa55" + "feff" + "ff" + "01" + "0000803f");
+        assertThat(hex(PacketLayout.of(fields, "high byte first", "aa 55", "sum"), -2, 3, 0, 1))
+                .isEqualTo("aa55" + "fffe" + "03" + "00" + "3f800000" + "be");
     }
 
     @Property(tries = 100)
     void aPacketComesBackAsItWasAndABitThatFlipsIsSeen(@ForAll long seed) {
         var random = new Random(seed);
         String check = List.of("sum", "CRC-16", "CRC-32").get(random.nextInt(3));
-        var p = PacketLayout.of("a: int8, b: uint32, c: float64, d: bool, e: int32, f: uint16", random.nextBoolean() ? "low byte first" : "high byte first", "5A", check);
-        double[] v = {random.nextInt(256) - 128, random.nextInt() & 0xFFFF_FFFFL, random.nextGaussian(), random.nextInt(2), random.nextInt(), random.nextInt(65536)};
+        var p = PacketLayout.of("a: int8, b: uint32, c: float64, d: bool, e: int32, f: uint16", random.nextBoolean() ? "low byte first"
+                : "high byte first", "5A", check);
+        double[] v = {random.nextInt(256) - 128, random.nextInt() & 0xFFFF_FFFFL, random.nextGaussian(), random.nextInt(2),
+                random.nextInt(), random.nextInt(65536)};
         byte[] bytes = p.pack(v);
         assertThat(p.unpack(bytes)).isEqualTo(v);
         bytes[random.nextInt(bytes.length)] ^= (byte) (1 << random.nextInt(8));
@@ -48,10 +52,12 @@ class FrameTest {
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {"a: int64| AA| has the type 'int64'", "a, a| AA| Two fields are called 'a'", "''| AA| has no field", "a| XY| not a hexadecimal byte",
+    @CsvSource(delimiter = '|', value = {"a: int64| AA| has the type 'int64'", "a, a| AA| Two fields are called 'a'",
+            "''| AA| has no field", "a| XY| not a hexadecimal byte",
         "a: float64, b: float64, c: float64, d: float64, e: float64, f: float64, g: float64, h: float64| AA| 64 is the limit"})
     void aPacketThatMakesNoSense(String fields, String header, String cause) {
-        assertThatThrownBy(() -> PacketLayout.of(fields, "low byte first", header, "none")).isInstanceOfSatisfying(FrameException.class, e -> {
+        assertThatThrownBy(() -> PacketLayout.of(fields, "low byte first", header, "none"))
+                .isInstanceOfSatisfying(FrameException.class, e -> {
             assertThat(e).hasMessageContaining(cause.strip());
             assertThat(e.cure()).isNotBlank();
         });
@@ -118,9 +124,12 @@ class FrameTest {
 
     @Test
     void messagesThatMakeNoSenseAreToldWithTheirLine() {
-        String[][] cases = {{"0|16@1-", "0|16@1*", "Line 5 is not a signal"}, {"SG_ speed :", "SG_ speed m1 :", "multiplexed"}, {"(0.01,0)", "(x,0)", "not a number"},
-            {"291 drive: 8", "291 drive: 9", "has 9 bytes"}, {"23|12@0+", "8|12@1+", "overlaps another"}, {"35|1@1+", "64|1@1+", "beyond the 8 bytes"},
-            {"(0.5,-100)", "(0,-100)", "factor of the signal 'torque' is 0"}, {"35|1@1+", "24|33@1+", "has 33 bits"}, {"BO_ 291 drive: 8", "BO_ drive 8", "is not a message"}};
+        String[][] cases = {{"0|16@1-", "0|16@1*", "Line 5 is not a signal"}, {"SG_ speed :", "SG_ speed m1 :", "multiplexed"},
+                {"(0.01,0)", "(x,0)", "not a number"},
+            {"291 drive: 8", "291 drive: 9", "has 9 bytes"}, {"23|12@0+", "8|12@1+", "overlaps another"},
+            {"35|1@1+", "64|1@1+", "beyond the 8 bytes"},
+            {"(0.5,-100)", "(0,-100)", "factor of the signal 'torque' is 0"}, {"35|1@1+", "24|33@1+", "has 33 bits"},
+            {"BO_ 291 drive: 8", "BO_ drive 8", "is not a message"}};
         for (String[] c : cases) {
             assertThatThrownBy(() -> Dbc.read(TEXT.replace(c[0], c[1]))).as(c[1]).isInstanceOfSatisfying(FrameException.class, e -> {
                 assertThat(e).hasMessageStartingWith("Line ").hasMessageContaining(c[2]);
@@ -137,12 +146,15 @@ class FrameTest {
         String blanks = " ".repeat(100_000);
         assertThatThrownBy(() -> Dbc.read("BO_ 1" + blanks + "x" + blanks + "\n")).isInstanceOf(FrameException.class);
         assertThatThrownBy(() -> Dbc.read("BO_ 1 m: 8 n\n SG_ a" + blanks + "M" + blanks + "x\n")).isInstanceOf(FrameException.class);
-        assertThat(Dbc.read("BO_ 1 m: 8 n\n SG_ a" + blanks + ":" + blanks + "0|8@1+ (1,0) [0|1] \"\" x\n").getFirst().signals()).hasSize(1);
+        assertThat(Dbc.read("BO_ 1 m: 8 n\n SG_ a" + blanks + ":" + blanks + "0|8@1+ (1,0) [0|1] \"\" x\n").getFirst().signals())
+                .hasSize(1);
     }
 
     @Test
     void numbersThatAreTooLongAreRefused() {
-        assertThatThrownBy(() -> Dbc.read("BO_ " + "9".repeat(400) + " m: 8 n\n")).isInstanceOf(FrameException.class).hasMessageContaining("too large");
-        assertThatThrownBy(() -> Dbc.read("BO_ 1 m: 8 n\n SG_ a : " + "9".repeat(40) + "|8@1+ (1,0) [0|1] \"\" x\n")).isInstanceOf(FrameException.class);
+        assertThatThrownBy(() -> Dbc.read("BO_ " + "9".repeat(400) + " m: 8 n\n")).isInstanceOf(FrameException.class)
+                .hasMessageContaining("too large");
+        assertThatThrownBy(() -> Dbc.read("BO_ 1 m: 8 n\n SG_ a : " + "9".repeat(40) + "|8@1+ (1,0) [0|1] \"\" x\n"))
+                .isInstanceOf(FrameException.class);
     }
 }

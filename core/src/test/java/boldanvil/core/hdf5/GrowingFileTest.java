@@ -33,7 +33,8 @@ class GrowingFileTest {
     @ParameterizedTest
     @EnumSource(NumberType.class)
     void anyLibraryReadsBackWhatWasAppendedInPieces(NumberType type) throws IOException {
-        double[] values = new Random(4).doubles(1_000).map(v -> type == NumberType.FLOAT64 ? v * 1e3 : type == NumberType.FLOAT32 ? (float) v : Math.floor(v * 200)).toArray();
+        double[] values = new Random(4).doubles(1_000).map(v -> type == NumberType.FLOAT64 ? v * 1e3 : type == NumberType.FLOAT32
+                ? (float) v : Math.floor(v * 200)).toArray();
         Path path = folder.resolve("a.h5");
         try (var file = new GrowingFile(path, Map.of())) {
             var d = file.dataset("/group/inner/values", type, 1, 64, Map.of("unit", "m/s"));
@@ -184,9 +185,11 @@ class GrowingFileTest {
                 }
             }
         }
-        assertThat(dump(path, "-d", "/t0/signals/controller.iq", "-s", "2999", "-c", "1")).contains("H5T_IEEE_F32LE").contains("( 3000 ) / ( H5S_UNLIMITED )")
+        assertThat(dump(path, "-d", "/t0/signals/controller.iq", "-s", "2999", "-c", "1")).contains("H5T_IEEE_F32LE")
+                .contains("( 3000 ) / ( H5S_UNLIMITED )")
                 .contains("(2999): 1499.5").contains("\"A\"");
-        assertThat(dump(path, "-d", "/t0/overview/64/controller.iq", "-s", "2999,0", "-c", "1,2")).contains("( 3000, 2 )").contains("(2999,0): 2999, 5998");
+        assertThat(dump(path, "-d", "/t0/overview/64/controller.iq", "-s", "2999,0", "-c", "1,2")).contains("( 3000, 2 )")
+                .contains("(2999,0): 2999, 5998");
         assertThat(dump(path, "-d", "/t0/nothing")).contains("( 0 )");
     }
 

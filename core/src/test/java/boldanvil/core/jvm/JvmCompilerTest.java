@@ -228,7 +228,8 @@ class JvmCompilerTest {
     }
 
     @ParameterizedTest
-    @org.junit.jupiter.params.provider.ValueSource(ints = {0, 1, -1, 32_767, 32_768, -32_768, -32_769, 40_001, 65_535, 65_536, 98_305, 1_000_000_007,
+    @org.junit.jupiter.params.provider.ValueSource(ints = {0, 1, -1, 32_767, 32_768, -32_768, -32_769, 40_001, 65_535, 65_536, 98_305,
+            1_000_000_007,
         Integer.MAX_VALUE, Integer.MIN_VALUE, -65_536, -65_535})
     void everyWholeNumberIsItself(int n) {
         var y = Slot.of("y", Slot.Role.OUTPUT, Type.INT32);

@@ -15,9 +15,11 @@ import org.junit.jupiter.params.provider.ValueSource;
 /** A continuous part can be evaluated without its solver: x' = v, v' = F − 3 x, y = 2 x. */
 class DynamicsTest {
     private static Program oscillator(String solver) {
-        return new PartBuilder("p").plant("1 ms", solver).block("F", "inlet").block("d", "sum", "signs=+-").block("v", "integrator").block("x", "integrator")
+        return new PartBuilder("p").plant("1 ms", solver).block("F", "inlet").block("d", "sum", "signs=+-").block("v", "integrator")
+                .block("x", "integrator")
                 .block("k", "gain", "k=3").block("g", "gain", "k=2").block("y", "outlet")
-                .wire("F.y", "d.u1").wire("k.y", "d.u2").wire("d.y", "v.u").wire("v.y", "x.u").wire("x.y", "k.u").wire("x.y", "g.u").wire("g.y", "y.u")
+                .wire("F.y", "d.u1").wire("k.y", "d.u2").wire("d.y", "v.u").wire("v.y", "x.u").wire("x.y", "k.u").wire("x.y", "g.u")
+                .wire("g.y", "y.u")
                 .lower().program().orElseThrow();
     }
 
@@ -42,13 +44,15 @@ class DynamicsTest {
 
     @Test
     void theCodeOffersBothToo() {
-        assertThat(CGenerator.C99.generate(oscillator("rk4")).getFirst().text()).contains("void p_outputs(p_t *c);", "void p_derivatives(p_t *c);");
+        assertThat(CGenerator.C99.generate(oscillator("rk4")).getFirst().text())
+                .contains("void p_outputs(p_t *c);", "void p_derivatives(p_t *c);");
     }
 
     @Test
     void aPartWithoutContinuousStatesHasNone() {
         var program = new PartBuilder("p").block("a", "inlet").block("o", "outlet").wire("a.y", "o.u").lower().program().orElseThrow();
         assertThat(program.dynamics()).isNull();
-        assertThatThrownBy(() -> JvmCompiler.compile(program).instantiate().call(Program.DERIVATIVES)).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> JvmCompiler.compile(program).instantiate().call(Program.DERIVATIVES))
+                .isInstanceOf(IllegalArgumentException.class);
     }
 }

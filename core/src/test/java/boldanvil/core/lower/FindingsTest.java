@@ -135,7 +135,8 @@ class FindingsTest {
     @ParameterizedTest
     @ValueSource(strings = {"delay", "accumulator"})
     void aMemoryBreaksTheLoop(String type) {
-        assertThat(part().block("a", "inlet").block("s", "sum").block("m", type).block("o", "outlet").wire("a.y", "s.u1").wire("m.y", "s.u2")
+        assertThat(part().block("a", "inlet").block("s", "sum").block("m", type).block("o", "outlet").wire("a.y", "s.u1")
+                .wire("m.y", "s.u2")
                 .wire("s.y", "m.u").wire("m.y", "o.u").lower().findings()).isEmpty();
     }
 
@@ -288,7 +289,8 @@ class FindingsTest {
 
     @Test
     void aChoiceThatIsNoneIsNamedAndItsBlockStillDrawn() {
-        var l = part().block("a", "inlet").block("r", "rounding", "mode=upside down").block("o", "outlet").wire("a.y", "r.u").wire("r.y", "o.u").lower();
+        var l = part().block("a", "inlet").block("r", "rounding", "mode=upside down").block("o", "outlet").wire("a.y", "r.u")
+                .wire("r.y", "o.u").lower();
         assertThat(l.findings()).isNotEmpty().allSatisfy(f -> assertThat(f.cure()).isNotBlank());
     }
 

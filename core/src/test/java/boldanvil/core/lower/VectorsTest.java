@@ -9,8 +9,10 @@ import org.junit.jupiter.api.Test;
 /** Vectors, bundles and named wires. */
 class VectorsTest {
     private static PartBuilder three(String type, String... settings) {
-        return new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("f", type, settings).block("s", "split", "outputs=3").block("y1", "outlet")
-                .block("y2", "outlet").block("y3", "outlet").wire("v.y", "f.u").wire("f.y", "s.u").wire("s.y1", "y1.u").wire("s.y2", "y2.u").wire("s.y3", "y3.u");
+        return new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("f", type, settings).block("s", "split", "outputs=3")
+                .block("y1", "outlet")
+                .block("y2", "outlet").block("y3", "outlet").wire("v.y", "f.u").wire("f.y", "s.u").wire("s.y1", "y1.u").wire("s.y2", "y2.u")
+                .wire("s.y3", "y3.u");
     }
 
     private static double[] run(PartBuilder b) {
@@ -43,10 +45,14 @@ class VectorsTest {
 
     @Test
     void wholeVectors() {
-        var b = new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("w", "constant", "value=[4, 5, 6]").block("d", "dot").block("m", "matrix",
-                "K=[[1, 0, 0], [0, 1, 1]]").block("s", "split").block("c", "vector reduction", "what=length").block("p", "pick", "elements=[3, 1]").block("q", "split").block("a", "outlet")
-                .block("b", "outlet").block("e", "outlet").block("f", "outlet").block("g", "outlet").wire("v.y", "d.u").wire("w.y", "d.v").wire("v.y", "m.u").wire("m.y", "s.u")
-                .wire("v.y", "p.u").wire("p.y", "q.u").wire("v.y", "c.u").wire("d.y", "a.u").wire("s.y2", "b.u").wire("q.y1", "e.u").wire("q.y2", "f.u").wire("c.y", "g.u")
+        var b = new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("w", "constant", "value=[4, 5, 6]").block("d", "dot")
+                .block("m", "matrix",
+                "K=[[1, 0, 0], [0, 1, 1]]").block("s", "split").block("c", "vector reduction", "what=length")
+                .block("p", "pick", "elements=[3, 1]").block("q", "split").block("a", "outlet")
+                .block("b", "outlet").block("e", "outlet").block("f", "outlet").block("g", "outlet").wire("v.y", "d.u").wire("w.y", "d.v")
+                .wire("v.y", "m.u").wire("m.y", "s.u")
+                .wire("v.y", "p.u").wire("p.y", "q.u").wire("v.y", "c.u").wire("d.y", "a.u").wire("s.y2", "b.u").wire("q.y1", "e.u")
+                .wire("q.y2", "f.u").wire("c.y", "g.u")
                 .block("t", "tap").wire("s.y1", "t.u");
         var s = Stepper.of(b).step();
         assertThat(s.out("a")).isEqualTo(32);
@@ -58,39 +64,49 @@ class VectorsTest {
 
     @Test
     void aTappedVectorIsOneTapPerElement() {
-        var p = new PartBuilder("p").block("v", "constant", "value=[1, 2]").block("d", "delay").block("t", "tap").wire("v.y", "d.u").wire("d.y", "t.u").program();
+        var p = new PartBuilder("p").block("v", "constant", "value=[1, 2]").block("d", "delay").block("t", "tap").wire("v.y", "d.u")
+                .wire("d.y", "t.u").program();
         assertThat(p.taps()).extracting(boldanvil.core.program.Tap::name).containsExactly("t.1", "t.2");
     }
 
     @Test
     void lengthsMustFit() {
-        var b = new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("w", "constant", "value=[1, 2]").block("s", "sum").block("y", "outlet").wire("v.y", "s.u1")
+        var b = new PartBuilder("p").block("v", "constant", "value=[1, 2, 3]").block("w", "constant", "value=[1, 2]").block("s", "sum")
+                .block("y", "outlet").wire("v.y", "s.u1")
                 .wire("w.y", "s.u2").wire("s.y", "y.u");
         assertThat(b.lower().findings()).anyMatch(f -> f.cause().contains("A vector of 2 elements is combined with one of 3"))
                 .anyMatch(f -> f.place().text().equals("p/y") && f.cause().contains("is connected to a port of the part"));
-        assertThat(three("matrix", "K=[[1, 2], [3, 4], [5, 6]]").lower().findings()).anyMatch(f -> f.cause().contains("K has 3 rows and 6 values"));
+        assertThat(three("matrix", "K=[[1, 2], [3, 4], [5, 6]]").lower().findings())
+                .anyMatch(f -> f.cause().contains("K has 3 rows and 6 values"));
         assertThat(three("pick", "elements=[4]").lower().findings()).anyMatch(f -> f.cause().contains("no element 4"));
     }
 
     @Test
     void aBundleCarriesSignalsOfDifferentTypesThroughASubsystem() {
-        var b = new PartBuilder("p").block("x", "inlet").block("on", "inlet", "type=bool").block("b", "bundle", "fields=value, valid").block("s", "subsystem", "sheet=inner")
-                .block("y", "outlet").block("z", "outlet").wire("x.y", "b.value").wire("on.y", "b.valid").wire("b.y", "s.data").wire("s.y", "y.u").wire("s.ok", "z.u")
-                .sheet("inner").block("data", "inlet").block("v", "field", "field=value").block("f", "field", "field=valid").block("g", "gain", "k=2").block("y", "outlet")
-                .block("ok", "outlet").wire("data.y", "v.u").wire("data.y", "f.u").wire("v.y", "g.u").wire("g.y", "y.u").wire("f.y", "ok.u");
+        var b = new PartBuilder("p").block("x", "inlet").block("on", "inlet", "type=bool").block("b", "bundle", "fields=value, valid")
+                .block("s", "subsystem", "sheet=inner")
+                .block("y", "outlet").block("z", "outlet").wire("x.y", "b.value").wire("on.y", "b.valid").wire("b.y", "s.data")
+                .wire("s.y", "y.u").wire("s.ok", "z.u")
+                .sheet("inner").block("data", "inlet").block("v", "field", "field=value").block("f", "field", "field=valid")
+                .block("g", "gain", "k=2").block("y", "outlet")
+                .block("ok", "outlet").wire("data.y", "v.u").wire("data.y", "f.u").wire("v.y", "g.u").wire("g.y", "y.u")
+                .wire("f.y", "ok.u");
         var s = Stepper.of(b).set("x", 4).set("on", 1).step();
         assertThat(s.out("y")).isEqualTo(8);
         assertThat(s.out("z")).isEqualTo(1);
-        var wrong = new PartBuilder("p").block("x", "inlet").block("b", "bundle", "fields=a").block("f", "field", "field=q").block("y", "outlet").wire("x.y", "b.a")
+        var wrong = new PartBuilder("p").block("x", "inlet").block("b", "bundle", "fields=a").block("f", "field", "field=q")
+                .block("y", "outlet").wire("x.y", "b.a")
                 .wire("b.y", "f.u").wire("f.y", "y.u");
         assertThat(wrong.lower().findings()).anyMatch(f -> f.cause().contains("no field 'q'") && f.cure().contains("a"));
-        var direct = new PartBuilder("p").block("x", "inlet").block("b", "bundle", "fields=a").block("y", "outlet").wire("x.y", "b.a").wire("b.y", "y.u");
+        var direct = new PartBuilder("p").block("x", "inlet").block("b", "bundle", "fields=a").block("y", "outlet").wire("x.y", "b.a")
+                .wire("b.y", "y.u");
         assertThat(direct.lower().findings()).anyMatch(f -> f.cause().contains("The input receives a bundle"));
     }
 
     @Test
     void aNamedWireGoesOnWhereItsNameStands() {
-        var b = new PartBuilder("p").block("x", "inlet").block("torque", "label").block("f", "from label", "wire=torque").block("y", "outlet").wire("x.y", "torque.u")
+        var b = new PartBuilder("p").block("x", "inlet").block("torque", "label").block("f", "from label", "wire=torque")
+                .block("y", "outlet").wire("x.y", "torque.u")
                 .wire("f.y", "y.u");
         assertThat(Stepper.of(b).set("x", 4).step().out("y")).isEqualTo(4);
         var lost = new PartBuilder("p").block("f", "from label", "wire=torq").block("y", "outlet").wire("f.y", "y.u");

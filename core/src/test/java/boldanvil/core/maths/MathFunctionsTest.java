@@ -33,7 +33,8 @@ class MathFunctionsTest {
         List<Procedure> procedures = new ArrayList<>();
         Program.ENTRIES.forEach(e -> procedures.add(new Procedure(e, "", e.equals(Program.STEP) ? body : List.of())));
         List<Function> functions = List.of(MathFunctions.SINE, MathFunctions.COSINE, MathFunctions.SINE32, MathFunctions.COSINE32,
-                MathFunctions.EXPONENTIAL, MathFunctions.LOGARITHM, MathFunctions.DECIMAL_LOGARITHM, MathFunctions.ARC_TANGENT, MathFunctions.ANGLE, MathFunctions.POWER,
+                MathFunctions.EXPONENTIAL, MathFunctions.LOGARITHM, MathFunctions.DECIMAL_LOGARITHM, MathFunctions.ARC_TANGENT,
+                MathFunctions.ANGLE, MathFunctions.POWER,
                 MathFunctions.HYPOTENUSE);
         var i = JvmCompiler.compile(new Program("p", "P", 1_000_000, List.of(x, z, y, fault), procedures, functions, List.of(), List.of(),
                 null, List.of(), List.of(), List.of(), fault)).instantiate();
@@ -83,7 +84,8 @@ class MathFunctionsTest {
         holds(MathFunctions::arcSine, StrictMath::asin, -1, 1, 4);
         holds(MathFunctions::arcCosine, StrictMath::acos, -1, 1, 4);
         holds(MathFunctions::decimalLogarithm, StrictMath::log10, 2, 1e9, 3);
-        assertThat(compiled((a, _) -> MathFunctions.apply(MathFunctions.EXPONENTIAL, a), Type.FLOAT64).applyAsDouble(inf, 0)).isEqualTo(inf);
+        assertThat(compiled((a, _) -> MathFunctions.apply(MathFunctions.EXPONENTIAL, a), Type.FLOAT64).applyAsDouble(inf, 0))
+                .isEqualTo(inf);
     }
 
     @Test

@@ -29,7 +29,8 @@ class HarmonicsLawsTest {
     }
 
     @Property(tries = 40)
-    void aPureSineHasNone(@ForAll @DoubleRange(min = 0.05, max = 0.2) double seconds, @ForAll @DoubleRange(min = 45, max = 400) double hertz, @ForAll @DoubleRange(min = 0, max = 6) double phase,
+    void aPureSineHasNone(@ForAll @DoubleRange(min = 0.05, max = 0.2) double seconds,
+            @ForAll @DoubleRange(min = 45, max = 400) double hertz, @ForAll @DoubleRange(min = 0, max = 6) double phase,
             @ForAll @DoubleRange(min = -5, max = 5) double mean) {
         Series s = signal(seconds, hertz, phase, mean, 3);
         assertThat(Spectrum.distortion(s, hertz, 40)).isLessThan(1e-6);
@@ -37,7 +38,8 @@ class HarmonicsLawsTest {
     }
 
     @Property(tries = 40)
-    void harmonicsAreThoseThatWereAdded(@ForAll @DoubleRange(min = 0.05, max = 0.15) double seconds, @ForAll @DoubleRange(min = 50, max = 300) double hertz, @ForAll @IntRange(min = 2, max = 7) int order,
+    void harmonicsAreThoseThatWereAdded(@ForAll @DoubleRange(min = 0.05, max = 0.15) double seconds,
+            @ForAll @DoubleRange(min = 50, max = 300) double hertz, @ForAll @IntRange(min = 2, max = 7) int order,
             @ForAll @DoubleRange(min = 0.01, max = 1) double amplitude) {
         double[] amplitudes = new double[order];
         amplitudes[0] = 10;

@@ -106,7 +106,8 @@ class MeasurementTest {
     void aPureSineHasNoDistortionWhateverTheSpan() {
         for (double span : new double[] {0.0567, 0.0213, 0.1, 0.0999}) {
             for (double dt : new double[] {1e-4, 1.37e-4}) {
-                assertThat(Spectrum.distortion(signal(span, dt, t -> 3 + 2 * Math.sin(2 * Math.PI * 50 * t + 0.3)), 50, 40)).as("%s s by %s s", span, dt).isLessThan(1e-6);
+                assertThat(Spectrum.distortion(signal(span, dt, t -> 3 + 2 * Math.sin(2 * Math.PI * 50 * t + 0.3)), 50, 40))
+                        .as("%s s by %s s", span, dt).isLessThan(1e-6);
             }
         }
         var third = signal(0.0567, 1e-4, t -> Math.sin(2 * Math.PI * 50 * t) + 0.1 * Math.cos(2 * Math.PI * 150 * t));

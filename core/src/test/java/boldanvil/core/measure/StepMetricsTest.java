@@ -103,7 +103,8 @@ class StepMetricsTest {
     @Test
     void everyStepOfADemandIsFoundAndMeasuredUpToTheNext() {
         var demand = sampled(6, 1e-3, t -> t < 1 ? 0 : t < 3 ? 0.8 : 0.2);
-        var response = sampled(6, 1e-3, t -> t < 1 ? 0 : t < 3 ? 0.8 * (1 - Math.exp(-(t - 1) / 0.1)) : 0.2 + 0.6 * Math.exp(-(t - 3) / 0.2));
+        var response = sampled(6, 1e-3, t -> t < 1 ? 0 : t < 3 ? 0.8 * (1 - Math.exp(-(t - 1) / 0.1))
+                : 0.2 + 0.6 * Math.exp(-(t - 3) / 0.2));
         var all = StepMetrics.all(demand, response, 0.02);
         assertThat(all).hasSize(2);
         assertThat(all.get(0).start()).isEqualTo(1);
@@ -126,7 +127,8 @@ class StepMetricsTest {
 
     @Test
     void everyTreadOfAStaircaseIsAStep() {
-        assertThat(StepMetrics.steps(sampled(5, 1e-3, t -> Math.floor(t)))).extracting(StepMetrics.Step::to).containsExactly(1.0, 2.0, 3.0, 4.0);
+        assertThat(StepMetrics.steps(sampled(5, 1e-3, t -> Math.floor(t)))).extracting(StepMetrics.Step::to)
+                .containsExactly(1.0, 2.0, 3.0, 4.0);
     }
 
     @Test

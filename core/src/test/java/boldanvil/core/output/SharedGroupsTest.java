@@ -21,11 +21,15 @@ class SharedGroupsTest {
     private static Program three(String runs) {
         var b = new PartBuilder("trio");
         for (String n : new String[] {"a", "b", "c"}) {
-            b.block(n, "subsystem", "sheet=loop", "runs=" + runs).block("r" + n, "inlet").block("y" + n, "inlet").block("u" + n, "outlet").block("t" + n, "tap")
-                    .wire("r" + n + ".y", n + ".r").wire("y" + n + ".y", n + ".y").wire(n + ".u", "u" + n + ".u").wire(n + ".u", "t" + n + ".u");
+            b.block(n, "subsystem", "sheet=loop", "runs=" + runs).block("r" + n, "inlet").block("y" + n, "inlet").block("u" + n, "outlet")
+                    .block("t" + n, "tap")
+                    .wire("r" + n + ".y", n + ".r").wire("y" + n + ".y", n + ".y").wire(n + ".u", "u" + n + ".u")
+                    .wire(n + ".u", "t" + n + ".u");
         }
-        b.sheet("loop").block("r", "inlet").block("y", "inlet").block("e", "sum", "signs=+-").block("f", "biquads", "sections=[[1, 0.5, 0, -0.5, 0]]")
-                .block("c", "pid", "*kp=2", "ki=3", "low=-5", "high=5").block("m", "moving", "n=4").block("u", "outlet").wire("r.y", "e.u1").wire("y.y", "e.u2")
+        b.sheet("loop").block("r", "inlet").block("y", "inlet").block("e", "sum", "signs=+-")
+                .block("f", "biquads", "sections=[[1, 0.5, 0, -0.5, 0]]")
+                .block("c", "pid", "*kp=2", "ki=3", "low=-5", "high=5").block("m", "moving", "n=4").block("u", "outlet").wire("r.y", "e.u1")
+                .wire("y.y", "e.u2")
                 .wire("e.y", "f.u").wire("f.y", "c.e").wire("c.y", "m.u").wire("m.y", "u.u");
         return b.program();
     }

@@ -27,8 +27,10 @@ class PatchTest {
     private static final Board CLINKER = BOARDS.find("clinker16").orElseThrow();
 
     private static PartBuilder sheet(String... more) {
-        var b = new PartBuilder("c").block("shunt", "analog in", "offset=1.65 V", "sensitivity=0.05 V/A", "unit=A").block("shaft", "encoder in")
-                .block("key", "digital in").block("leg", "pwm out").block("lamp", "digital out").block("i", "tap").block("half", "constant", "value=0.5")
+        var b = new PartBuilder("c").block("shunt", "analog in", "offset=1.65 V", "sensitivity=0.05 V/A", "unit=A")
+                .block("shaft", "encoder in")
+                .block("key", "digital in").block("leg", "pwm out").block("lamp", "digital out").block("i", "tap")
+                .block("half", "constant", "value=0.5")
                 .block("t", "tap").wire("shunt.y", "i.u").wire("shaft.y", "t.u").wire("half.y", "leg.u").wire("key.y", "lamp.u");
         for (String m : more) {
             String[] words = m.split("\\|");
@@ -95,7 +97,8 @@ class PatchTest {
         var patch = good().with(row("lamp", "IO.E13", "E13"));
         var problem = PatchCheck.problems(BOARDS, p, patch, true).getFirst();
         var proposals = PatchCheck.proposals(BOARDS, p, patch, problem);
-        assertThat(proposals).hasSize(2).extracting(PatchCheck.Proposal::words).allMatch(w -> w.startsWith("Move 'lamp' to IO.") || w.startsWith("Move 'key' to IO."));
+        assertThat(proposals).hasSize(2).extracting(PatchCheck.Proposal::words)
+                .allMatch(w -> w.startsWith("Move 'lamp' to IO.") || w.startsWith("Move 'key' to IO."));
         assertThat(proposals).allSatisfy(x -> assertThat(PatchCheck.check(BOARDS, p, x.patch(), true)).isEmpty());
     }
 
@@ -176,11 +179,13 @@ class PatchTest {
         var p = sheet("two|pwm out|trip=trip input").program();
         var patch = good().with(row("two", "T2.A", "N7"));
         assertThat(only(p, patch).place().text()).isEqualTo("patch · c/two trip");
-        assertThat(PatchCheck.check(BOARDS, p, patch.with(row("two trip", "T1.trip", "S13")), true)).anySatisfy(f -> assertThat(f.cause()).contains("must be that of the timer of its outputs, T2"));
+        assertThat(PatchCheck.check(BOARDS, p, patch.with(row("two trip", "T1.trip", "S13")), true))
+                .anySatisfy(f -> assertThat(f.cause()).contains("must be that of the timer of its outputs, T2"));
         var done = AutoPatch.complete(SWAGE, p, patch).patch();
         assertThat(done.row("two trip")).contains(row("two trip", "T2.trip", "S14"));
         assertThat(PatchCheck.check(BOARDS, p, done, true)).isEmpty();
-        assertThat(AutoPatch.complete(CLINKER, p, new Patch("clinker16", List.of())).findings()).anySatisfy(f -> assertThat(f.cause()).isEqualTo("Clinker 16 has no trip in."));
+        assertThat(AutoPatch.complete(CLINKER, p, new Patch("clinker16", List.of())).findings())
+                .anySatisfy(f -> assertThat(f.cause()).isEqualTo("Clinker 16 has no trip in."));
     }
 
     @Test
@@ -190,7 +195,8 @@ class PatchTest {
         double one = (8 + 13) / 28e6;
         assertThat(setup.queueSeconds(p.terminal("shunt").orElseThrow())).isZero();
         assertThat(setup.queueSeconds(p.terminal("second").orElseThrow())).isEqualTo(one);
-        assertThat(Peripherals.figures(setup, p.terminal("second").orElseThrow()).toString()).contains("waits 0.7500 µs").contains("ready after 1.500 µs");
+        assertThat(Peripherals.figures(setup, p.terminal("second").orElseThrow()).toString()).contains("waits 0.7500 µs")
+                .contains("ready after 1.500 µs");
         var apart = new BoardSetup(SWAGE, good().with(row("second", "ADC2.3", "W12")), p);
         assertThat(apart.queueSeconds(p.terminal("second").orElseThrow())).isZero();
     }
@@ -209,13 +215,15 @@ class PatchTest {
 
     @Test
     void pullsInterruptLinesAndWatchdogsOfTheSmallBoard() {
-        var b = new PartBuilder("c").block("a", "edge in", "pull=down").block("b", "edge in").block("w", "watchdog", "timeout=40 s").block("n", "constant");
+        var b = new PartBuilder("c").block("a", "edge in", "pull=down").block("b", "edge in").block("w", "watchdog", "timeout=40 s")
+                .block("n", "constant");
         for (String x : List.of("a", "b")) {
             b.block("t" + x, "tap").wire(x + ".y", "t" + x + ".u");
         }
         var patch = new Patch("clinker16", List.of(row("a", "IO.L1", "L1"), row("b", "IO.L9", "L9")));
         assertThat(PatchCheck.check(BOARDS, b.program(), patch, true)).extracting(Finding::cause).anyMatch(c -> c.contains("no pull down"))
-                .anyMatch(c -> c.contains("shares interrupt line 1 of 8 with terminal 'a'")).anyMatch(c -> c.contains("cannot wait 40000 ms"));
+                .anyMatch(c -> c.contains("shares interrupt line 1 of 8 with terminal 'a'"))
+                .anyMatch(c -> c.contains("cannot wait 40000 ms"));
     }
 
     @Test
@@ -226,12 +234,14 @@ class PatchTest {
         assertThat(PatchCheck.check(BOARDS, p, done.patch(), true)).isEmpty();
         assertThat(done.patch().rows()).extracting(Patch.Row::terminal).startsWith("shunt", "shaft", "key", "leg");
         // Two analog inputs are on two converters, so neither waits.
-        assertThat(done.patch().row("shunt").orElseThrow().peripheral().charAt(3)).isNotEqualTo(done.patch().row("two").orElseThrow().peripheral().charAt(3));
+        assertThat(done.patch().row("shunt").orElseThrow().peripheral().charAt(3))
+                .isNotEqualTo(done.patch().row("two").orElseThrow().peripheral().charAt(3));
     }
 
     @Test
     void autoKeepsWhatIsFixedAndItsWires() {
-        var fixed = new Patch("swage32", List.of(new Patch.Row("leg", "T2.C", "N11", "to the driver"), new Patch.Row("lamp", "", "", "red lamp")));
+        var fixed = new Patch("swage32", List.of(new Patch.Row("leg", "T2.C", "N11", "to the driver"),
+                new Patch.Row("lamp", "", "", "red lamp")));
         var done = AutoPatch.complete(SWAGE, sheet().program(), fixed).patch();
         assertThat(done.row("leg")).contains(new Patch.Row("leg", "T2.C", "N11", "to the driver"));
         assertThat(done.row("lamp").orElseThrow().wire()).isEqualTo("red lamp");
@@ -246,9 +256,11 @@ class PatchTest {
         }
         var done = AutoPatch.complete(CLINKER, b.program(), new Patch("clinker16", List.of()));
         // Two timers, each with one frequency: four terminals are left over.
-        assertThat(done.findings()).hasSize(4).allSatisfy(f -> assertThat(f.cause()).contains("None of the 4 PWM out channels of Clinker 16 is free").contains("another frequency"));
+        assertThat(done.findings()).hasSize(4).allSatisfy(f -> assertThat(f.cause())
+                .contains("None of the 4 PWM out channels of Clinker 16 is free").contains("another frequency"));
         assertThat(done.patch().rows().stream().filter(Patch.Row::isPlaced)).hasSize(2);
-        var none = AutoPatch.complete(CLINKER, sheet("three|pwm out|outputs=complementary pair").program(), new Patch("clinker16", List.of()));
+        var none = AutoPatch.complete(CLINKER, sheet("three|pwm out|outputs=complementary pair").program(),
+                new Patch("clinker16", List.of()));
         assertThat(none.findings()).singleElement().satisfies(f -> assertThat(f.cause()).isEqualTo("Clinker 16 has no PWM pair out."));
     }
 
@@ -257,7 +269,8 @@ class PatchTest {
     @ValueSource(longs = {1, 2, 3, 4, 5, 6, 7, 8})
     void autoNeverMakesAConflict(long seed) {
         var random = new Random(seed);
-        List<String> kinds = List.of("analog in", "pwm out|frequency=8 kHz", "pwm out|frequency=16 kHz", "digital in", "digital out", "encoder in", "capture in", "edge in", "counter in");
+        List<String> kinds = List.of("analog in", "pwm out|frequency=8 kHz", "pwm out|frequency=16 kHz", "digital in", "digital out",
+                "encoder in", "capture in", "edge in", "counter in");
         List<String> more = new ArrayList<>();
         for (int i = 0; i < 10; i++) {
             String k = kinds.get(random.nextInt(kinds.size()));
@@ -300,8 +313,10 @@ class PatchTest {
         assertThat(there.patch().board()).isEqualTo("clinker16");
         assertThat(PatchCheck.check(BOARDS, p, there.patch(), true)).isEmpty();
         assertThat(there.rows().stream().filter(r -> r.terminal().equals("leg")).findFirst().orElseThrow().values())
-                .anyMatch(v -> v.startsWith("resolution 13.04 → ") && v.endsWith("bits")).anyMatch(v -> v.startsWith("counts per period 8400 → 150"));
-        assertThat(there.rows().stream().filter(r -> r.terminal().equals("shunt")).findFirst().orElseThrow().values()).anyMatch(v -> v.startsWith("count 0.8057 → 4.883"));
+                .anyMatch(v -> v.startsWith("resolution 13.04 → ") && v.endsWith("bits"))
+                .anyMatch(v -> v.startsWith("counts per period 8400 → 150"));
+        assertThat(there.rows().stream().filter(r -> r.terminal().equals("shunt")).findFirst().orElseThrow().values())
+                .anyMatch(v -> v.startsWith("count 0.8057 → 4.883"));
         var back = BoardChange.plan(BOARDS, p, there.patch(), "swage32");
         assertThat(back.patch().rows()).isEqualTo(good().rows());
         assertThat(back.patch().on("clinker16").orElseThrow().rows()).isEqualTo(there.patch().rows());
@@ -323,9 +338,12 @@ class PatchTest {
 
     @Test
     void theNumbersThatFollow() {
-        assertThat(facts("shunt")).contains("counts per unit 62.06").contains("resolution 0.01611").contains("-33 … 33 units").contains("ready after 0.7500 µs");
-        assertThat(facts("shaft")).contains("counts per turn 2048").contains("3.068 mrad").contains("32 turns").contains("speed step 3.068 rad/s");
-        assertThat(facts("leg")).contains("real frequency 20000 Hz").contains("counts per period 8400").contains("resolution 13.04 bits").contains("error 0 ppm");
+        assertThat(facts("shunt")).contains("counts per unit 62.06").contains("resolution 0.01611").contains("-33 … 33 units")
+                .contains("ready after 0.7500 µs");
+        assertThat(facts("shaft")).contains("counts per turn 2048").contains("3.068 mrad").contains("32 turns")
+                .contains("speed step 3.068 rad/s");
+        assertThat(facts("leg")).contains("real frequency 20000 Hz").contains("counts per period 8400").contains("resolution 13.04 bits")
+                .contains("error 0 ppm");
         assertThat(facts("key")).contains("3.300 V");
     }
 }

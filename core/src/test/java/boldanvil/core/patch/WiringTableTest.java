@@ -24,12 +24,16 @@ class WiringTableTest {
 
     @Test
     void eachPinOfATerminalHasItsRow() {
-        var b = new PartBuilder("c").block("k", "constant", "value=0.5").block("bridge", "three-phase pwm", "trip=trip input").wire("k.y", "bridge.a").wire("k.y", "bridge.b").wire("k.y", "bridge.c")
-                .block("shaft", "encoder in", "index=sets zero").block("t", "tap").wire("shaft.y", "t.u").block("key", "digital in", "active=low", "pull=up").block("u", "tap").wire("key.y", "u.u");
-        var table = WiringTable.of(setup(b, new Patch("swage32", List.of(new Patch.Row("bridge", "T2", "N7,N8,N9,N10,N11,N12", "inverter")))));
+        var b = new PartBuilder("c").block("k", "constant", "value=0.5").block("bridge", "three-phase pwm", "trip=trip input")
+                .wire("k.y", "bridge.a").wire("k.y", "bridge.b").wire("k.y", "bridge.c")
+                .block("shaft", "encoder in", "index=sets zero").block("t", "tap").wire("shaft.y", "t.u")
+                .block("key", "digital in", "active=low", "pull=up").block("u", "tap").wire("key.y", "u.u");
+        var table = WiringTable.of(setup(b, new Patch("swage32", List.of(new Patch.Row("bridge", "T2", "N7,N8,N9,N10,N11,N12",
+                "inverter")))));
         assertThat(table.title()).isEqualTo("Wiring of Part c on Swage 32");
         assertThat(table.rows()).hasSize(6 + 1 + 3 + 1);
-        assertThat(table.rows().get(0)).containsExactly("N7", "7", "north", "bridge A high", "three-phase PWM out", "T2", "out", "0 / 3.300 V", "inverter");
+        assertThat(table.rows().get(0)).containsExactly("N7", "7", "north", "bridge A high", "three-phase PWM out", "T2", "out",
+                "0 / 3.300 V", "inverter");
         assertThat(table.rows().get(5).subList(0, 4)).containsExactly("N12", "12", "north", "bridge C low");
         assertThat(table.rows().get(6).subList(3, 7)).containsExactly("bridge trip", "trip in", "T2.trip", "in");
         assertThat(table.rows().get(9).get(3)).isEqualTo("shaft index");
@@ -55,7 +59,8 @@ class WiringTableTest {
         String[] words = terminal.split("\\|");
         var b = new PartBuilder("c").block("x", words[0], List.of(words).subList(1, words.length).toArray(String[]::new));
         var setup = setup(b, new Patch("swage32", List.of()));
-        String facts = String.join(", ", Peripherals.figures(setup, setup.program().terminal("x").orElseThrow()).stream().map(Object::toString).toList());
+        String facts = String.join(", ", Peripherals.figures(setup, setup.program().terminal("x").orElseThrow()).stream()
+                .map(Object::toString).toList());
         for (String one : stated.strip().split(", ")) {
             assertThat(facts).contains(one);
         }

@@ -69,7 +69,8 @@ class BoardTerminalsTest {
 
     @Test
     void anIndexSetsTheZeroWhateverCameBefore() {
-        var p = new PartBuilder("t").block("x", "encoder in", "lines=100", "index=sets zero").block("y", "tap").block("f", "tap").wire("x.y", "y.u").wire("x.found", "f.u").program();
+        var p = new PartBuilder("t").block("x", "encoder in", "lines=100", "index=sets zero").block("y", "tap").block("f", "tap")
+                .wire("x.y", "y.u").wire("x.found", "f.u").program();
         for (Stepper s : List.of(asBuilt(p), new Stepper(p, JvmCompiler.compile(p).instantiate()))) {
             double turn = 2 * Math.PI;
             s.set("x", 5.5 * turn).step().advance();
@@ -99,7 +100,8 @@ class BoardTerminalsTest {
 
     @Test
     void frequencyAndDutyComeInCountsOfTheCaptureTimer() {
-        var p = new PartBuilder("t").block("x", "capture in", "slowest=3 kHz").block("f", "tap").block("d", "tap").block("T", "tap").wire("x.f", "f.u").wire("x.d", "d.u")
+        var p = new PartBuilder("t").block("x", "capture in", "slowest=3 kHz").block("f", "tap").block("d", "tap").block("T", "tap")
+                .wire("x.f", "f.u").wire("x.d", "d.u")
                 .wire("x.T", "T.u").program();
         var s = asBuilt(p);
         s.set("x", 16_001).set("x duty", 0.3).step();
@@ -113,7 +115,8 @@ class BoardTerminalsTest {
 
     @Test
     void aPairIsShortenedByItsDeadTime() {
-        var p = new PartBuilder("t").block("u", "inlet").block("x", "pwm out", "outputs=complementary pair", "dead time=1 us", "frequency=10 kHz").wire("u.y", "x.u").program();
+        var p = new PartBuilder("t").block("u", "inlet").block("x", "pwm out", "outputs=complementary pair", "dead time=1 us",
+                "frequency=10 kHz").wire("u.y", "x.u").program();
         var s = asBuilt(p);
         s.set("u", 0.3).step();
         assertThat(s.out("x")).isCloseTo(0.3 - 0.01, within(1e-4));
@@ -127,7 +130,8 @@ class BoardTerminalsTest {
 
     @Test
     void anAnalogOutputComesInCounts() {
-        var p = new PartBuilder("t").block("u", "inlet").block("x", "analog out", "sensitivity=0.5 V", "offset=1 V").wire("u.y", "x.u").program();
+        var p = new PartBuilder("t").block("u", "inlet").block("x", "analog out", "sensitivity=0.5 V", "offset=1 V").wire("u.y", "x.u")
+                .program();
         assertThat(asBuilt(p).set("u", 1.1).step().out("x")).isEqualTo(Math.rint(1.55 / (3.3 / 4096)) * 3.3 / 4096);
     }
 

@@ -118,7 +118,8 @@ class PinMathTest {
 
     /** Edges of random settings, measured back: frequency, duty cycle and dead time to one count of the timer. */
     @Property(tries = 200)
-    void edgesMeasuredBackAreWhatWasSet(@ForAll @IntRange(min = 1, max = 8) int prescaler, @ForAll @IntRange(min = 50, max = 60_000) int period, @ForAll boolean centre,
+    void edgesMeasuredBackAreWhatWasSet(@ForAll @IntRange(min = 1, max = 8) int prescaler,
+            @ForAll @IntRange(min = 50, max = 60_000) int period, @ForAll boolean centre,
             @ForAll @DoubleRange(min = 0.05, max = 0.95) double duty, @ForAll @IntRange(min = 1, max = 200) int dead) {
         var timer = new PinMath.PwmTimer(prescaler, period, centre, 1);
         var e = new PinEdges(prescaler, period, centre, timer.compare(duty), dead);
@@ -137,7 +138,8 @@ class PinMathTest {
 
     /** Never are both outputs of a pair on, whatever the duty cycle and the dead time. */
     @Property(tries = 200)
-    void aPairIsNeverOnTogether(@ForAll @IntRange(min = 2, max = 500) int period, @ForAll @DoubleRange(min = 0, max = 1) double duty, @ForAll @IntRange(min = 1, max = 300) int dead,
+    void aPairIsNeverOnTogether(@ForAll @IntRange(min = 2, max = 500) int period, @ForAll @DoubleRange(min = 0, max = 1) double duty,
+            @ForAll @IntRange(min = 1, max = 300) int dead,
             @ForAll boolean centre) {
         var e = new PinEdges(1, period, centre, new PinMath.PwmTimer(1, period, centre, 1).compare(duty), dead);
         boolean high = false;

@@ -10,7 +10,8 @@ import org.junit.jupiter.api.Test;
 
 class FaultTest {
     @Property
-    void theFirstFaultKeepsItsKindAndPlace(@ForAll @IntRange(min = 0, max = 8) int kind, @ForAll @IntRange(min = 1, max = 65_535) int place) {
+    void theFirstFaultKeepsItsKindAndPlace(@ForAll @IntRange(min = 0, max = 8) int kind,
+            @ForAll @IntRange(min = 1, max = 65_535) int place) {
         int fault = Fault.raise(0, 1 << kind, place);
         assertThat(Fault.bits(fault)).isEqualTo(1 << kind);
         assertThat(Fault.placed(fault)).isEqualTo(1 << kind);
@@ -19,7 +20,8 @@ class FaultTest {
     }
 
     @Property
-    void aSecondKindIsKeptWithoutItsPlace(@ForAll @IntRange(min = 0, max = 8) int first, @ForAll @IntRange(min = 0, max = 8) int second, @ForAll @IntRange(min = 1, max = 65_535) int place) {
+    void aSecondKindIsKeptWithoutItsPlace(@ForAll @IntRange(min = 0, max = 8) int first, @ForAll @IntRange(min = 0, max = 8) int second,
+            @ForAll @IntRange(min = 1, max = 65_535) int place) {
         int fault = Fault.raise(Fault.raise(0, 1 << first, place), 1 << second, 7);
         assertThat(Fault.bits(fault)).isEqualTo(1 << first | 1 << second);
         assertThat(Fault.placed(fault)).isEqualTo(1 << first);

@@ -15,7 +15,8 @@ import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 class FormulaTest {
-    private static final Map<String, Quantity> VARIABLES = Map.of("Vbus", Quantity.bare(24), "R", Quantity.bare(0.6), "x1", Quantity.bare(3),
+    private static final Map<String, Quantity> VARIABLES = Map.of("Vbus", Quantity.bare(24), "R", Quantity.bare(0.6), "x1",
+            Quantity.bare(3),
             "U", Formula.quantity("24 V", Map.of()));
 
     private static double value(String text) {

@@ -20,7 +20,8 @@ import org.junit.jupiter.params.provider.CsvSource;
 
 /** Laws of units and formulas, held against an evaluation in plain Java. */
 class UnitLawsTest {
-    private static final List<String> UNITS = List.of("m", "mm", "cm", "km", "s", "ms", "µs", "A", "mA", "V", "kV", "Ω", "mΩ", "MΩ", "N", "Nm", "kg", "g", "W", "kW", "J", "Hz", "kHz", "rad", "deg", "°", "rpm",
+    private static final List<String> UNITS = List.of("m", "mm", "cm", "km", "s", "ms", "µs", "A", "mA", "V", "kV", "Ω", "mΩ", "MΩ", "N",
+            "Nm", "kg", "g", "W", "kW", "J", "Hz", "kHz", "rad", "deg", "°", "rpm",
             "krpm", "Pa", "bar", "psi", "L", "Ah", "kWh", "%", "ppm", "turn", "H", "mH", "F", "µF");
 
     @Provide
@@ -42,13 +43,15 @@ class UnitLawsTest {
             return number;
         }
         Arbitrary<Known> inner = Arbitraries.lazy(() -> expression(depth - 1));
-        Arbitrary<Known> pair = Combinators.combine(inner, Arbitraries.of('+', '-', '*', '/'), inner).as((a, op, b) -> new Known("(" + a.text() + " " + op + " " + b.text() + ")", switch (op) {
+        Arbitrary<Known> pair = Combinators.combine(inner, Arbitraries.of('+', '-', '*', '/'), inner)
+                .as((a, op, b) -> new Known("(" + a.text() + " " + op + " " + b.text() + ")", switch (op) {
             case '+' -> a.value() + b.value();
             case '-' -> a.value() - b.value();
             case '*' -> a.value() * b.value();
             default -> a.value() / b.value();
         }));
-        Arbitrary<Known> function = Combinators.combine(Arbitraries.of("abs", "floor", "ceil", "exp"), inner).as((f, a) -> new Known(f + "(" + a.text() + ")", switch (f) {
+        Arbitrary<Known> function = Combinators.combine(Arbitraries.of("abs", "floor", "ceil", "exp"), inner)
+                .as((f, a) -> new Known(f + "(" + a.text() + ")", switch (f) {
             case "abs" -> Math.abs(a.value());
             case "floor" -> Math.floor(a.value());
             case "ceil" -> Math.ceil(a.value());
@@ -83,15 +86,19 @@ class UnitLawsTest {
     }
 
     @Property(tries = 300)
-    void productsAndQuotientsOfUnitsAreThoseOfTheirFactors(@ForAll("units") String a, @ForAll("units") String b, @ForAll("units") String c) {
+    void productsAndQuotientsOfUnitsAreThoseOfTheirFactors(@ForAll("units") String a, @ForAll("units") String b,
+            @ForAll("units") String c) {
         Unit all = Units.find(a + "/(" + b + "·" + c + ")").orElseThrow();
-        double factor = Units.find(a).orElseThrow().factor() / (Units.find(b).orElseThrow().factor() * Units.find(c).orElseThrow().factor());
+        double factor = Units.find(a).orElseThrow().factor() / (Units.find(b).orElseThrow().factor() * Units.find(c).orElseThrow()
+                .factor());
         assertThat(all.factor()).isCloseTo(factor, within(1e-12 * factor));
-        assertThat(all.dimension()).isEqualTo(Units.find(a).orElseThrow().dimension().over(Units.find(b).orElseThrow().dimension()).over(Units.find(c).orElseThrow().dimension()));
+        assertThat(all.dimension()).isEqualTo(Units.find(a).orElseThrow().dimension().over(Units.find(b).orElseThrow().dimension())
+                .over(Units.find(c).orElseThrow().dimension()));
     }
 
     @Property(tries = 200)
-    void onlyTheSameKindCanBeAdded(@ForAll("units") String a, @ForAll("units") String b, @ForAll @DoubleRange(min = 0.5, max = 9) double v) {
+    void onlyTheSameKindCanBeAdded(@ForAll("units") String a, @ForAll("units") String b,
+            @ForAll @DoubleRange(min = 0.5, max = 9) double v) {
         String text = String.format(Locale.ROOT, "%.3f %s + 2 %s", v, a, b);
         boolean alike = Units.find(a).orElseThrow().dimension().fits(Units.find(b).orElseThrow().dimension());
         if (alike) {
@@ -114,8 +121,10 @@ class UnitLawsTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"1 mm², 1e-6", "1 mm2, 1e-6", "1 cm², 1e-4", "1 km², 1e6", "1 mm³, 1e-9", "1 dm³, 1e-3", "1 L, 1e-3", "3 Nm, 3", "1 MΩ, 1e6", "1 bar, 1e5", "1 psi, 6894.757293168", "1 turn, 6.283185307179586",
-        "1 kWh, 3.6e6", "1 Ah, 3600", "1 ppm, 1e-6", "1 krpm, 104.71975511965977", "180 °, 3.141592653589793", "20 °C, 293.15", "20 dB, 10", "0.05 V/(rad/s), 0.05"})
+    @CsvSource({"1 mm², 1e-6", "1 mm2, 1e-6", "1 cm², 1e-4", "1 km², 1e6", "1 mm³, 1e-9", "1 dm³, 1e-3", "1 L, 1e-3", "3 Nm, 3",
+            "1 MΩ, 1e6", "1 bar, 1e5", "1 psi, 6894.757293168", "1 turn, 6.283185307179586",
+        "1 kWh, 3.6e6", "1 Ah, 3600", "1 ppm, 1e-6", "1 krpm, 104.71975511965977", "180 °, 3.141592653589793", "20 °C, 293.15",
+        "20 dB, 10", "0.05 V/(rad/s), 0.05"})
     void theUnitsOfTheTradeHaveTheirFactors(String text, double si) {
         assertThat(Formula.quantity(text, Map.of()).value()).isCloseTo(si, within(1e-9 * Math.abs(si)));
     }

@@ -21,7 +21,8 @@ class PlotFileTest {
     Path folder;
 
     private static Plot plot() {
-        var curve = new Plot.Curve("speed <desk>", "#0B6AA2", new double[0], new double[] {0, 1, 2, 3}, new double[] {0, 5, Double.NaN, 10});
+        var curve = new Plot.Curve("speed <desk>", "#0B6AA2", new double[0], new double[] {0, 1, 2, 3},
+                new double[] {0, 5, Double.NaN, 10});
         var other = new Plot.Curve("speed, code", "#C2570C", new double[] {7, 4}, new double[] {0, 3}, new double[] {0, 10});
         return new Plot("Gate & drive", "time [s]", 0, 4, List.of(new Plot.Pane("Speed [m/s]", 0, 10, List.of(curve, other))));
     }
@@ -45,7 +46,8 @@ class PlotFileTest {
         PlotFile.pdf(plot(), f, Files.readAllBytes(FONT));
         try (var document = Loader.loadPDF(f.toFile())) {
             assertThat(document.getNumberOfPages()).isEqualTo(1);
-            assertThat(new PDFTextStripper().getText(document)).contains("Gate & drive").contains("time [s]").contains("Speed [m/s]").contains("speed, code");
+            assertThat(new PDFTextStripper().getText(document)).contains("Gate & drive").contains("time [s]").contains("Speed [m/s]")
+                    .contains("speed, code");
         }
     }
 
@@ -61,6 +63,7 @@ class PlotFileTest {
     @Test
     void aFolderThatIsNotThereIsAFinding() {
         assertThatThrownBy(() -> PlotFile.svg(plot(), folder.resolve("none/a.svg"))).isInstanceOf(FindingException.class);
-        assertThatThrownBy(() -> PlotFile.pdf(plot(), folder.resolve("none/a.pdf"), Files.readAllBytes(FONT))).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> PlotFile.pdf(plot(), folder.resolve("none/a.pdf"), Files.readAllBytes(FONT)))
+                .isInstanceOf(FindingException.class);
     }
 }

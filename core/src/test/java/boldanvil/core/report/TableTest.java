@@ -23,13 +23,15 @@ class TableTest {
     private static Table table(int rows) {
         List<List<String>> all = new ArrayList<>();
         for (int i = 0; i < rows; i++) {
-            all.add(List.of("N" + i, "a wire that is called, say, \"number " + i + "\" and whose text is so long that it has to be broken into several lines to fit onto the paper", "µs → Ω"));
+            all.add(List.of("N" + i, "a wire that is called, say, \"number " + i
+                    + "\" and whose text is so long that it has to be broken into several lines to fit onto the paper", "µs → Ω"));
         }
         return new Table("Wires", List.of("A note."), List.of("Pin", "Wire", "Unit"), all);
     }
 
     private void pdf(Table t, String name) throws IOException {
-        TablePdf.write(t, folder.resolve(name), Files.readAllBytes(FONTS.resolve("IBMPlexSans_400Regular.ttf")), Files.readAllBytes(FONTS.resolve("IBMPlexSans_600SemiBold.ttf")));
+        TablePdf.write(t, folder.resolve(name), Files.readAllBytes(FONTS.resolve("IBMPlexSans_400Regular.ttf")),
+                Files.readAllBytes(FONTS.resolve("IBMPlexSans_600SemiBold.ttf")));
     }
 
     @Test
@@ -42,7 +44,8 @@ class TableTest {
 
     @Test
     void aRowOfAnotherWidthIsRefused() {
-        assertThatThrownBy(() -> new Table("t", List.of(), List.of("a", "b"), List.of(List.of("1")))).isInstanceOf(IllegalArgumentException.class);
+        assertThatThrownBy(() -> new Table("t", List.of(), List.of("a", "b"), List.of(List.of("1"))))
+                .isInstanceOf(IllegalArgumentException.class);
     }
 
     @Test

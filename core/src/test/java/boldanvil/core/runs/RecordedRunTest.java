@@ -25,7 +25,8 @@ import org.junit.jupiter.params.provider.ValueSource;
 /** Runs in files: what charts and measurements read equals what went in. */
 class RecordedRunTest {
     private static final int ROWS = 200_000;
-    private static final List<Column> COLUMNS = List.of(new Column("a.x", "V"), new Column("a.y", "", NumberType.FLOAT32), new Column("b.z", "A"));
+    private static final List<Column> COLUMNS = List.of(new Column("a.x", "V"), new Column("a.y", "", NumberType.FLOAT32),
+            new Column("b.z", "A"));
     private static final List<int[]> TRACKS = List.of(new int[] {0, 1}, new int[] {2});
 
     @TempDir
@@ -96,7 +97,8 @@ class RecordedRunTest {
                             int b = Math.min(bins - 1, i + 2);
                             double low = least(java.util.Arrays.copyOfRange(e[0], a, b + 1));
                             assertThat(low).isLessThanOrEqualTo(exact[0][i]);
-                            assertThat(low).isGreaterThanOrEqualTo(least(java.util.Arrays.copyOfRange(exact[0], Math.max(0, i - 4), Math.min(bins, i + 5))));
+                            assertThat(low).isGreaterThanOrEqualTo(least(java.util.Arrays.copyOfRange(exact[0], Math.max(0, i - 4),
+                                    Math.min(bins, i + 5))));
                         }
                     }
                 }
@@ -207,14 +209,17 @@ class RecordedRunTest {
 
     @Test
     void aFileOfSomethingElseIsRefusedWithAReason() throws IOException {
-        assertThatThrownBy(() -> RunFile.open(folder.resolve("none.h5"))).isInstanceOf(FindingException.class).hasMessageContaining("no such file");
+        assertThatThrownBy(() -> RunFile.open(folder.resolve("none.h5"))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("no such file");
         Path text = Files.writeString(folder.resolve("text.h5"), "time,a\n0,1\n");
-        assertThatThrownBy(() -> RunFile.open(text)).isInstanceOf(FindingException.class).hasMessageContaining("damaged or not an HDF5 file");
+        assertThatThrownBy(() -> RunFile.open(text)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("damaged or not an HDF5 file");
         Path other = folder.resolve("other.h5");
         try (var file = new boldanvil.core.hdf5.GrowingFile(other, java.util.Map.of())) {
             file.dataset("/x", NumberType.FLOAT64, 1, 8, java.util.Map.of());
         }
-        assertThatThrownBy(() -> RunFile.open(other)).isInstanceOf(FindingException.class).hasMessageContaining("does not contain a run of this program");
+        assertThatThrownBy(() -> RunFile.open(other)).isInstanceOf(FindingException.class)
+                .hasMessageContaining("does not contain a run of this program");
     }
 
     /** Whatever was done to a file, looking at it ends with samples or with a finding. */

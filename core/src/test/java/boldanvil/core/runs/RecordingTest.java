@@ -19,7 +19,8 @@ class RecordingTest {
     @TempDir
     Path folder;
 
-    private final SampleStore store = new SampleStore(List.of(new Column("p.x", "V"), new Column("p.y", "")), List.of(new int[] {0, 1}), new double[] {1e-3}, 1_000_000);
+    private final SampleStore store = new SampleStore(List.of(new Column("p.x", "V"), new Column("p.y", "")), List.of(new int[] {0, 1}),
+            new double[] {1e-3}, 1_000_000);
     private int rows;
 
     private void rows(int n) {
@@ -69,8 +70,10 @@ class RecordingTest {
         long end = System.nanoTime() + 20_000_000_000L;
         do {
             Thread.sleep(50);
-            Files.copy(recording.entry().folder().resolve("samples.h5"), other.resolve("samples.h5"), java.nio.file.StandardCopyOption.REPLACE_EXISTING);
-        } while (new RunShelf(folder.resolve("other")).list().stream().noneMatch(e -> e.note().seconds() >= 2.999 - 1e-9) && System.nanoTime() < end);
+            Files.copy(recording.entry().folder().resolve("samples.h5"), other.resolve("samples.h5"),
+                    java.nio.file.StandardCopyOption.REPLACE_EXISTING);
+        } while (new RunShelf(folder.resolve("other")).list().stream().noneMatch(e -> e.note().seconds() >= 2.999 - 1e-9)
+                && System.nanoTime() < end);
         rows(500);
         Files.writeString(other.resolve("marks.jsonl"), "{\"seconds\":1.0,\"kind\":\"NOTE\",\"text\":\"kept\"}\n{\"seconds\":2.0,\"ki");
         var found = new RunShelf(folder.resolve("other")).list().getFirst();
@@ -182,7 +185,9 @@ class RecordingTest {
     @Test
     void runsOfOlderVersionsAreStillRead() throws IOException {
         Path old = Files.createDirectories(folder.resolve("runs/20250101-101010-000-desk"));
-        Files.writeString(old.resolve("run.json"), "{\"format\": 1, \"rig\": \"desk\", \"started\": \"2025-01-01T10:10:10Z\", \"seconds\": 2.5, \"images\": {}, \"changes\": [\"a = 1\"]}");
+        Files.writeString(old.resolve("run.json"),
+                "{\"format\": 1, \"rig\": \"desk\", \"started\": \"2025-01-01T10:10:10Z\", \"seconds\": 2.5, \"images\": {}, \"changes\": "
+                + "[\"a = 1\"]}");
         Files.writeString(old.resolve("samples.csv"), "time [s],p.x [V]\n0,1\n2.5,3\n");
         var entry = shelf().list().getFirst();
         assertThat(entry.note().whole()).isTrue();
@@ -198,7 +203,8 @@ class RecordingTest {
     void marksThatAreNoneArePassedOver() throws IOException {
         var shelf = shelf();
         var entry = shelf.save(note("2026-05-04T10:20:30Z"), store, Map.of());
-        Files.writeString(entry.folder().resolve("marks.jsonl"), "{\"seconds\":2,\"kind\":\"NOTE\",\"text\":\"b\"}\nnonsense\n{\"seconds\":1,\"kind\":\"MODE\",\"text\":\"a\"}\n{\"seconds\":3}\n[1]\n");
+        Files.writeString(entry.folder().resolve("marks.jsonl"), "{\"seconds\":2,\"kind\":\"NOTE\",\"text\":"
+                + "\"b\"}\nnonsense\n{\"seconds\":1,\"kind\":\"MODE\",\"text\":\"a\"}\n{\"seconds\":3}\n[1]\n");
         assertThat(entry.marks()).containsExactly(new Mark(1, Mark.Kind.MODE, "a"), new Mark(2, Mark.Kind.NOTE, "b"));
     }
 }

@@ -41,7 +41,8 @@ class StoreLawsTest {
     }
 
     @Property(tries = 150)
-    void countsValuesAndSpansAreThoseOfAPlainList(@ForAll long seed, @ForAll @IntRange(min = 1, max = 3_000) int n, @ForAll @IntRange(min = 1, max = 40) int width,
+    void countsValuesAndSpansAreThoseOfAPlainList(@ForAll long seed, @ForAll @IntRange(min = 1, max = 3_000) int n,
+            @ForAll @IntRange(min = 1, max = 40) int width,
             @ForAll @DoubleRange(min = -1, max = 40) double a, @ForAll @DoubleRange(min = 0, max = 40) double length) {
         var store = store(width);
         var all = fill(store, seed, n, width);
@@ -59,7 +60,8 @@ class StoreLawsTest {
     }
 
     @Property(tries = 150)
-    void anEnvelopeHasTheExtremesOfItsSpanAndNoOthers(@ForAll long seed, @ForAll @IntRange(min = 1, max = 4_000) int n, @ForAll @IntRange(min = 1, max = 60) int bins,
+    void anEnvelopeHasTheExtremesOfItsSpanAndNoOthers(@ForAll long seed, @ForAll @IntRange(min = 1, max = 4_000) int n,
+            @ForAll @IntRange(min = 1, max = 60) int bins,
             @ForAll @DoubleRange(min = 0, max = 30) double a, @ForAll @DoubleRange(min = 0.05, max = 60) double length) {
         var store = store(3);
         var all = fill(store, seed, n, 3);
@@ -84,7 +86,8 @@ class StoreLawsTest {
     }
 
     @Property(tries = 60)
-    void everyRowIsTakenOnceAndInOrder(@ForAll long seed, @ForAll @IntRange(min = 1, max = 5_000) int n, @ForAll @IntRange(min = 1, max = 700) int every) {
+    void everyRowIsTakenOnceAndInOrder(@ForAll long seed, @ForAll @IntRange(min = 1, max = 5_000) int n,
+            @ForAll @IntRange(min = 1, max = 700) int every) {
         var store = store(2);
         store.keepIn(SampleStore.of(new RunData(List.of())));
         List<Double> taken = new ArrayList<>();

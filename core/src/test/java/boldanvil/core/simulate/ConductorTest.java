@@ -134,9 +134,12 @@ class ConductorTest {
 
     @Test
     void differentFaultsOfOneTickAreReportedWithTheirOwnBlocks() {
-        var part = new PartBuilder("a").block("one", "constant", "value=1").block("zero", "constant", "value=0").block("minus", "constant", "value=-1")
-                .block("q", "product", "signs=*/").block("root", "function", "f=sqrt").block("ln", "function", "f=ln").block("as int", "convert", "type=int16")
-                .block("seen", "tap").wire("one.y", "q.u1").wire("zero.y", "q.u2").wire("minus.y", "root.u").wire("minus.y", "ln.u").wire("root.y", "as int.u")
+        var part = new PartBuilder("a").block("one", "constant", "value=1").block("zero", "constant", "value=0")
+                .block("minus", "constant", "value=-1")
+                .block("q", "product", "signs=*/").block("root", "function", "f=sqrt").block("ln", "function", "f=ln")
+                .block("as int", "convert", "type=int16")
+                .block("seen", "tap").wire("one.y", "q.u1").wire("zero.y", "q.u2").wire("minus.y", "root.u").wire("minus.y", "ln.u")
+                .wire("root.y", "as int.u")
                 .wire("as int.y", "seen.u");
         var s = system(List.of(part));
         var conductor = new Conductor(s, instances(s));
@@ -149,7 +152,8 @@ class ConductorTest {
 
     @Test
     void aSignalThatIsNotANumberIsReportedAtTheBlockItComesFrom() {
-        var part = new PartBuilder("a").block("big", "constant", "value=1e308").block("k", "gain", "k=10").block("half", "gain", "k=0.5").block("seen", "tap")
+        var part = new PartBuilder("a").block("big", "constant", "value=1e308").block("k", "gain", "k=10").block("half", "gain", "k=0.5")
+                .block("seen", "tap")
                 .wire("big.y", "k.u").wire("k.y", "half.u").wire("half.y", "seen.u");
         var s = system(List.of(part));
         var conductor = new Conductor(s, instances(s));

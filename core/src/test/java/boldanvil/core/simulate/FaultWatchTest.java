@@ -25,7 +25,8 @@ class FaultWatchTest {
 
     /** Something that counts 1, 2, … at 1 kHz, as u − offset. */
     private static PartBuilder counting(double offset) {
-        return new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("k", "gain", "k=1000").block("o", "constant", "value=" + offset).block("d", "sum", "signs=+-").wire("t.y", "k.u")
+        return new PartBuilder("p").sampleTime("1 ms").block("t", "time").block("k", "gain", "k=1000")
+                .block("o", "constant", "value=" + offset).block("d", "sum", "signs=+-").wire("t.y", "k.u")
                 .wire("k.y", "d.u1").wire("o.y", "d.u2");
     }
 
@@ -44,8 +45,10 @@ class FaultWatchTest {
 
     @Test
     void differentFaultsHaveTheirOwnBlocks() {
-        var b = counting(5.5).block("n", "gain", "k=-1").block("r", "function", "f=sqrt").block("a", "tap").block("l", "function", "f=ln").block("c", "tap").block("g", "gain", "k=-1").block("z", "delay", "initial=1")
-                .block("grow", "gain", "k=1e40").block("e", "tap").wire("d.y", "n.u").wire("n.y", "r.u").wire("r.y", "a.u").wire("n.y", "g.u").wire("g.y", "l.u").wire("l.y", "c.u").wire("z.y", "grow.u")
+        var b = counting(5.5).block("n", "gain", "k=-1").block("r", "function", "f=sqrt").block("a", "tap").block("l", "function", "f=ln")
+                .block("c", "tap").block("g", "gain", "k=-1").block("z", "delay", "initial=1")
+                .block("grow", "gain", "k=1e40").block("e", "tap").wire("d.y", "n.u").wire("n.y", "r.u").wire("r.y", "a.u")
+                .wire("n.y", "g.u").wire("g.y", "l.u").wire("l.y", "c.u").wire("z.y", "grow.u")
                 .wire("grow.y", "z.u").wire("z.y", "e.u");
         var findings = run(b, 30);
         // ln is outside from the beginning on, sqrt from 6 ms on, which is the same kind; what grows is another one.
@@ -57,7 +60,8 @@ class FaultWatchTest {
 
     @Test
     void aLoopThatGrowsWithoutEndIsReported() {
-        var b = new PartBuilder("p").sampleTime("1 ms").block("z", "delay", "initial=1").block("g", "gain", "k=1e30").block("x", "tap").wire("z.y", "g.u").wire("g.y", "z.u").wire("z.y", "x.u");
+        var b = new PartBuilder("p").sampleTime("1 ms").block("z", "delay", "initial=1").block("g", "gain", "k=1e30").block("x", "tap")
+                .wire("z.y", "g.u").wire("g.y", "z.u").wire("z.y", "x.u");
         var findings = run(b, 30);
         assertThat(findings).singleElement().satisfies(f -> {
             assertThat(f.cause()).contains("infinite or not a number");

@@ -27,7 +27,8 @@ import org.junit.jupiter.api.Timeout;
 class RunLoopTest {
     private static LoweredSystem system(String... ids) {
         return LoweredSystem.of(PartBuilder.project(List.of(ids).stream()
-                .map(id -> new PartBuilder(id).block("ramp", "integrator", "initial=0").block("one", "constant", "value=1").block("x", "tap").wire("one.y", "ramp.u").wire("ramp.y", "x.u")
+                .map(id -> new PartBuilder(id).block("ramp", "integrator", "initial=0").block("one", "constant", "value=1")
+                .block("x", "tap").wire("one.y", "ramp.u").wire("ramp.y", "x.u")
                         .plant("1 ms", "rk4").part()).toList())).orThrow();
     }
 

@@ -50,7 +50,8 @@ class DrivesTest {
     void clarkeOfABalancedSystemHasItsAmplitude() {
         var s = Stepper.of(one("clarke", ABC, REST));
         for (double phi = 0; phi < 6; phi += 0.7) {
-            s.set("a", 5 * Math.cos(phi)).set("b", 5 * Math.cos(phi - 2 * Math.PI / 3)).set("c", 5 * Math.cos(phi + 2 * Math.PI / 3)).step();
+            s.set("a", 5 * Math.cos(phi)).set("b", 5 * Math.cos(phi - 2 * Math.PI / 3)).set("c", 5 * Math.cos(phi + 2 * Math.PI / 3))
+                    .step();
             assertThat(s.out("out alpha")).isCloseTo(5 * Math.cos(phi), within(1e-14));
             assertThat(s.out("out beta")).isCloseTo(5 * Math.sin(phi), within(1e-14));
             assertThat(s.out("out zero")).isCloseTo(0, within(1e-14));
@@ -79,7 +80,8 @@ class DrivesTest {
     void spaceVectorAndMinMaxAreTheSameWithinReach(@ForAll @DoubleRange(min = -3.2, max = 3.2) double phi,
             @ForAll @DoubleRange(min = 0, max = 0.57) double length) {
         double[] byVectors = duties("space vector", 48 * length * Math.cos(phi), 48 * length * Math.sin(phi), 48);
-        assertThat(byVectors).containsExactly(duties("min-max", 48 * length * Math.cos(phi), 48 * length * Math.sin(phi), 48), within(1e-12));
+        assertThat(byVectors).containsExactly(duties("min-max", 48 * length * Math.cos(phi), 48 * length * Math.sin(phi), 48),
+                within(1e-12));
     }
 
     @Property(tries = 100)
@@ -102,18 +104,24 @@ class DrivesTest {
 
     @Test
     void thePhaseLockedLoopLocks() {
-        var b = new PartBuilder("p").sampleTime("100 us").block("t", "time").block("w", "gain", "k=2*pi*53").block("r", "three-phase sine").block("one", "constant", "value=7")
-                .block("c", "clarke").block("f", "pll").block("theta", "outlet").block("omega", "outlet").block("angle", "wrap").block("truth", "outlet")
-                .wire("t.y", "w.u").wire("w.y", "r.theta").wire("one.y", "r.amplitude").wire("r.a", "c.a").wire("r.b", "c.b").wire("r.c", "c.c").wire("c.alpha", "f.alpha")
-                .wire("c.beta", "f.beta").wire("f.theta", "theta.u").wire("f.omega", "omega.u").wire("w.y", "angle.u").wire("angle.y", "truth.u");
+        var b = new PartBuilder("p").sampleTime("100 us").block("t", "time").block("w", "gain", "k=2*pi*53").block("r", "three-phase sine")
+                .block("one", "constant", "value=7")
+                .block("c", "clarke").block("f", "pll").block("theta", "outlet").block("omega", "outlet").block("angle", "wrap")
+                .block("truth", "outlet")
+                .wire("t.y", "w.u").wire("w.y", "r.theta").wire("one.y", "r.amplitude").wire("r.a", "c.a").wire("r.b", "c.b")
+                .wire("r.c", "c.c").wire("c.alpha", "f.alpha")
+                .wire("c.beta", "f.beta").wire("f.theta", "theta.u").wire("f.omega", "omega.u").wire("w.y", "angle.u")
+                .wire("angle.y", "truth.u");
         var s = Stepper.of(b).ticks(5_000).step();
         assertThat(s.out("omega")).isCloseTo(2 * Math.PI * 53, within(1e-3));
         assertThat(Math.sin(s.out("theta") - s.out("truth"))).isCloseTo(0, within(1e-3));
     }
 
     private static Stepper encoder(String... settings) {
-        return Stepper.of(new PartBuilder("p").sampleTime("1 ms").block("n", "inlet", "type=int32").block("i", "inlet", "type=bool").block("f", "encoder speed", settings)
-                .block("speed", "outlet").block("angle", "outlet").wire("n.y", "f.count").wire("i.y", "f.index").wire("f.speed", "speed.u").wire("f.angle", "angle.u"));
+        return Stepper.of(new PartBuilder("p").sampleTime("1 ms").block("n", "inlet", "type=int32").block("i", "inlet", "type=bool")
+                .block("f", "encoder speed", settings)
+                .block("speed", "outlet").block("angle", "outlet").wire("n.y", "f.count").wire("i.y", "f.index").wire("f.speed", "speed.u")
+                .wire("f.angle", "angle.u"));
     }
 
     @Test
@@ -163,7 +171,8 @@ class DrivesTest {
 
     @Test
     void deadTimeKeepsBothSwitchesOff() {
-        var b = new PartBuilder("p").sampleTime("1 us").block("on", "inlet", "type=bool").block("f", "dead time", "time=2 us").block("h", "outlet").block("l", "outlet")
+        var b = new PartBuilder("p").sampleTime("1 us").block("on", "inlet", "type=bool").block("f", "dead time", "time=2 us")
+                .block("h", "outlet").block("l", "outlet")
                 .wire("on.y", "f.on").wire("f.upper", "h.u").wire("f.lower", "l.u");
         var s = Stepper.of(b);
         String upper = "";
@@ -180,7 +189,8 @@ class DrivesTest {
 
     @Test
     void theCarrierCutsASineIntoItsMean() {
-        var b = new PartBuilder("p").sampleTime("1 us").block("u", "constant", "value=0.4").block("f", "carrier", "frequency=10 kHz").block("y", "outlet").wire("u.y", "f.u")
+        var b = new PartBuilder("p").sampleTime("1 us").block("u", "constant", "value=0.4").block("f", "carrier", "frequency=10 kHz")
+                .block("y", "outlet").wire("u.y", "f.u")
                 .wire("f.y", "y.u");
         double mean = 0;
         for (double y : Stepper.of(b).course("y", 1000)) {

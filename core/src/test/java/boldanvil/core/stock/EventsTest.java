@@ -76,9 +76,11 @@ class EventsTest {
 
     /** A ball that falls from 1 m and keeps 0.8 of its speed at each bounce. */
     private static PartBuilder ball(String solver, String step) {
-        return new PartBuilder("p").plant(step, solver).block("g", "constant", "value=-9.81").block("v", "integrator", "reset=rising", "reset to=input")
+        return new PartBuilder("p").plant(step, solver).block("g", "constant", "value=-9.81")
+                .block("v", "integrator", "reset=rising", "reset to=input")
                 .block("h", "integrator", "initial=1").block("touch", "threshold", "relation=<", "value=0").block("back", "gain", "k=-0.8")
-                .block("out", "outlet").wire("g.y", "v.u").wire("v.y", "h.u").wire("h.y", "touch.u").wire("touch.y", "v.reset").wire("v.y", "back.u")
+                .block("out", "outlet").wire("g.y", "v.u").wire("v.y", "h.u").wire("h.y", "touch.u").wire("touch.y", "v.reset")
+                .wire("v.y", "back.u")
                 .wire("back.y", "v.to").wire("h.y", "out.u");
     }
 
@@ -102,7 +104,8 @@ class EventsTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"heun, 1 ms, 1e-7", "bs3, 1 ms, 1e-7", "rk4, 1 ms, 1e-7", "rk4, 20 ms, 1e-7", "ros2, 1 ms, 1e-6", "dp54, 1 ms, 1e-7", "dp54, 20 ms, 1e-7"})
+    @CsvSource({"heun, 1 ms, 1e-7", "bs3, 1 ms, 1e-7", "rk4, 1 ms, 1e-7", "rk4, 20 ms, 1e-7", "ros2, 1 ms, 1e-6", "dp54, 1 ms, 1e-7",
+            "dp54, 20 ms, 1e-7"})
     void aBouncingBallFollowsItsClosedForm(String solver, String step, double tolerance) {
         double h = step.equals("1 ms") ? 1e-3 : 0.02;
         var s = Stepper.of(ball(solver, step));
@@ -118,7 +121,8 @@ class EventsTest {
     void whatSwitchesWithoutEndIsReportedAndLosesNoTime(String solver) {
         // x' = ±1 towards 0, without a dead band: x stays near 0, and the clock beside it keeps running.
         var s = Stepper.of(new PartBuilder("p").plant("10 ms", solver).block("x", "integrator", "initial=0.0505")
-                .block("relay", "relay", "low=0", "high=0", "on=-1", "off=1", "initial=on").block("one", "constant").block("clock", "integrator")
+                .block("relay", "relay", "low=0", "high=0", "on=-1", "off=1", "initial=on").block("one", "constant")
+                .block("clock", "integrator")
                 .block("out", "outlet").block("t", "outlet").wire("x.y", "relay.u").wire("relay.y", "x.u").wire("one.y", "clock.u")
                 .wire("x.y", "out.u").wire("clock.y", "t.u")).ticks(20).step();
         assertThat(s.out("t")).isCloseTo(0.2, within(1e-12));
@@ -129,9 +133,12 @@ class EventsTest {
     @Test
     void theVariableStepReportsThatItNeedsTooManyStepsAndLosesNoTime() {
         // z' = −10⁹ (z − cos t): far stiffer than the method can follow within a tick of a second.
-        var s = Stepper.of(new PartBuilder("p").plant("1 s", "dp54").block("c", "sine", "frequency=1/(2*pi)", "phase=pi/2").block("z", "integrator", "initial=1")
-                .block("d", "sum", "signs=+-").block("k", "gain", "k=1e9").block("one", "constant").block("clock", "integrator").block("t", "outlet")
-                .wire("c.y", "d.u1").wire("z.y", "d.u2").wire("d.y", "k.u").wire("k.y", "z.u").wire("one.y", "clock.u").wire("clock.y", "t.u")).ticks(1).step();
+        var s = Stepper.of(new PartBuilder("p").plant("1 s", "dp54").block("c", "sine", "frequency=1/(2*pi)", "phase=pi/2")
+                .block("z", "integrator", "initial=1")
+                .block("d", "sum", "signs=+-").block("k", "gain", "k=1e9").block("one", "constant").block("clock", "integrator")
+                .block("t", "outlet")
+                .wire("c.y", "d.u1").wire("z.y", "d.u2").wire("d.y", "k.u").wire("k.y", "z.u").wire("one.y", "clock.u")
+                .wire("clock.y", "t.u")).ticks(1).step();
         assertThat(s.out("t")).isCloseTo(1, within(1e-9));
         assertThat(s.fault() & Fault.SHORT_STEPS).isNotZero();
     }
@@ -150,7 +157,8 @@ class EventsTest {
     @ValueSource(strings = {"rk4", "dp54", "euler"})
     void backlashFollowsWithinATick(String solver) {
         // u = sin 2πt in steps of 1/64 s through a play of 0.5: after the top y = 0.75 until u has come back by 0.5.
-        var s = Stepper.of(new PartBuilder("p").plant("1 s/64", solver).block("u", "sine").block("b", "backlash", "width=0.5").block("out", "outlet")
+        var s = Stepper.of(new PartBuilder("p").plant("1 s/64", solver).block("u", "sine").block("b", "backlash", "width=0.5")
+                .block("out", "outlet")
                 .block("x", "integrator").wire("u.y", "b.u").wire("b.y", "out.u").wire("u.y", "x.u"));
         s.ticks(20).step();
         assertThat(s.out("out")).isCloseTo(0.75, within(1e-3));
@@ -162,18 +170,23 @@ class EventsTest {
     @CsvSource({"rising, 0.75", "falling, 0.5", "either, 0.5"})
     void anIntegratorIsResetAtTheInstantOfAnEdge(String edge, double expected) {
         // The input is on from 0.25 s to 0.5 s, within one step of a second.
-        var s = Stepper.of(new PartBuilder("p").plant("1 s", "rk4").block("one", "constant").block("t", "integrator").block("x", "integrator", "reset=" + edge)
-                .block("in", "window comparator", "low=0.25", "high=0.5").block("a", "hysteresis", "low=0", "high=0.25").block("b", "hysteresis", "low=0", "high=0.5")
+        var s = Stepper.of(new PartBuilder("p").plant("1 s", "rk4").block("one", "constant").block("t", "integrator")
+                .block("x", "integrator", "reset=" + edge)
+                .block("in", "window comparator", "low=0.25", "high=0.5").block("a", "hysteresis", "low=0", "high=0.25")
+                .block("b", "hysteresis", "low=0", "high=0.5")
                 .block("not", "logic", "operation=not").block("both", "logic").block("out", "outlet")
-                .wire("one.y", "t.u").wire("one.y", "x.u").wire("t.y", "a.u").wire("t.y", "b.u").wire("b.y", "not.u1").wire("a.y", "both.u1")
+                .wire("one.y", "t.u").wire("one.y", "x.u").wire("t.y", "a.u").wire("t.y", "b.u").wire("b.y", "not.u1")
+                .wire("a.y", "both.u1")
                 .wire("not.y", "both.u2").wire("both.y", "x.reset").wire("x.y", "out.u").wire("t.y", "in.u")).ticks(1).step();
         assertThat(s.out("out")).isCloseTo(expected, within(1e-8));
     }
 
     @Test
     void aDivergingStateIsReportedAtItsBlock() {
-        var b = new PartBuilder("p").plant("1 ms", "rk4").block("fine", "integrator").block("x", "integrator", "initial=1").block("sq", "function", "f=square")
-                .block("one", "constant").block("k", "gain", "k=1000").wire("x.y", "sq.u").wire("sq.y", "k.u").wire("k.y", "x.u").wire("one.y", "fine.u");
+        var b = new PartBuilder("p").plant("1 ms", "rk4").block("fine", "integrator").block("x", "integrator", "initial=1")
+                .block("sq", "function", "f=square")
+                .block("one", "constant").block("k", "gain", "k=1000").wire("x.y", "sq.u").wire("sq.y", "k.u").wire("k.y", "x.u")
+                .wire("one.y", "fine.u");
         var program = b.program();
         var instance = JvmCompiler.compile(program).instantiate();
         for (int i = 0; i < 40; i++) {

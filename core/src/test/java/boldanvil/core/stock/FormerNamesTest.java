@@ -21,7 +21,8 @@ import org.junit.jupiter.params.provider.CsvSource;
 /** Project files of former versions keep opening, and keep their names when they are saved. */
 class FormerNamesTest {
     @ParameterizedTest
-    @CsvSource({"interval, window comparator", "function of two, two-input function", "lookup of two, two-input lookup", "collect, vector reduction",
+    @CsvSource({"interval, window comparator", "function of two, two-input function", "lookup of two, two-input lookup",
+            "collect, vector reduction",
         "selector, multiplexer", "sine trio, three-phase sine", "pid of two, two-degree pid", "rate, sample time change"})
     void aFormerIdFindsTheBlockType(String former, String present) {
         assertThat(Stock.find(former)).isPresent().isEqualTo(Stock.find(present));
@@ -33,7 +34,8 @@ class FormerNamesTest {
         for (BlockType t : Stock.all()) {
             assertThat(seen.add(t.id())).as(t.id()).isTrue();
             t.formerIds().forEach(id -> assertThat(seen.add(id)).as(id).isTrue());
-            t.formerParameters().forEach((former, present) -> assertThat(t.hasParameter(present) && !t.hasParameter(former)).as(t.id() + " " + former).isTrue());
+            t.formerParameters().forEach((former, present) -> assertThat(t.hasParameter(present) && !t.hasParameter(former))
+                    .as(t.id() + " " + former).isTrue());
             t.parameters().forEach(p -> assertThat(p.choices()).as(t.id() + " " + p.name()).containsAll(p.formerChoices().values())
                     .allSatisfy(c -> assertThat(p.formerChoices()).doesNotContainKey(c)));
         }
@@ -52,7 +54,8 @@ class FormerNamesTest {
         var minmax = Stock.find("minmax").orElseThrow();
         assertThat(new Settings(minmax, Map.of("which", "greatest")).text("which")).isEqualTo("maximum");
         assertThat(Structure.runs(Map.of("runs", "on rise"))).isEqualTo("on rising edge");
-        assertThat(new Settings(minmax, Map.of("which", "middle")).given("which")).as("what is unknown stays for the finding").isEqualTo("middle");
+        assertThat(new Settings(minmax, Map.of("which", "middle")).given("which")).as("what is unknown stays for the finding")
+                .isEqualTo("middle");
     }
 
     @Test

@@ -48,7 +48,8 @@ class SolversTest {
     /** z' = −1000 (z − cos t) − sin t from z(0) = 1: z = cos t, but any method that is not made for it must take tiny steps. */
     private static double stiff(String solver, int steps) {
         return run(new PartBuilder("p").plant(1.0 / steps + " s", solver).block("t", "time").block("z", "integrator", "initial=1")
-                .block("f", "expression", "expression=-1000.0 * (z - COS(t)) - SIN(t)").block("out", "outlet").wire("t.y", "f.t").wire("z.y", "f.z")
+                .block("f", "expression", "expression=-1000.0 * (z - COS(t)) - SIN(t)").block("out", "outlet").wire("t.y", "f.t")
+                .wire("z.y", "f.z")
                 .wire("f.y", "z.u").wire("z.y", "out.u"), steps);
     }
 
@@ -77,7 +78,8 @@ class SolversTest {
     void aStateThatPassesAThresholdIsLocated() {
         // x' = 1 up to x = 0.3, then y' = 1 as well: y(1) = 0.7.
         var b = new PartBuilder("p").plant("1 s", "dp54").block("one", "constant", "value=1").block("zero", "constant", "value=0")
-                .block("x", "integrator").block("passed", "threshold", "relation=>", "value=0.3").block("which", "switch").block("y", "integrator")
+                .block("x", "integrator").block("passed", "threshold", "relation=>", "value=0.3").block("which", "switch")
+                .block("y", "integrator")
                 .block("out", "outlet").wire("one.y", "x.u").wire("x.y", "passed.u").wire("one.y", "which.yes").wire("passed.y", "which.if")
                 .wire("zero.y", "which.no").wire("which.y", "y.u").wire("y.y", "out.u");
         assertThat(run(b, 1)).isCloseTo(0.7, within(1e-7));
@@ -85,7 +87,8 @@ class SolversTest {
 
     @Test
     void aLimitedIntegratorStopsAtItsLimitAndComesBackAtOnce() {
-        var b = new PartBuilder("p").plant("10 ms", "rk4").block("u", "step", "at=1 s", "before=1", "after=-1").block("x", "integrator", "low=0", "high=0.5")
+        var b = new PartBuilder("p").plant("10 ms", "rk4").block("u", "step", "at=1 s", "before=1", "after=-1")
+                .block("x", "integrator", "low=0", "high=0.5")
                 .block("out", "outlet").wire("u.y", "x.u").wire("x.y", "out.u");
         assertThat(run(b, 100)).isCloseTo(0.5, within(0.011));
         assertThat(run(b, 125)).isCloseTo(0.25, within(0.02));
@@ -93,8 +96,10 @@ class SolversTest {
 
     @Test
     void resetTakesAnIntegratorBack() {
-        var b = new PartBuilder("p").plant("10 ms", "rk4").block("one", "constant", "value=1").block("r", "step", "at=0.5 s", "before=off", "after=on", "type=bool")
-                .block("x", "integrator", "initial=2").block("out", "outlet").wire("one.y", "x.u").wire("r.y", "x.reset").wire("x.y", "out.u");
+        var b = new PartBuilder("p").plant("10 ms", "rk4").block("one", "constant", "value=1")
+                .block("r", "step", "at=0.5 s", "before=off", "after=on", "type=bool")
+                .block("x", "integrator", "initial=2").block("out", "outlet").wire("one.y", "x.u").wire("r.y", "x.reset")
+                .wire("x.y", "out.u");
         assertThat(run(b, 50)).isCloseTo(2.5, within(1e-12));
         assertThat(run(b, 100)).isCloseTo(2.01, within(1e-12));
     }
@@ -102,7 +107,8 @@ class SolversTest {
     @Test
     void anAlgebraicLoopInAPlantIsSolvedAndTold() {
         // y = cos y
-        var b = new PartBuilder("p").plant("10 ms", "rk4").block("f", "expression", "expression=COS(u)").block("out", "outlet").wire("f.y", "f.u")
+        var b = new PartBuilder("p").plant("10 ms", "rk4").block("f", "expression", "expression=COS(u)").block("out", "outlet")
+                .wire("f.y", "f.u")
                 .wire("f.y", "out.u");
         assertThat(run(b, 0)).isCloseTo(0.7390851332151607, within(1e-12));
         assertThat(b.lower().findings()).singleElement().satisfies(f -> {
@@ -114,8 +120,10 @@ class SolversTest {
     @Test
     void severalEquationsAreSolvedTogether() {
         // x = 1 + 0.5 y + 0.25 x, y = 2 − x + 0.25 y: each loop by itself and one through both; x = 28/17·… by elimination.
-        var b = new PartBuilder("p").plant("10 ms", "rk4").block("one", "constant", "value=1").block("f", "expression", "expression=c + 0.5 * y + 0.25 * x")
-                .block("g", "expression", "expression=2.0 * c - x + 0.25 * y").block("out", "outlet").block("out2", "outlet").wire("one.y", "f.c").wire("one.y", "g.c")
+        var b = new PartBuilder("p").plant("10 ms", "rk4").block("one", "constant", "value=1")
+                .block("f", "expression", "expression=c + 0.5 * y + 0.25 * x")
+                .block("g", "expression", "expression=2.0 * c - x + 0.25 * y").block("out", "outlet").block("out2", "outlet")
+                .wire("one.y", "f.c").wire("one.y", "g.c")
                 .wire("f.y", "f.x").wire("g.y", "f.y").wire("f.y", "g.x").wire("g.y", "g.y").wire("f.y", "out.u").wire("g.y", "out2.u");
         var s = Stepper.of(b).step();
         double x = (0.75 + 1) / (0.75 * 0.75 + 0.5);
@@ -126,7 +134,8 @@ class SolversTest {
     @Test
     void aLoopWithoutASolutionIsAFault() {
         // y = y + 1
-        var b = new PartBuilder("p").plant("10 ms", "rk4").block("one", "constant", "value=1").block("s", "sum", "signs=++").block("out", "outlet")
+        var b = new PartBuilder("p").plant("10 ms", "rk4").block("one", "constant", "value=1").block("s", "sum", "signs=++")
+                .block("out", "outlet")
                 .wire("one.y", "s.u1").wire("s.y", "s.u2").wire("s.y", "out.u");
         var s = Stepper.of(b).step();
         assertThat(s.fault()).isEqualTo(Fault.NOT_SOLVED);
@@ -134,26 +143,32 @@ class SolversTest {
 
     @Test
     void inAControllerALoopIsAnError() {
-        var b = new PartBuilder("p").block("f", "expression", "expression=COS(u)").block("out", "outlet").wire("f.y", "f.u").wire("f.y", "out.u");
-        assertThat(b.lower().findings()).filteredOn(Finding::isError).singleElement().extracting(Finding::cause).asString().startsWith("Algebraic loop: each");
+        var b = new PartBuilder("p").block("f", "expression", "expression=COS(u)").block("out", "outlet").wire("f.y", "f.u")
+                .wire("f.y", "out.u");
+        assertThat(b.lower().findings()).filteredOn(Finding::isError).singleElement().extracting(Finding::cause).asString()
+                .startsWith("Algebraic loop: each");
     }
 
     @Test
     void aTransportDelayGivesTheInputBackLater() {
-        var b = new PartBuilder("p").plant("10 ms", "rk4").block("t", "time").block("d", "transport delay", "delay=123 ms", "initial=-7").block("out", "outlet")
+        var b = new PartBuilder("p").plant("10 ms", "rk4").block("t", "time").block("d", "transport delay", "delay=123 ms", "initial=-7")
+                .block("out", "outlet")
                 .wire("t.y", "d.u").wire("d.y", "out.u");
         assertThat(run(b, 5)).isEqualTo(-7);
         assertThat(run(b, 50)).isCloseTo(0.5 - 0.123, within(1e-9));
-        assertThat(new PartBuilder("p").plant("10 ms", "rk4").block("t", "time").block("d", "transport delay", "delay=1 ms").block("out", "outlet")
+        assertThat(new PartBuilder("p").plant("10 ms", "rk4").block("t", "time").block("d", "transport delay", "delay=1 ms")
+                .block("out", "outlet")
                 .wire("t.y", "d.u").wire("d.y", "out.u").lower().findings()).anyMatch(f -> f.cause().contains("shorter than the tick"));
     }
 
     @Test
     void zerosAndPolesAreTheTransferFunctionWithTheseRoots() {
         // 2 (s + 3) / ((s + 1) ((s + 2)² + 25))
-        var roots = new PartBuilder("p").plant("1 ms", "rk4").block("u", "constant", "value=1").block("g", "zero-pole", "gain=2", "zeros=[-3]", "poles=[-1]",
+        var roots = new PartBuilder("p").plant("1 ms", "rk4").block("u", "constant", "value=1")
+                .block("g", "zero-pole", "gain=2", "zeros=[-3]", "poles=[-1]",
                 "pole pairs=[[-2, 5]]").block("out", "outlet").wire("u.y", "g.u").wire("g.y", "out.u");
-        var polynomial = new PartBuilder("p").plant("1 ms", "rk4").block("u", "constant", "value=1").block("g", "transfer", "num=[2, 6]", "den=[1, 5, 33, 29]")
+        var polynomial = new PartBuilder("p").plant("1 ms", "rk4").block("u", "constant", "value=1")
+                .block("g", "transfer", "num=[2, 6]", "den=[1, 5, 33, 29]")
                 .block("out", "outlet").wire("u.y", "g.u").wire("g.y", "out.u");
         assertThat(run(roots, 700)).isCloseTo(run(polynomial, 700), within(1e-12));
         assertThat(run(roots, 9_000)).isCloseTo(6.0 / 29, within(1e-4));
@@ -161,8 +176,10 @@ class SolversTest {
 
     @Test
     void stateSpaceIsAVectorSystem() {
-        var b = new PartBuilder("p").plant("1 ms", "rk4").block("u", "constant", "value=0").block("g", "state space", "A=[[0, 1], [-1, 0]]", "B=[[0], [1]]",
-                "C=[[1, 0], [0, 1]]", "D=[[0], [0]]", "x0=[1, 0]").block("s", "split").block("out", "outlet").block("out2", "outlet").wire("u.y", "g.u")
+        var b = new PartBuilder("p").plant("1 ms", "rk4").block("u", "constant", "value=0")
+                .block("g", "state space", "A=[[0, 1], [-1, 0]]", "B=[[0], [1]]",
+                "C=[[1, 0], [0, 1]]", "D=[[0], [0]]", "x0=[1, 0]").block("s", "split").block("out", "outlet").block("out2", "outlet")
+                .wire("u.y", "g.u")
                 .wire("g.y", "s.u").wire("s.y1", "out.u").wire("s.y2", "out2.u");
         var s = Stepper.of(b).ticks(1000).step();
         assertThat(s.out("out")).isCloseTo(Math.cos(1), within(1e-9));

@@ -61,7 +61,8 @@ class StockTest {
     @Test
     void theFirstPassHasItsBlocks() {
         assertThat(Stock.all()).extracting(BlockType::id).contains("constant", "step", "pulse", "sine", "gain", "sum", "product", "minmax",
-                "abs", "compare", "logic", "switch", "saturation", "deadzone", "delay", "accumulator", "pid", "ratelimit", "sample time change",
+                "abs", "compare", "logic", "switch", "saturation", "deadzone", "delay", "accumulator", "pid", "ratelimit",
+                "sample time change",
                 "counter", "integrator", "transfer", "lookup", "subsystem", "analog in", "pwm out", "encoder in", "digital in",
                 "digital out", "tap", "tunable");
     }

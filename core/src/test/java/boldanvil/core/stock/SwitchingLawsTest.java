@@ -22,12 +22,15 @@ class SwitchingLawsTest {
 
     /** An integrator of ±rate between two thresholds, which a relay turns around: a triangle. */
     private static PartBuilder triangle(String solver, String step, double low, double high, double rate) {
-        return new PartBuilder("p").plant(step, solver).block("r", "relay", "low=" + low, "high=" + high, "on=" + -rate, "off=" + rate, "initial=off").block("x", "integrator", "initial=" + low)
-                .block("out", "outlet").block("dir", "outlet").wire("x.y", "r.u").wire("r.y", "x.u").wire("x.y", "out.u").wire("r.y", "dir.u");
+        return new PartBuilder("p").plant(step, solver).block("r", "relay", "low=" + low, "high=" + high, "on=" + -rate, "off=" + rate,
+                "initial=off").block("x", "integrator", "initial=" + low)
+                .block("out", "outlet").block("dir", "outlet").wire("x.y", "r.u").wire("r.y", "x.u").wire("x.y", "out.u")
+                .wire("r.y", "dir.u");
     }
 
     @Property(tries = 60)
-    void anOscillatorHasThePeriodOfItsThresholds(@ForAll("solvers") String solver, @ForAll @DoubleRange(min = 0.2, max = 2) double span, @ForAll @DoubleRange(min = 0.7, max = 5) double rate) {
+    void anOscillatorHasThePeriodOfItsThresholds(@ForAll("solvers") String solver, @ForAll @DoubleRange(min = 0.2, max = 2) double span,
+            @ForAll @DoubleRange(min = 0.7, max = 5) double rate) {
         double h = 0.01;
         double low = -0.3;
         double high = low + span;
@@ -46,9 +49,11 @@ class SwitchingLawsTest {
     }
 
     @Property(tries = 40)
-    void aRelayIsOnForHalfOfEachPeriodInEverySolver(@ForAll("solvers") String solver, @ForAll @DoubleRange(min = 0.1, max = 0.9) double level) {
+    void aRelayIsOnForHalfOfEachPeriodInEverySolver(@ForAll("solvers") String solver,
+            @ForAll @DoubleRange(min = 0.1, max = 0.9) double level) {
         // A sine of 1 Hz over a relay of ±level; the time it is on is half of each period, from the first switching on.
-        var b = new PartBuilder("p").plant("2 ms", solver).block("s", "sine", "frequency=1 Hz").block("h", "relay", "low=" + -level, "high=" + level, "on=1", "off=0", "initial=off").block("on", "integrator")
+        var b = new PartBuilder("p").plant("2 ms", solver).block("s", "sine", "frequency=1 Hz")
+                .block("h", "relay", "low=" + -level, "high=" + level, "on=1", "off=0", "initial=off").block("on", "integrator")
                 .block("out", "outlet").wire("s.y", "h.u").wire("h.y", "on.u").wire("on.y", "out.u");
         var s = Stepper.of(b);
         double rise = Math.asin(level) / (2 * Math.PI);
@@ -66,7 +71,8 @@ class SwitchingLawsTest {
     }
 
     @Property(tries = 30)
-    void solversAgreeOnWhenTheySwitch(@ForAll @DoubleRange(min = 0.3, max = 1.5) double span, @ForAll @DoubleRange(min = 1, max = 3) double rate) {
+    void solversAgreeOnWhenTheySwitch(@ForAll @DoubleRange(min = 0.3, max = 1.5) double span,
+            @ForAll @DoubleRange(min = 1, max = 3) double rate) {
         double[] last = new double[5];
         int n = 0;
         for (String solver : List.of("heun", "bs3", "rk4", "ros2", "dp54")) {

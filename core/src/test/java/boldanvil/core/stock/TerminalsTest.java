@@ -32,7 +32,8 @@ class TerminalsTest {
 
     @Test
     void aPwmOutputHoldsItsDutyCycle() {
-        var s = Stepper.of(new PartBuilder("t").block("d", "inlet").block("leg", "pwm out", "minimum=0.1", "maximum=0.9").wire("d.y", "leg.u"));
+        var s = Stepper.of(new PartBuilder("t").block("d", "inlet").block("leg", "pwm out", "minimum=0.1", "maximum=0.9")
+                .wire("d.y", "leg.u"));
         assertThat(s.course("d", "leg", -1, 0.5, 2)).containsExactly(0.1, 0.5, 0.9);
     }
 
@@ -84,7 +85,8 @@ class TerminalsTest {
 
     @Test
     void aPinInterruptStartsASubsystemOnceForEachEdge() {
-        var b = new PartBuilder("t").block("pin", "edge in", "edge=both").block("sub", "subsystem", "sheet=inner", "runs=on rising edge").block("n", "tap").wire("pin.y", "sub.control")
+        var b = new PartBuilder("t").block("pin", "edge in", "edge=both").block("sub", "subsystem", "sheet=inner", "runs=on rising edge")
+                .block("n", "tap").wire("pin.y", "sub.control")
                 .wire("sub.count", "n.u").sheet("inner").block("c", "counter").block("count", "outlet").wire("c.y", "count.u");
         var s = Stepper.of(b);
         double before = s.step().advance().tap("n");
@@ -107,30 +109,35 @@ class TerminalsTest {
 
     @Test
     void anAnalogInputCalibratedAtTwoPoints() {
-        var s = Stepper.of(new PartBuilder("t").block("level", "analog in", "scaling=two points", "v1=0.5 V", "y1=0", "v2=2.5 V", "y2=4 m", "unit=m").block("h", "tap").wire("level.y", "h.u"));
+        var s = Stepper.of(new PartBuilder("t").block("level", "analog in", "scaling=two points", "v1=0.5 V", "y1=0", "v2=2.5 V", "y2=4 m",
+                "unit=m").block("h", "tap").wire("level.y", "h.u"));
         assertThat(s.set("level", 0.5).step().tap("h")).isCloseTo(0, within(1e-12));
         assertThat(s.set("level", 2.5).step().tap("h")).isCloseTo(4, within(1e-12));
         assertThat(s.set("level", 3).step().tap("h")).isCloseTo(5, within(1e-12));
-        assertThat(new PartBuilder("t").block("x", "analog in", "scaling=two points", "v2=0").block("h", "tap").wire("x.y", "h.u").lower().findings())
+        assertThat(new PartBuilder("t").block("x", "analog in", "scaling=two points", "v2=0").block("h", "tap").wire("x.y", "h.u").lower()
+                .findings())
                 .anyMatch(f -> f.cause().contains("two points of the calibration are identical"));
     }
 
     @Test
     void anAnalogOutputIsScaledAndHeld() {
-        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "analog out", "offset=1 V", "sensitivity=0.5 V").wire("u.y", "x.u"));
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "analog out", "offset=1 V", "sensitivity=0.5 V")
+                .wire("u.y", "x.u"));
         assertThat(s.course("u", "x", -9, 1, 9)).containsExactly(0, 1.5, 3.3);
     }
 
     @Test
     void aThreePhaseOutputHasThreeWires() {
-        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("bridge", "three-phase pwm", "maximum=0.9").wire("u.y", "bridge.a").wire("u.y", "bridge.b").wire("u.y", "bridge.c"));
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("bridge", "three-phase pwm", "maximum=0.9")
+                .wire("u.y", "bridge.a").wire("u.y", "bridge.b").wire("u.y", "bridge.c"));
         s.set("u", 0.95).step();
         assertThat(List.of(s.out("bridge A"), s.out("bridge B"), s.out("bridge C"))).containsOnly(0.9);
     }
 
     @Test
     void aTripInputHoldsTheOutputsAtTheirSafeLevel() {
-        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("leg", "pwm out", "trip=trip input", "outputs=complementary pair").block("high", "pwm out", "trip=trip input",
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("leg", "pwm out", "trip=trip input", "outputs=complementary pair")
+                .block("high", "pwm out", "trip=trip input",
                 "safe=high").wire("u.y", "leg.u").wire("u.y", "high.u"));
         s.set("u", 0.4).step();
         assertThat(List.of(s.out("leg"), s.out("leg low"), s.out("high"))).containsExactly(0.4, 0.6, 0.4);
@@ -140,7 +147,8 @@ class TerminalsTest {
 
     @Test
     void pulsesStopBelowTheirLeastFrequency() {
-        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "pulse out", "minimum=100 Hz", "maximum=2 kHz").wire("u.y", "x.u"));
+        var s = Stepper.of(new PartBuilder("t").block("u", "inlet").block("x", "pulse out", "minimum=100 Hz", "maximum=2 kHz")
+                .wire("u.y", "x.u"));
         assertThat(s.course("u", "x", 99, 100, 1500, 5000)).containsExactly(0, 100, 1500, 2000);
     }
 
@@ -160,9 +168,12 @@ class TerminalsTest {
     }
 
     private static Project probed(String outputs, String probe) {
-        var c = new PartBuilder("c").block("half", "constant", "value=0.25").block("leg", "pwm out", "frequency=12.5 kHz", "dead time=700 ns", "outputs=" + outputs)
-                .block("probe", probe, probe.equals("capture in") ? "slowest=1 kHz" : "longest=5 us").block("a", "tap").block("b", "tap").wire("half.y", "leg.u")
-                .wire("probe." + (probe.equals("capture in") ? "f" : "y"), "a.u").wire("probe." + (probe.equals("capture in") ? "d" : "y"), "b.u");
+        var c = new PartBuilder("c").block("half", "constant", "value=0.25")
+                .block("leg", "pwm out", "frequency=12.5 kHz", "dead time=700 ns", "outputs=" + outputs)
+                .block("probe", probe, probe.equals("capture in") ? "slowest=1 kHz" : "longest=5 us").block("a", "tap").block("b", "tap")
+                .wire("half.y", "leg.u")
+                .wire("probe." + (probe.equals("capture in") ? "f" : "y"), "a.u")
+                .wire("probe." + (probe.equals("capture in") ? "d" : "y"), "b.u");
         return PartBuilder.project(List.of(c.part()), new Wire("c", "leg", "c", "probe"));
     }
 

@@ -15,14 +15,18 @@ import org.junit.jupiter.params.provider.CsvSource;
  */
 class TimersTest {
     private static Stepper block(String type, String preset) {
-        var b = new PartBuilder("p").sampleTime("1 s").block("t", type, "PT=" + preset).block("IN", "inlet", "type=bool").block("Q", "outlet").block("ET", "outlet");
+        var b = new PartBuilder("p").sampleTime("1 s").block("t", type, "PT=" + preset).block("IN", "inlet", "type=bool")
+                .block("Q", "outlet").block("ET", "outlet");
         return Stepper.of(b.wire("IN.y", "t.IN").wire("t.Q", "Q.u").wire("t.ET", "ET.u"));
     }
 
     private static Stepper text(String type, String preset) {
-        var b = new PartBuilder("p").sampleTime("1 s").block("t", "st", "text=VAR_INPUT IN : BOOL; END_VAR VAR_OUTPUT Q : BOOL; ET : LREAL; END_VAR VAR t : "
-                + type.toUpperCase() + "; END_VAR t(IN := IN, PT := T#" + preset.replace(" ", "") + ", Q => Q); ET := TIME_TO_LREAL(t.ET);");
-        return Stepper.of(b.block("IN", "inlet", "type=bool").block("Q", "outlet").block("ET", "outlet").wire("IN.y", "t.IN").wire("t.Q", "Q.u").wire("t.ET", "ET.u"));
+        var b = new PartBuilder("p").sampleTime("1 s")
+                .block("t", "st", "text=VAR_INPUT IN : BOOL; END_VAR VAR_OUTPUT Q : BOOL; ET : LREAL; END_VAR VAR t : "
+                + type.toUpperCase() + "; END_VAR t(IN := IN, PT := T#" + preset.replace(" ", "")
+                + ", Q => Q); ET := TIME_TO_LREAL(t.ET);");
+        return Stepper.of(b.block("IN", "inlet", "type=bool").block("Q", "outlet").block("ET", "outlet").wire("IN.y", "t.IN")
+                .wire("t.Q", "Q.u").wire("t.ET", "ET.u"));
     }
 
     private static void check(Stepper s, String in, String q, String et) {
@@ -53,7 +57,8 @@ class TimersTest {
 
     @Test
     void presetTimesAreRoundedToSamples() {
-        var s = Stepper.of(new PartBuilder("p").sampleTime("1 ms").block("t", "ton", "PT=2.4 ms").block("on", "constant", "value=on", "type=bool").block("Q", "outlet")
+        var s = Stepper.of(new PartBuilder("p").sampleTime("1 ms").block("t", "ton", "PT=2.4 ms")
+                .block("on", "constant", "value=on", "type=bool").block("Q", "outlet")
                 .block("ET", "outlet").wire("on.y", "t.IN").wire("t.Q", "Q.u").wire("t.ET", "ET.u"));
         assertThat(s.course("Q", 4)).containsExactly(0, 0, 1, 1);
     }
@@ -114,7 +119,8 @@ class TimersTest {
 
     @Test
     void theirValuesHaveTypes() {
-        var p = new PartBuilder("p").block("c", "ctu").block("on", "constant", "value=on", "type=bool").block("Q", "outlet").block("CV", "outlet").wire("on.y", "c.CU")
+        var p = new PartBuilder("p").block("c", "ctu").block("on", "constant", "value=on", "type=bool").block("Q", "outlet")
+                .block("CV", "outlet").wire("on.y", "c.CU")
                 .wire("c.Q", "Q.u").wire("c.CV", "CV.u").program();
         assertThat(p.port("Q").orElseThrow().slot().type()).isEqualTo(Type.BOOL);
         assertThat(p.port("CV").orElseThrow().slot().type()).isEqualTo(Type.INT32);

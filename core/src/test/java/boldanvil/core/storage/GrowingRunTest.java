@@ -18,7 +18,8 @@ class GrowingRunTest {
     @Test
     void whoOpenedItEarlyKeepsSeeingWhatWasThereThen() throws IOException {
         Path file = folder.resolve("run.h5");
-        try (var w = new RunWriter(file, List.of(new Column("p.x", ""), new Column("p.y", "")), List.of(new int[] {0, 1}), new double[] {1e-3}, Long.MAX_VALUE)) {
+        try (var w = new RunWriter(file, List.of(new Column("p.x", ""), new Column("p.y", "")), List.of(new int[] {0, 1}),
+                new double[] {1e-3}, Long.MAX_VALUE)) {
             int written = 0;
             RunFile early = null;
             for (int k = 0; k < 30; k++) {

@@ -66,16 +66,28 @@ public final class Doors {
     }
 
     private static final Map<String, Quantity> NO_VARIABLES = Map.of();
-    private static final List<String> TEXTS = List.of("VAR_INPUT u : REAL; END_VAR VAR_OUTPUT y : REAL; END_VAR VAR n : INT; a : ARRAY[0..3] OF REAL; t : TON; END_VAR\n"
-            + "FOR n := 0 TO 3 DO a[n] := u * 2.0 + INT_TO_REAL(n); END_FOR; t(IN := u > 0.0, PT := T#100ms); IF t.Q THEN y := LIMIT(0.0, a[1], 5.0); ELSE y := -1.0; END_IF;",
-            "FUNCTION f : LREAL VAR_INPUT x : LREAL; END_VAR f := x * x + SIN(x); END_FUNCTION VAR_INPUT u : LREAL; END_VAR VAR_OUTPUT y : LREAL; END_VAR "
-                    + "CASE LREAL_TO_INT(u) OF 0: y := f(u); 1, 2..5: y := f(f(u)); ELSE WHILE y < 10.0 DO y := y + 1.0; END_WHILE; END_CASE;");
-    private static final List<String> FORMULAS = List.of("2 * pi * 50 Hz", "sqrt(kp) / (1 + ki * 3 ms)", "[1 V, 2 V, 3 V] ", "[[1, 2], [3, 4]]", "max(2 m, 30 cm) / 4 s", "20 °C", "-3 dB", "0.05 V/(rad/s)", "inf");
-    private static final List<String> FRAMES = List.of("BO_ 291 drive: 8 node\n SG_ speed : 0|16@1+ (0.1,0) [0|100] \"rpm\" Anybody\n SG_ state : 16|8@1- (1,0) [0|10] \"\" Anybody\n");
-    private static final List<String> PACKETS = List.of("level: float32, state: uint8\nlittle endian\naa 55\nCRC-16", "a: bool, b: int16, c\nbig endian\n01\nnone");
-    private static final String SVG = "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 200 100\"><defs><linearGradient id=\"g\"><stop offset=\"0\" stop-color=\"#fff\"/></linearGradient></defs>"
-            + "<g id=\"a\" transform=\"rotate(10 5 5)\"><rect x=\"1\" y=\"2\" width=\"30\" height=\"40\" fill=\"url(#g)\" stroke=\"#123456\" stroke-dasharray=\"4 2\"/></g>"
-            + "<path id=\"b\" d=\"M 1 2 L 30 40 C 1 2 3 4 5 6 Z\" stroke-width=\"3\"/><text id=\"c\" x=\"5\" y=\"9\" font-size=\"8\">%.1f m</text><use href=\"#a\"/></svg>";
+    private static final List<String> TEXTS =
+            List.of("VAR_INPUT u : REAL; END_VAR VAR_OUTPUT y : REAL; END_VAR VAR n : INT; a : ARRAY[0..3] OF REAL; t : TON; END_VAR\n"
+            + "FOR n := 0 TO 3 DO a[n] := u * 2.0 + INT_TO_REAL(n); END_FOR; t(IN := u > 0.0, PT := T#100ms); IF t.Q THEN y := LIMIT(0.0, "
+            + "a[1], 5.0); ELSE y := -1.0; END_IF;",
+            "FUNCTION f : LREAL VAR_INPUT x : LREAL; END_VAR f := x * x + SIN(x); END_FUNCTION VAR_INPUT u : LREAL; END_VAR VAR_OUTPUT y "
+            + ": LREAL; END_VAR "
+                    + "CASE LREAL_TO_INT(u) OF 0: y := f(u); 1, 2..5: y := f(f(u)); ELSE WHILE y < 10.0 DO y := y + 1.0; END_WHILE; "
+                    + "END_CASE;");
+    private static final List<String> FORMULAS = List.of("2 * pi * 50 Hz", "sqrt(kp) / (1 + ki * 3 ms)", "[1 V, 2 V, 3 V] ",
+            "[[1, 2], [3, 4]]", "max(2 m, 30 cm) / 4 s", "20 °C", "-3 dB", "0.05 V/(rad/s)", "inf");
+    private static final List<String> FRAMES =
+            List.of("BO_ 291 drive: 8 node\n SG_ speed : 0|16@1+ (0.1,0) [0|100] \"rpm\" Anybody\n SG_ state : 16|8@1- (1,0) [0|10] \"\" "
+            + "Anybody\n");
+    private static final List<String> PACKETS = List.of("level: float32, state: uint8\nlittle endian\naa 55\nCRC-16",
+            "a: bool, b: int16, c\nbig endian\n01\nnone");
+    private static final String SVG =
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 200 100\"><defs><linearGradient id=\"g\"><stop offset=\"0\" "
+            + "stop-color=\"#fff\"/></linearGradient></defs>"
+            + "<g id=\"a\" transform=\"rotate(10 5 5)\"><rect x=\"1\" y=\"2\" width=\"30\" height=\"40\" fill=\"url(#g)\" "
+            + "stroke=\"#123456\" stroke-dasharray=\"4 2\"/></g>"
+            + "<path id=\"b\" d=\"M 1 2 L 30 40 C 1 2 3 4 5 6 Z\" stroke-width=\"3\"/><text id=\"c\" x=\"5\" y=\"9\" font-size=\"8\">%.1f "
+            + "m</text><use href=\"#a\"/></svg>";
 
     private Doors() {}
 
@@ -97,7 +109,8 @@ public final class Doors {
         List<Door> doors = new ArrayList<>();
         doors.addAll(projects(folder, demos));
         doors.add(new Door("board", 8, boards(), (b, _) -> Boards.of(Project.empty("p").withBoards(Map.of("x", text(b)))).findings()));
-        doors.add(new Door("text", 20, bytes(TEXTS), (b, _) -> check(Project.empty("p").withParts(List.of(new PartBuilder("p").block("f", "st", "text=" + text(b)).part())))));
+        doors.add(new Door("text", 20, bytes(TEXTS), (b, _) -> check(Project.empty("p")
+                .withParts(List.of(new PartBuilder("p").block("f", "st", "text=" + text(b)).part())))));
         doors.add(new Door("formula", 20, bytes(FORMULAS), (b, _) -> {
             Units.find(text(b));
             Formula.quantities(text(b), NO_VARIABLES);
@@ -109,7 +122,9 @@ public final class Doors {
         }));
         doors.add(new Door("drawing", 6, bytes(List.of(SVG)), Doors::drawing));
         doors.addAll(runs(folder));
-        doors.add(new Door("values", 4, bytes(List.of("{\"format\": 1, \"name\": \"a\", \"values\": {\"controller.kp\": 2, \"controller.ki\": 0.5}}", "tunable,value\ncontroller.kp,2\n")), (b, f) -> {
+        doors.add(new Door("values", 4,
+                bytes(List.of("{\"format\": 1, \"name\": \"a\", \"values\": {\"controller.kp\": 2, \"controller.ki\": 0.5}}",
+                "tunable,value\ncontroller.kp,2\n")), (b, f) -> {
             Path file = f.resolve(b.length > 0 && b[0] == '{' ? "values.json" : "values.csv");
             ValueFiles.read(Files.write(file, b));
         }));
@@ -164,7 +179,8 @@ public final class Doors {
 
     private static void drawing(byte[] b, Path folder) throws IOException {
         Files.write(folder.resolve("a.svg"), b);
-        LiveDrawing.read(folder, new Drawing("d", "a.svg", List.of(new Binding("a", Effect.TURN, "x", 0, 1, "0", "90"), new Binding("b", Effect.MOVE_X, "x", 0, 1, "0", "5"),
+        LiveDrawing.read(folder, new Drawing("d", "a.svg", List.of(new Binding("a", Effect.TURN, "x", 0, 1, "0", "90"),
+                new Binding("b", Effect.MOVE_X, "x", 0, 1, "0", "5"),
                 new Binding("c", Effect.TEXT, "x", 0, 1, "%.1f m", "")))).at(_ -> 0.5);
     }
 
@@ -192,7 +208,8 @@ public final class Doors {
         return List.of(
                 new Door("run csv", 8, csv.subList(2, 3), (b, f) -> RunCsv.read(Files.write(f.resolve("run.csv"), b))),
                 new Door("any csv", 8, csv, (b, f) -> imported(Files.write(f.resolve("any.csv"), b))),
-                new Door("run hdf5", 4, List.of(Files.readAllBytes(hdf)), (b, f) -> looked(RunImport.open(Files.write(f.resolve("run.h5"), b)))),
+                new Door("run hdf5", 4, List.of(Files.readAllBytes(hdf)), (b, f) ->
+                looked(RunImport.open(Files.write(f.resolve("run.h5"), b)))),
                 new Door("any hdf5", 4, List.of(Files.readAllBytes(other)), (b, f) -> imported(Files.write(f.resolve("any.h5"), b))),
                 new Door("shelf", 4, List.of(Files.readAllBytes(note)), (b, f) -> {
                     Files.write(f.resolve("shelf").resolve(entry.folder().getFileName()).resolve("run.json"), b);
@@ -209,7 +226,8 @@ public final class Doors {
                 mappings.add(new RunImport.Mapping(c, "imported." + c, Column.ofHeading(c).unit(), 1));
             }
         }
-        looked(RunImport.read(run, new RunImport.Plan(contents.time() < 0 ? "" : contents.columns().get(contents.time()), 1, 1e-3, mappings)));
+        looked(RunImport.read(run, new RunImport.Plan(contents.time() < 0 ? "" : contents.columns().get(contents.time()), 1, 1e-3,
+                mappings)));
     }
 
     private static void looked(Samples samples) {

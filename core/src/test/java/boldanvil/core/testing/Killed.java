@@ -23,7 +23,8 @@ public final class Killed {
 
     /** Starts one in a process of its own. */
     public static Process start(Class<?> program, String... arguments) throws IOException {
-        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC",
+        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
+                "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC",
                 "--enable-native-access=ALL-UNNAMED"));
         for (String own : List.of("boldanvil.devices", "boldanvil.state", "java.io.tmpdir")) {
             if (System.getProperty(own) != null) {
@@ -37,7 +38,8 @@ public final class Killed {
 
     /** A project of thirty parts with one number in all of them. */
     public static Project project(int number) {
-        var parts = IntStream.range(0, 30).mapToObj(k -> new PartBuilder("p" + k).block("c", "constant", "value=" + number).part()).toList();
+        var parts = IntStream.range(0, 30).mapToObj(k -> new PartBuilder("p" + k).block("c", "constant", "value=" + number).part())
+                .toList();
         return Project.empty("saved").withParts(parts).withVariables(List.of(new Variable("n", Integer.toString(number), "")));
     }
 
@@ -56,7 +58,8 @@ public final class Killed {
 
     /** A store with a fast track and one that is ten times slower. */
     public static SampleStore store() {
-        return new SampleStore(List.of(new Column("drive.speed", "rpm"), new Column("slow.level", "m")), List.of(new int[] {0}, new int[] {1}), Integer.MAX_VALUE);
+        return new SampleStore(List.of(new Column("drive.speed", "rpm"), new Column("slow.level", "m")),
+                List.of(new int[] {0}, new int[] {1}), Integer.MAX_VALUE);
     }
 
     /** The value of the fast track in a row. */

@@ -7,11 +7,16 @@ import java.util.Random;
 
 /** Damages inputs: flipped bits, cut, doubled and inserted spans, spans of other inputs, and words that have caused trouble before. */
 public final class Mutator {
-    private static final List<String> WORDS = List.of("", "0", "-1", "1e400", "-1e-400", "NaN", "Infinity", "2147483648", "-9223372036854775808", "99999999999", "1e15", "9".repeat(400),
-            "m^2147483", "1/0", "../../outside", "/dev/zero", "C:\\outside", "\u0000", "\\u0000", "\\ud800", "\u202e", "\n", "\r\n\t", "\"", "'", "\\", "*/", "#{", "$(touch outside)", "%n%s",
-            "<!ENTITY x SYSTEM \"file:///etc/passwd\">", "<script>", "]]>", "/*", "(*", "END_IF", "IF a THEN ", "((((((((", "[".repeat(3_000), "(".repeat(3_000), "{\"a\":".repeat(2_000),
-            "-".repeat(2_000), "NOT ".repeat(2_000), "u ** ".repeat(120) + "u", "a".repeat(100_000), " ".repeat(50_000), "time".repeat(10_000), "true", "null", "{}", "[]", "INT16_MAX", "double",
-            "board_io", "1 mm²", "5 °C", "3 dB", "1 / s / s", "float32", "bool", "st", "chart", "subsystem", "table", "pid", "10000000000 s", "1 ns");
+    private static final List<String> WORDS = List.of("", "0", "-1", "1e400", "-1e-400", "NaN", "Infinity", "2147483648",
+            "-9223372036854775808", "99999999999", "1e15", "9".repeat(400),
+            "m^2147483", "1/0", "../../outside", "/dev/zero", "C:\\outside", "\u0000", "\\u0000", "\\ud800", "\u202e", "\n", "\r\n\t",
+            "\"", "'", "\\", "*/", "#{", "$(touch outside)", "%n%s",
+            "<!ENTITY x SYSTEM \"file:///etc/passwd\">", "<script>", "]]>", "/*", "(*", "END_IF", "IF a THEN ", "((((((((",
+            "[".repeat(3_000), "(".repeat(3_000), "{\"a\":".repeat(2_000),
+            "-".repeat(2_000), "NOT ".repeat(2_000), "u ** ".repeat(120) + "u", "a".repeat(100_000), " ".repeat(50_000),
+            "time".repeat(10_000), "true", "null", "{}", "[]", "INT16_MAX", "double",
+            "board_io", "1 mm²", "5 °C", "3 dB", "1 / s / s", "float32", "bool", "st", "chart", "subsystem", "table", "pid",
+            "10000000000 s", "1 ns");
 
     private final Random random;
 

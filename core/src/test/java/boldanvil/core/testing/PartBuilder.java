@@ -83,7 +83,8 @@ public final class PartBuilder {
     }
 
     public PartBuilder net(String a, String b) {
-        wires.get(sheet).add(Wire.net(a.substring(0, a.indexOf('.')), a.substring(a.indexOf('.') + 1), b.substring(0, b.indexOf('.')), b.substring(b.indexOf('.') + 1)));
+        wires.get(sheet).add(Wire.net(a.substring(0, a.indexOf('.')), a.substring(a.indexOf('.') + 1), b.substring(0, b.indexOf('.')),
+                b.substring(b.indexOf('.') + 1)));
         return this;
     }
 

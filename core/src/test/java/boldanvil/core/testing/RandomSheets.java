@@ -29,12 +29,16 @@ public final class RandomSheets {
         "VAR_INPUT u : DINT; END_VAR VAR_OUTPUT y : DINT; z : BOOL; END_VAR VAR a : ARRAY [0..4] OF DINT; i : DINT; t : TON; END_VAR "
             + "FOR i := 0 TO 4 DO a[i] := a[i] + u * i; IF a[i] > 100 THEN a[i] := 0; CONTINUE; END_IF; y := y + a[i] MOD 7; END_FOR; "
             + "t(IN := u > 0, PT := T#4ms, Q => z);",
-        "FUNCTION f : INT VAR_INPUT x : INT; END_VAR VAR k : INT; END_VAR WHILE x > 1 AND k < 20 DO k := k + 1; IF x MOD 2 = 0 THEN x := x / 2; "
-            + "ELSE x := 3 * x + 1; END_IF; END_WHILE; f := k; END_FUNCTION VAR_INPUT u : INT; b : BOOL; END_VAR VAR_OUTPUT y : INT; w : UINT; END_VAR "
-            + "VAR e : R_TRIG; n : UINT; END_VAR e(b); IF e.Q THEN n := n + 1; END_IF; w := ROL(n, 3) XOR 16#FF; y := f(u); IF b THEN RETURN; END_IF; "
+        "FUNCTION f : INT VAR_INPUT x : INT; END_VAR VAR k : INT; END_VAR WHILE x > 1 AND k < 20 DO k := k + 1; IF x MOD 2 = 0 THEN x := "
+        + "x / 2; "
+            + "ELSE x := 3 * x + 1; END_IF; END_WHILE; f := k; END_FUNCTION VAR_INPUT u : INT; b : BOOL; END_VAR VAR_OUTPUT y : INT; w : "
+            + "UINT; END_VAR "
+            + "VAR e : R_TRIG; n : UINT; END_VAR e(b); IF e.Q THEN n := n + 1; END_IF; w := ROL(n, 3) XOR 16#FF; y := f(u); IF b THEN "
+            + "RETURN; END_IF; "
             + "y := y / u;"};
     /** Parameters that may be any small number. */
-    private static final Set<String> FREE = Set.of("k", "kp", "ki", "kd", "value", "initial", "before", "after", "amplitude", "bias", "mean", "spread",
+    private static final Set<String> FREE = Set.of("k", "kp", "ki", "kd", "value", "initial", "before", "after", "amplitude", "bias",
+            "mean", "spread",
             "slope", "gain", "on", "off", "Fc", "Fs", "width", "PV", "b", "c");
 
     private final Random random;
@@ -52,7 +56,8 @@ public final class RandomSheets {
         real = random.nextInt(3) == 0 ? Type.FLOAT32 : Type.FLOAT64;
         part.real(real.label());
         if (continuous) {
-            part.plant("2 ms", Solver.names().get(random.nextInt(random.nextInt(4) == 0 ? Solver.names().size() : Solver.names().size() - 1)));
+            part.plant("2 ms", Solver.names().get(random.nextInt(random.nextInt(4) == 0 ? Solver.names().size()
+                    : Solver.names().size() - 1)));
         } else {
             part.sampleTime("1 ms");
         }
@@ -105,11 +110,13 @@ public final class RandomSheets {
     /** Copies of one inner sheet, some of which run only at times. */
     private void subsystems() {
         int copies = random.nextInt(4);
-        String[] runs = continuous ? new String[] {"always", "as one"} : new String[] {"always", "as one", "as one", "while on", "on rising edge", "on any edge"};
+        String[] runs = continuous ? new String[] {"always", "as one"} : new String[] {"always", "as one", "as one", "while on",
+                "on rising edge", "on any edge"};
         for (int i = 0; i < copies; i++) {
             String name = "sub" + count++;
             String when = runs[random.nextInt(runs.length)];
-            part.block(name, "subsystem", "sheet=inner", "runs=" + when, "when switched on=" + (random.nextBoolean() ? "restart" : "continue"));
+            part.block(name, "subsystem", "sheet=inner", "runs=" + when, "when switched on=" + (random.nextBoolean() ? "restart"
+                    : "continue"));
             part.wire(pick(s -> s.type() == real && s.width() == 1).end(), name + ".u");
             if (!when.equals("always") && !when.equals("as one")) {
                 part.wire(pick(s -> s.type() == Type.BOOL && s.width() == 1).end(), name + ".control");
@@ -117,7 +124,8 @@ public final class RandomSheets {
             sources.add(new Source(name + ".y", real, 1));
         }
         if (copies > 0) {
-            part.sheet("inner").block("u", "inlet").block("g", "gain", "k=3").block("s", "sum", "signs=+-").block("m", "saturation", "low=-5", "high=5")
+            part.sheet("inner").block("u", "inlet").block("g", "gain", "k=3").block("s", "sum", "signs=+-")
+                    .block("m", "saturation", "low=-5", "high=5")
                     .block("y", "outlet").wire("u.y", "g.u").wire("g.y", "s.u1").wire("s.y", "m.u").wire("m.y", "y.u");
             part.block("x", continuous ? "integrator" : "accumulator", "initial=1").wire("m.y", "x.u").wire("x.y", "s.u2").sheet("main");
         }
@@ -185,7 +193,8 @@ public final class RandomSheets {
             part.block("wire" + n, "label").block("on" + n, "from label", "wire=wire" + n).wire(c.end(), "wire" + n + ".u");
             return "on" + n + ".y";
         }
-        part.block("bundle" + n, "bundle", "fields=a, b", "in code=" + (way == 1 ? "as a struct" : "separate")).block("field" + n, "field", "field=b")
+        part.block("bundle" + n, "bundle", "fields=a, b", "in code=" + (way == 1 ? "as a struct" : "separate"))
+                .block("field" + n, "field", "field=b")
                 .wire(c.end(), "bundle" + n + ".a").wire(c.end(), "bundle" + n + ".b").wire("bundle" + n + ".y", "field" + n + ".u");
         return "field" + n + ".y";
     }
@@ -265,7 +274,8 @@ public final class RandomSheets {
             case "playback" -> settings.put("data", "time,value\n0,1\n0.01,-2\n0.03,4\n");
             case "delay of n" -> settings.put("n", Integer.toString(1 + random.nextInt(5)));
             case "st" -> settings.put("text", TEXTS[random.nextInt(TEXTS.length)]);
-            case "expression" -> settings.put("expression", new String[] {"a * SIN(b) + a", "MAX(a, b) / (c + 1.5)", "a > b", "LIMIT(-1.0, a ** 2.0, 3.0)"}
+            case "expression" -> settings.put("expression", new String[] {"a * SIN(b) + a", "MAX(a, b) / (c + 1.5)", "a > b",
+                    "LIMIT(-1.0, a ** 2.0, 3.0)"}
                     [random.nextInt(4)]);
             default -> { }
         }

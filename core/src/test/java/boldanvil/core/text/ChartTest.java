@@ -12,7 +12,8 @@ class ChartTest {
     private static PartBuilder part(String text, String sampleTime) {
         var b = new PartBuilder("p").sampleTime(sampleTime).block("m", "modes", "text=" + text);
         var parsed = ParsedText.block(text);
-        parsed.inputs().forEach(v -> b.block("in " + v.name(), "inlet", "type=" + v.type().label()).wire("in " + v.name() + ".y", "m." + v.name()));
+        parsed.inputs().forEach(v -> b.block("in " + v.name(), "inlet", "type=" + v.type().label())
+                .wire("in " + v.name() + ".y", "m." + v.name()));
         parsed.outputs().forEach(v -> b.block(v.name(), "outlet").wire("m." + v.name(), v.name() + ".u"));
         return b.block("active", "outlet").wire("m.active", "active.u");
     }
@@ -159,7 +160,8 @@ class ChartTest {
                 TRANSITION FROM b TO c := TRUE; END_TRANSITION
                 TRANSITION FROM b TO a := 3; END_TRANSITION
                 """, "1 ms").lower().findings().stream().map(Finding::cause).toList();
-        assertThat(causes).anyMatch(c -> c.contains("There is no step 'c'")).anyMatch(c -> c.contains("No transition leads to the step 'lost'"))
+        assertThat(causes).anyMatch(c -> c.contains("There is no step 'c'"))
+                .anyMatch(c -> c.contains("No transition leads to the step 'lost'"))
                 .anyMatch(c -> c.contains("no action qualifier 'X'")).anyMatch(c -> c.contains("The qualifier L needs a time"))
                 .anyMatch(c -> c.contains("There is no action and no BOOL variable 'nothing'")).anyMatch(c -> c.contains("BOOL"));
         assertThat(part("STEP a: END_STEP", "1 ms").lower().findings()).anyMatch(f -> f.cause().contains("no INITIAL_STEP"));

@@ -27,7 +27,8 @@ class ConversionLawsTest {
     }
 
     private static final List<Kind> BITS = List.of(new Kind("BYTE", 8, false), new Kind("WORD", 16, false), new Kind("DWORD", 32, false));
-    private static final List<Kind> INTEGERS = List.of(new Kind("SINT", 8, true), new Kind("USINT", 8, false), new Kind("INT", 16, true), new Kind("UINT", 16, false), new Kind("DINT", 32, true),
+    private static final List<Kind> INTEGERS = List.of(new Kind("SINT", 8, true), new Kind("USINT", 8, false), new Kind("INT", 16, true),
+            new Kind("UINT", 16, false), new Kind("DINT", 32, true),
             new Kind("UDINT", 32, false));
 
     /** What several expressions of one type come to, each read through its bits as a number. */
@@ -43,8 +44,10 @@ class ConversionLawsTest {
         text.append("END_VAR ");
         for (int i = 0; i < expressions.size(); i++) {
             boolean bits = BITS.contains(types.get(i));
-            String number = bits ? "UDINT_TO_LREAL(" + types.get(i).name() + "_TO_UDINT(x" + i + "))" : types.get(i).name() + "_TO_LREAL(x" + i + ")";
-            text.append('x').append(i).append(" := ").append(expressions.get(i)).append("; y").append(i).append(" := ").append(number).append("; ");
+            String number = bits ? "UDINT_TO_LREAL(" + types.get(i).name() + "_TO_UDINT(x" + i + "))"
+                    : types.get(i).name() + "_TO_LREAL(x" + i + ")";
+            text.append('x').append(i).append(" := ").append(expressions.get(i)).append("; y").append(i).append(" := ").append(number)
+                    .append("; ");
         }
         var b = new PartBuilder("p").block("f", "st", "text=" + text);
         for (int i = 0; i < expressions.size(); i++) {
@@ -138,7 +141,8 @@ class ConversionLawsTest {
     }
 
     private static double time(String expression) {
-        var b = new PartBuilder("p").block("f", "st", "text=VAR_OUTPUT y : BOOL; END_VAR y := " + expression + ";").block("y", "outlet").wire("f.y", "y.u");
+        var b = new PartBuilder("p").block("f", "st", "text=VAR_OUTPUT y : BOOL; END_VAR y := " + expression + ";").block("y", "outlet")
+                .wire("f.y", "y.u");
         assertThat(b.lower().findings()).as(expression).isEmpty();
         var s = Stepper.of(b);
         s.step();
@@ -146,14 +150,16 @@ class ConversionLawsTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"T#100ms + T#200ms = T#300ms", "T#1s - T#900ms = T#100ms", "T#0.1s * 3 = T#300ms", "T#1m30s = T#90s", "T#1d = T#24h", "T#300ms / 3 = T#100ms", "T#1us * 1000 = T#1ms",
+    @ValueSource(strings = {"T#100ms + T#200ms = T#300ms", "T#1s - T#900ms = T#100ms", "T#0.1s * 3 = T#300ms", "T#1m30s = T#90s",
+            "T#1d = T#24h", "T#300ms / 3 = T#100ms", "T#1us * 1000 = T#1ms",
         "T#100ms < T#100.001ms", "T#1h - T#3600s = T#0s", "MAX(T#1s, T#999ms) = T#1s"})
     void timesAreExact(String expression) {
         assertThat(time(expression)).as(expression).isEqualTo(1);
     }
 
     @ParameterizedTest
-    @CsvSource(delimiter = '|', value = {"LIMIT(MX := 10, IN := 12, MN := 0) | 10", "LIMIT(IN := -3, MN := 0, MX := 10) | 0", "LIMIT(MN := 0, IN := 5, MX := 10) | 5", "SEL(IN1 := 2, G := TRUE, IN0 := 1) | 2",
+    @CsvSource(delimiter = '|', value = {"LIMIT(MX := 10, IN := 12, MN := 0) | 10", "LIMIT(IN := -3, MN := 0, MX := 10) | 0",
+            "LIMIT(MN := 0, IN := 5, MX := 10) | 5", "SEL(IN1 := 2, G := TRUE, IN0 := 1) | 2",
         "SEL(G := FALSE, IN1 := 2, IN0 := 1) | 1", "MUX(K := 1, IN0 := 10, IN1 := 20) | 20"})
     void namedArgumentsCountByTheirNames(String expression, double wanted) {
         assertThat(values(List.of(expression), List.of(INTEGERS.get(4)))).containsExactly(wanted);
@@ -162,7 +168,8 @@ class ConversionLawsTest {
     @ParameterizedTest
     @ValueSource(strings = {"FOO_TO_DINT(1)", "DINT_TO_FOO(1)", "TO_FOO(1)", "WORD_TO_TIMELESS(WORD#1)", "_TO_DINT(1)"})
     void conversionsOfTypesThatThereAreNotAreRefused(String expression) {
-        var b = new PartBuilder("p").block("f", "st", "text=VAR_OUTPUT y : DINT; END_VAR y := " + expression + ";").block("y", "outlet").wire("f.y", "y.u");
+        var b = new PartBuilder("p").block("f", "st", "text=VAR_OUTPUT y : DINT; END_VAR y := " + expression + ";").block("y", "outlet")
+                .wire("f.y", "y.u");
         assertThat(b.lower().findings()).anyMatch(boldanvil.core.finding.Finding::isError);
     }
 }

@@ -17,7 +17,8 @@ class StructuredTextTest {
     private static PartBuilder part(String text) {
         var b = new PartBuilder("p").block("f", "st", "text=" + text, "loop limit=1000");
         var parsed = ParsedText.block(text);
-        parsed.inputs().forEach(v -> b.block("in " + v.name(), "inlet", "type=" + v.type().label()).wire("in " + v.name() + ".y", "f." + v.name()));
+        parsed.inputs().forEach(v -> b.block("in " + v.name(), "inlet", "type=" + v.type().label())
+                .wire("in " + v.name() + ".y", "f." + v.name()));
         parsed.outputs().forEach(v -> b.block(v.name(), "outlet").wire("f." + v.name(), v.name() + ".u"));
         return b;
     }
@@ -39,12 +40,18 @@ class StructuredTextTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
-        "1 + 2 * 3 | 7", "(1 + 2) * 3 | 9", "2.0 ** 3.0 | 8", "-2.0 ** 2.0 | 4", "7 / 2 | 3", "7.0 / 2.0 | 3.5", "-7 / 2 | -3", "7 MOD 3 | 1",
-        "-7 MOD 3 | -1", "16#FF + 2#101 + 8#17 | 275", "1_000 | 1000", "1.5E2 | 150", "SQRT(16.0) | 4", "ABS(-3) | 3", "MIN(3, 1, 2) | 1", "MAX(3, 1, 2) | 3",
-        "LIMIT(0, 12, 10) | 10", "LIMIT(0, -1, 10) | 0", "SEL(TRUE, 1, 2) | 2", "SEL(FALSE, 1, 2) | 1", "MUX(1, 10, 20, 30) | 20", "MUX(9, 10, 20, 30) | 30",
-        "TRUNC(2.9) | 2", "TRUNC(-2.9) | -2", "LREAL_TO_DINT(2.5) | 2", "LREAL_TO_DINT(3.5) | 4", "LREAL_TO_INT(1.0E9) | 32767", "EXPT(2.0, 10.0) | 1024",
-        "SHL(INT#1, 4) | 16", "SHR(UINT#16#8000, 15) | 1", "ROL(USINT#129, 1) | 3", "ROR(USINT#129, 1) | 192", "DINT_TO_LREAL(5) | 5", "TO_LREAL(5) | 5",
-        "INT#3 + DINT#4 | 7", "ATAN2(1.0, 0.0) | 1.5707963267948966", "ADD(1, 2, 3) | 6", "TIME_TO_DINT(T#1m30s500ms) | 90500", "BOOL_TO_INT(TRUE) | 1",
+        "1 + 2 * 3 | 7", "(1 + 2) * 3 | 9", "2.0 ** 3.0 | 8", "-2.0 ** 2.0 | 4", "7 / 2 | 3", "7.0 / 2.0 | 3.5", "-7 / 2 | -3",
+                "7 MOD 3 | 1",
+        "-7 MOD 3 | -1", "16#FF + 2#101 + 8#17 | 275", "1_000 | 1000", "1.5E2 | 150", "SQRT(16.0) | 4", "ABS(-3) | 3", "MIN(3, 1, 2) | 1",
+        "MAX(3, 1, 2) | 3",
+        "LIMIT(0, 12, 10) | 10", "LIMIT(0, -1, 10) | 0", "SEL(TRUE, 1, 2) | 2", "SEL(FALSE, 1, 2) | 1", "MUX(1, 10, 20, 30) | 20",
+        "MUX(9, 10, 20, 30) | 30",
+        "TRUNC(2.9) | 2", "TRUNC(-2.9) | -2", "LREAL_TO_DINT(2.5) | 2", "LREAL_TO_DINT(3.5) | 4", "LREAL_TO_INT(1.0E9) | 32767",
+        "EXPT(2.0, 10.0) | 1024",
+        "SHL(INT#1, 4) | 16", "SHR(UINT#16#8000, 15) | 1", "ROL(USINT#129, 1) | 3", "ROR(USINT#129, 1) | 192", "DINT_TO_LREAL(5) | 5",
+        "TO_LREAL(5) | 5",
+        "INT#3 + DINT#4 | 7", "ATAN2(1.0, 0.0) | 1.5707963267948966", "ADD(1, 2, 3) | 6", "TIME_TO_DINT(T#1m30s500ms) | 90500",
+        "BOOL_TO_INT(TRUE) | 1",
         "(* a comment *) 4 // another | 4", "SHR(INT#-1, 12) | 15", "BYTE#15 AND BYTE#9 | 9", "NOT BYTE#15 | 240", "5 XOR 3 | 6"})
     void expressionsHaveTheValuesOfTheStandard(String expression, double value) {
         String text = expression.contains("//") ? expression.replace("// another", "") : expression;
@@ -57,27 +64,32 @@ class StructuredTextTest {
         assertThat(y("i : DINT; s : DINT;", "FOR i := 10 TO 1 BY -3 DO s := s * 10 + i MOD 10; END_FOR; y := TO_LREAL(s);")).isEqualTo(741);
         assertThat(y("i : DINT;", "WHILE i < 7 DO i := i + 2; END_WHILE; y := TO_LREAL(i);")).isEqualTo(8);
         assertThat(y("i : DINT;", "REPEAT i := i + 2; UNTIL i >= 7 END_REPEAT; y := TO_LREAL(i);")).isEqualTo(8);
-        assertThat(y("i : DINT; s : DINT;", "FOR i := 1 TO 10 DO IF i = 5 THEN EXIT; END_IF; IF i MOD 2 = 0 THEN CONTINUE; END_IF; s := s + i; END_FOR; "
+        assertThat(y("i : DINT; s : DINT;",
+                "FOR i := 1 TO 10 DO IF i = 5 THEN EXIT; END_IF; IF i MOD 2 = 0 THEN CONTINUE; END_IF; s := s + i; END_FOR; "
                 + "y := TO_LREAL(s);")).isEqualTo(4);
         assertThat(y("k : INT := 12;", "CASE k OF 1, 2: y := 1.0; 10..14: y := 2.0; ELSE y := 3.0; END_CASE;")).isEqualTo(2);
         assertThat(y("k : INT := 7;", "IF k > 10 THEN y := 1.0; ELSIF k > 5 THEN y := 2.0; ELSE y := 3.0; END_IF;")).isEqualTo(2);
         assertThat(y("", "y := 1.0; RETURN; y := 2.0;")).isEqualTo(1);
-        assertThat(y("i : DINT; j : DINT; n : DINT;", "FOR i := 1 TO 5 DO FOR j := 1 TO 5 DO n := n + 1; IF n = 7 THEN y := TO_LREAL(10 * i + j); RETURN; "
+        assertThat(y("i : DINT; j : DINT; n : DINT;",
+                "FOR i := 1 TO 5 DO FOR j := 1 TO 5 DO n := n + 1; IF n = 7 THEN y := TO_LREAL(10 * i + j); RETURN; "
                 + "END_IF; END_FOR; END_FOR; y := -1.0;")).isEqualTo(22);
         assertThat(y("i : SINT; n : DINT;", "FOR i := 120 TO 127 DO n := n + 1; END_FOR; y := TO_LREAL(n);")).isEqualTo(8);
     }
 
     @Test
     void arraysHaveBoundsOfTheirOwn() {
-        assertThat(y("a : ARRAY [1..3] OF LREAL := [5.0, 6.0, 7.0]; i : DINT;", "FOR i := 1 TO 3 DO a[i] := a[i] * 2.0; END_FOR; y := a[1] + a[3];"))
+        assertThat(y("a : ARRAY [1..3] OF LREAL := [5.0, 6.0, 7.0]; i : DINT;",
+                "FOR i := 1 TO 3 DO a[i] := a[i] * 2.0; END_FOR; y := a[1] + a[3];"))
                 .isEqualTo(24);
-        assertThat(y("m : ARRAY [0..1, 1..2] OF DINT; i : DINT; j : DINT;", "FOR i := 0 TO 1 DO FOR j := 1 TO 2 DO m[i, j] := 10 * i + j; END_FOR; "
+        assertThat(y("m : ARRAY [0..1, 1..2] OF DINT; i : DINT; j : DINT;",
+                "FOR i := 0 TO 1 DO FOR j := 1 TO 2 DO m[i, j] := 10 * i + j; END_FOR; "
                 + "END_FOR; y := TO_LREAL(m[1, 2] * 100 + m[0, 1]);")).isEqualTo(1201);
     }
 
     @Test
     void anIndexOutsideIsAFaultAndTakesTheNearestElement() {
-        var s = run("VAR_INPUT k : DINT; END_VAR VAR_OUTPUT y : LREAL; END_VAR VAR a : ARRAY [1..3] OF LREAL := [5.0, 6.0, 7.0]; END_VAR y := a[k];");
+        var s = run("VAR_INPUT k : DINT; END_VAR VAR_OUTPUT y : LREAL; END_VAR VAR a : ARRAY [1..3] OF LREAL := [5.0, 6.0, 7.0]; END_VAR "
+                + "y := a[k];");
         s.set("in k", 2).step();
         assertThat(s.fault()).isZero();
         s.set("in k", 9).step();
@@ -174,19 +186,22 @@ class StructuredTextTest {
 
     @Test
     void severalMistakesAreToldAtOnce() {
-        assertThat(mistakes("VAR_OUTPUT y : LREAL; END_VAR\ny := a;\ny := b;\n")).containsExactly("Line 2, column 6: There is no variable 'a'.",
+        assertThat(mistakes("VAR_OUTPUT y : LREAL; END_VAR\ny := a;\ny := b;\n"))
+                .containsExactly("Line 2, column 6: There is no variable 'a'.",
                 "Line 3, column 6: There is no variable 'b'.");
     }
 
     @Test
     void declarationsAreChecked() {
         assertThat(mistakes("VAR_OUTPUT y : LREEL; END_VAR y := 1.0;")).anyMatch(m -> m.contains("There is no type 'LREEL'"));
-        assertThat(mistakes("VAR_OUTPUT y : LREAL; END_VAR VAR Y : INT; END_VAR y := 1.0;")).anyMatch(m -> m.contains("There is a variable 'Y' already"));
+        assertThat(mistakes("VAR_OUTPUT y : LREAL; END_VAR VAR Y : INT; END_VAR y := 1.0;"))
+                .anyMatch(m -> m.contains("There is a variable 'Y' already"));
         assertThat(mistakes("VAR_OUTPUT y : LREAL; END_VAR VAR CONSTANT c : INT := 3; END_VAR c := 4; y := 1.0;"))
                 .anyMatch(m -> m.contains("'c' cannot be set here"));
         assertThat(mistakes("FUNCTION f : INT VAR_INPUT x : INT; END_VAR f := f(x); END_FUNCTION VAR_OUTPUT y : INT; END_VAR y := f(1);"))
                 .anyMatch(m -> m.contains("There is no function 'f'") || m.contains("calls itself"));
-        assertThat(mistakes("FUNCTION_BLOCK a VAR x : a; END_VAR ; END_FUNCTION_BLOCK VAR_OUTPUT y : INT; END_VAR VAR z : a; END_VAR y := 1;"))
+        assertThat(mistakes("FUNCTION_BLOCK a VAR x : a; END_VAR ; END_FUNCTION_BLOCK VAR_OUTPUT y : INT; END_VAR VAR z : a; END_VAR y "
+                + ":= 1;"))
                 .anyMatch(m -> m.contains("contains itself"));
     }
 
@@ -199,11 +214,13 @@ class StructuredTextTest {
 
     @Test
     void anExpressionBlockHasItsNamesAsInputs() {
-        var s = Stepper.of(new PartBuilder("p").block("a", "inlet").block("b", "inlet").block("e", "expression", "expression=a * SIN(b) + a").block("y",
+        var s = Stepper.of(new PartBuilder("p").block("a", "inlet").block("b", "inlet")
+                .block("e", "expression", "expression=a * SIN(b) + a").block("y",
                 "outlet").wire("a.y", "e.a").wire("b.y", "e.b").wire("e.y", "y.u"));
         s.set("a", 2).set("b", 0.5).step();
         assertThat(s.out("y")).isCloseTo(2 * Math.sin(0.5) + 2, within(1e-15));
-        var c = new PartBuilder("p").block("a", "inlet").block("e", "expression", "expression=a > 1.0").block("y", "outlet").wire("a.y", "e.a")
+        var c = new PartBuilder("p").block("a", "inlet").block("e", "expression", "expression=a > 1.0").block("y", "outlet")
+                .wire("a.y", "e.a")
                 .wire("e.y", "y.u").program();
         assertThat(c.port("y").orElseThrow().slot().type()).isEqualTo(boldanvil.core.program.Type.BOOL);
     }
@@ -218,14 +235,17 @@ class StructuredTextTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', value = {
-        "WORD_TO_INT(16#8001) | -32767", "WORD_TO_DINT(16#8001) | 32769", "DWORD_TO_UDINT(DINT_TO_DWORD(-1)) | 4294967295", "BYTE_TO_USINT(WORD_TO_BYTE(16#1234)) | 52",
+        "WORD_TO_INT(16#8001) | -32767", "WORD_TO_DINT(16#8001) | 32769", "DWORD_TO_UDINT(DINT_TO_DWORD(-1)) | 4294967295",
+                "BYTE_TO_USINT(WORD_TO_BYTE(16#1234)) | 52",
         "DWORD_TO_UDINT(REAL_TO_DWORD(1.0)) | 1065353216", "DWORD_TO_REAL(16#40490FDB) | 3.1415927410125732", "BYTE_TO_SINT(16#FF) | -1",
         "DWORD_TO_UDINT(INT_TO_DWORD(-1)) | 65535", "BOOL_TO_DINT(WORD_TO_BOOL(2)) | 0", "BOOL_TO_DINT(WORD_TO_BOOL(3)) | 1",
-        "LIMIT(MX := 10, IN := 12, MN := 0) | 10", "SEL(IN1 := 5, IN0 := 4, G := FALSE) | 4", "SUB(IN2 := 3, IN1 := 10) | 7", "EXPT(IN2 := 3.0, IN1 := 2.0) | 8",
+        "LIMIT(MX := 10, IN := 12, MN := 0) | 10", "SEL(IN1 := 5, IN0 := 4, G := FALSE) | 4", "SUB(IN2 := 3, IN1 := 10) | 7",
+        "EXPT(IN2 := 3.0, IN1 := 2.0) | 8",
         "MUX(IN1 := 20, K := 1, IN0 := 10) | 20", "SHL(N := 4, IN := INT#1) | 16",
         "BOOL_TO_INT(T#100ms + T#200ms = T#300ms) | 1", "BOOL_TO_INT(T#100ms * 3 = T#300ms) | 1", "BOOL_TO_INT(T#1h / 3 = T#20m) | 1",
         "BOOL_TO_INT(ADD(T#100ms, T#200ms) = T#300ms) | 1", "TIME_TO_DINT(DINT_TO_TIME(1234)) | 1234",
-        "BCD_TO_UINT(16#1234) | 1234", "WORD_BCD_TO_UINT(16#9999) | 9999", "WORD_TO_UINT(UINT_TO_BCD_WORD(1234)) | 4660", "BYTE_TO_USINT(USINT_TO_BCD(42)) | 66",
+        "BCD_TO_UINT(16#1234) | 1234", "WORD_BCD_TO_UINT(16#9999) | 9999", "WORD_TO_UINT(UINT_TO_BCD_WORD(1234)) | 4660",
+        "BYTE_TO_USINT(USINT_TO_BCD(42)) | 66",
         "DWORD_TO_UDINT(UDINT_TO_BCD_DWORD(87654321)) | 2271560481", "TRUNC(LOG(1000.0)) | 3"})
     void conversionsAndNamedArgumentsFollowTheStandard(String expression, double value) {
         assertThat(y("", "y := TO_LREAL(" + expression + ");")).isEqualTo(value);
@@ -247,18 +267,21 @@ class StructuredTextTest {
 
     @Test
     void aDigitAboveNineAndANumberTooLongForItsDigitsRaiseAFault() {
-        var s = run("VAR_INPUT w : WORD; n : UINT; END_VAR VAR_OUTPUT y : UINT; z : WORD; END_VAR y := BCD_TO_UINT(w); z := UINT_TO_BCD_WORD(n);");
+        var s = run("VAR_INPUT w : WORD; n : UINT; END_VAR VAR_OUTPUT y : UINT; z : WORD; END_VAR y := BCD_TO_UINT(w); z := "
+                + "UINT_TO_BCD_WORD(n);");
         s.set("in w", 0x12).set("in n", 5).step();
         assertThat(s.fault()).isZero();
         s.advance().set("in n", 12345).step();
         assertThat(s.out("z")).isEqualTo(0x9999);
         assertThat(s.fault()).isEqualTo(Fault.DOMAIN);
-        assertThat(run("VAR_INPUT w : WORD; END_VAR VAR_OUTPUT y : UINT; END_VAR y := BCD_TO_UINT(w);").set("in w", 0x1A).step().fault()).isEqualTo(Fault.DOMAIN);
+        assertThat(run("VAR_INPUT w : WORD; END_VAR VAR_OUTPUT y : UINT; END_VAR y := BCD_TO_UINT(w);").set("in w", 0x1A).step().fault())
+                .isEqualTo(Fault.DOMAIN);
     }
 
     @Test
     void aMistakeInTheDeclarationsIsShownAndNotItsConsequences() {
-        var b = new PartBuilder("p").block("c", "constant").block("f", "st", "text=VAR_INPUT u : LREAL END_VAR VAR_OUTPUT y : LREAL; END_VAR y := u;")
+        var b = new PartBuilder("p").block("c", "constant").block("f", "st",
+                "text=VAR_INPUT u : LREAL END_VAR VAR_OUTPUT y : LREAL; END_VAR y := u;")
                 .block("out", "outlet").wire("c.y", "f.u").wire("f.y", "out.u");
         assertThat(b.lower().findings()).extracting(Finding::cause).first().asString().contains("Line 1").contains("cannot be parsed");
         assertThat(b.lower().findings()).extracting(Finding::cause).noneMatch(c -> c.contains("a port that"));
@@ -266,32 +289,39 @@ class StructuredTextTest {
 
     @Test
     void overlappingLabelsAndArithmeticWithBitStringsAreReported() {
-        assertThat(mistakes("VAR_INPUT u : INT; END_VAR VAR_OUTPUT y : INT; END_VAR CASE u OF 1..5: y := 1; 4: y := 2; 7, 8: y := 3; 8..9: y := 4; END_CASE;"))
+        assertThat(mistakes("VAR_INPUT u : INT; END_VAR VAR_OUTPUT y : INT; END_VAR CASE u OF 1..5: y := 1; 4: y := 2; 7, 8: y := 3; "
+                + "8..9: y := 4; END_CASE;"))
                 .anyMatch(m -> m.contains("covers 4")).anyMatch(m -> m.contains("covers 8")).hasSize(2);
-        assertThat(mistakes("VAR_INPUT u : WORD; END_VAR VAR_OUTPUT y : WORD; END_VAR y := u + 1;")).singleElement().asString().contains("string of bits");
+        assertThat(mistakes("VAR_INPUT u : WORD; END_VAR VAR_OUTPUT y : WORD; END_VAR y := u + 1;")).singleElement().asString()
+                .contains("string of bits");
     }
 
     @ParameterizedTest
     @CsvSource({"-1.0, SQRT", "0.0, LN", "-2.0, LOG", "2.0, ASIN", "-1.5, ACOS"})
     void aFunctionOutsideOfItsDomainRaisesAFault(double u, String f) {
-        assertThat(run("VAR_INPUT u : LREAL; END_VAR VAR_OUTPUT y : LREAL; END_VAR y := " + f + "(u);").set("in u", u).step().fault()).isEqualTo(Fault.DOMAIN);
+        assertThat(run("VAR_INPUT u : LREAL; END_VAR VAR_OUTPUT y : LREAL; END_VAR y := " + f + "(u);").set("in u", u).step().fault())
+                .isEqualTo(Fault.DOMAIN);
     }
 
     @Test
     void textsBeyondTheirLimitsAreMistakesAndTakeNoTime() {
         String head = "VAR_OUTPUT y : LREAL; END_VAR ";
         assertThat(mistakes(head + "y := " + "-".repeat(5000) + "1.0;").getFirst()).contains("signs in a row");
-        assertThat(mistakes(head + "IF TRUE THEN ".repeat(2000) + "y := 1.0;" + " END_IF;".repeat(2000)).getFirst()).contains("nested deeper");
+        assertThat(mistakes(head + "IF TRUE THEN ".repeat(2000) + "y := 1.0;" + " END_IF;".repeat(2000)).getFirst())
+                .contains("nested deeper");
         assertThat(mistakes(head + "y := 1.0" + " + 1.0".repeat(3000) + ";").getFirst()).contains("operators");
         var calls = new StringBuilder("FUNCTION f0 : LREAL VAR_INPUT x : LREAL; END_VAR f0 := SIN(x); END_FUNCTION ");
         for (int i = 1; i <= 26; i++) {
-            calls.append("FUNCTION f").append(i).append(" : LREAL VAR_INPUT x : LREAL; END_VAR f").append(i).append(" := f").append(i - 1).append("(x) + f").append(i - 1)
+            calls.append("FUNCTION f").append(i).append(" : LREAL VAR_INPUT x : LREAL; END_VAR f").append(i).append(" := f").append(i - 1)
+                    .append("(x) + f").append(i - 1)
                     .append("(x); END_FUNCTION ");
         }
         assertThat(mistakes(calls + head + "y := f26(1.0);").getFirst()).contains("operations");
-        var blocks = new StringBuilder("FUNCTION_BLOCK b0 VAR_INPUT x : LREAL; END_VAR VAR_OUTPUT q : LREAL; END_VAR q := x; END_FUNCTION_BLOCK ");
+        var blocks = new StringBuilder(
+                "FUNCTION_BLOCK b0 VAR_INPUT x : LREAL; END_VAR VAR_OUTPUT q : LREAL; END_VAR q := x; END_FUNCTION_BLOCK ");
         for (int i = 1; i <= 20; i++) {
-            blocks.append("FUNCTION_BLOCK b").append(i).append(" VAR_INPUT x : LREAL; END_VAR VAR_OUTPUT q : LREAL; END_VAR VAR l : b").append(i - 1).append("; r : b")
+            blocks.append("FUNCTION_BLOCK b").append(i).append(" VAR_INPUT x : LREAL; END_VAR VAR_OUTPUT q : LREAL; END_VAR VAR l : b")
+                    .append(i - 1).append("; r : b")
                     .append(i - 1).append("; END_VAR l(x := x); r(x := l.q); q := r.q; END_FUNCTION_BLOCK ");
         }
         assertThat(mistakes(blocks + head + "VAR i : b20; END_VAR i(x := 1.0); y := i.q;").getFirst()).contains("grows to more than");

@@ -75,9 +75,11 @@ class FileRecordingTest {
 
     @Test
     void whatIsUnknownOrCannotBeWrittenIsRefusedAtOnce() {
-        assertThatThrownBy(() -> new FileRecording(Killed.store(), folder.resolve("run.txt"))).isInstanceOf(FindingException.class).hasMessageContaining(".csv, .h5, .vcd");
+        assertThatThrownBy(() -> new FileRecording(Killed.store(), folder.resolve("run.txt"))).isInstanceOf(FindingException.class)
+                .hasMessageContaining(".csv, .h5, .vcd");
         assertThatThrownBy(() -> new FileRecording(Killed.store(), Path.of("/"))).isInstanceOf(FindingException.class);
-        assertThatThrownBy(() -> new FileRecording(Killed.store(), folder.resolve("none/run.csv"))).isInstanceOf(FindingException.class).hasMessageContaining("cannot be written");
+        assertThatThrownBy(() -> new FileRecording(Killed.store(), folder.resolve("none/run.csv"))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("cannot be written");
         assertThatThrownBy(() -> RunExport.write(Killed.store(), folder.resolve("run.doc"))).isInstanceOf(FindingException.class);
         assertThat(folder).isEmptyDirectory();
     }

@@ -24,7 +24,8 @@ class HeadingTest {
     private Path folder;
 
     @ParameterizedTest
-    @CsvSource({"'speed [rpm]', speed, rpm", "'speed', speed, ''", "'a [b] c', 'a [b] c', ''", "' gap  [V/(rad/s)] ', gap, V/(rad/s)", "'[m]', '', m", "'x []', x, ''"})
+    @CsvSource({"'speed [rpm]', speed, rpm", "'speed', speed, ''", "'a [b] c', 'a [b] c', ''", "' gap  [V/(rad/s)] ', gap, V/(rad/s)",
+            "'[m]', '', m", "'x []', x, ''"})
     void aHeadingIsANameAndAUnit(String heading, String name, String unit) {
         Column c = Column.ofHeading(heading);
         assertThat(c.name()).isEqualTo(name);
@@ -44,7 +45,8 @@ class HeadingTest {
     @Test
     void importedValuesAreConvertedAsTheirUnitWants() throws IOException {
         Path file = Files.writeString(folder.resolve("t.csv"), "t,a,b,c\n0,20,1500,20\n1,21,0,21\n");
-        var run = RunImport.read(file, new RunImport.Plan("t", 1, 0, List.of(new RunImport.Mapping("a", "x.temperature", "°C", 1), new RunImport.Mapping("b", "x.speed", "rpm", Math.PI / 30),
+        var run = RunImport.read(file, new RunImport.Plan("t", 1, 0, List.of(new RunImport.Mapping("a", "x.temperature", "°C", 1),
+                new RunImport.Mapping("b", "x.speed", "rpm", Math.PI / 30),
                 new RunImport.Mapping("c", "x.raw", "°C", 2))));
         assertThat(run.series(0).values()).containsExactly(new double[] {293.15, 294.15}, within(1e-9));
         assertThat(run.series(1).values()[0]).isCloseTo(50 * Math.PI, within(1e-9));
@@ -52,7 +54,8 @@ class HeadingTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"t, true", "T, true", "time, true", "'Time [s]', true", "'t [ms]', true", "'t(s)', true", "'run time', true", "'x;time', true", "lifetime, false", "torque, false", "'at', false"})
+    @CsvSource({"t, true", "T, true", "time, true", "'Time [s]', true", "'t [ms]', true", "'t(s)', true", "'run time', true",
+            "'x;time', true", "lifetime, false", "torque, false", "'at', false"})
     void columnsWithInstantsAreFound(String name, boolean is) throws IOException {
         Path file = Files.writeString(folder.resolve("c.csv"), "value\t" + name + "\n1\t2\n");
         assertThat(RunImport.look(file).time()).isEqualTo(is ? 1 : -1);
@@ -73,7 +76,8 @@ class HeadingTest {
                 java.util.Arrays.fill(damaged, at + 4, at + 12, (byte) 0x7F);
                 Files.write(file, damaged);
                 assertThat(org.assertj.core.api.Assertions.catchThrowable(() -> RunFile.open(file).close())).as("header at %d", at)
-                        .satisfiesAnyOf(e -> assertThat(e).isNull(), e -> assertThat(e).isInstanceOf(boldanvil.core.finding.FindingException.class));
+                        .satisfiesAnyOf(e -> assertThat(e).isNull(), e -> assertThat(e)
+                        .isInstanceOf(boldanvil.core.finding.FindingException.class));
             }
         }
     }
@@ -83,7 +87,8 @@ class HeadingTest {
         var store = new SampleStore(List.of(new Column("a", "")));
         store.add(0, 0, 1);
         var shelf = new RunShelf(folder.resolve("runs"));
-        var good = shelf.save(RunNote.beginning("desk", "2026-01-01T00:00:00Z", 1e-3, java.util.Map.of(), java.util.Map.of()), store, java.util.Map.of());
+        var good = shelf.save(RunNote.beginning("desk", "2026-01-01T00:00:00Z", 1e-3, java.util.Map.of(), java.util.Map.of()), store,
+                java.util.Map.of());
         Path bad = Files.createDirectories(folder.resolve("runs/2026-bad"));
         assertThat(new ProcessBuilder("mkfifo", bad.resolve("run.json").toString()).start().waitFor()).isZero();
         List<boldanvil.core.finding.Finding> problems = new java.util.ArrayList<>();
@@ -91,7 +96,8 @@ class HeadingTest {
         assertThat(problems).singleElement().satisfies(f -> assertThat(f.cause()).contains("not a regular file"));
         Files.delete(good.folder().resolve("samples.h5"));
         Files.createSymbolicLink(good.folder().resolve("samples.h5"), Path.of("/dev/zero"));
-        assertThat(org.assertj.core.api.Assertions.catchThrowable(() -> good.open().close())).isInstanceOf(boldanvil.core.finding.FindingException.class);
+        assertThat(org.assertj.core.api.Assertions.catchThrowable(() -> good.open().close()))
+                .isInstanceOf(boldanvil.core.finding.FindingException.class);
         Files.deleteIfExists(good.folder().resolve("marks.jsonl"));
         assertThat(new ProcessBuilder("mkfifo", good.folder().resolve("marks.jsonl").toString()).start().waitFor()).isZero();
         assertThat(org.assertj.core.api.Assertions.catchThrowable(good::marks)).isInstanceOf(boldanvil.core.finding.FindingException.class);

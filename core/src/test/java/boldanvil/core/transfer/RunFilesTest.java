@@ -85,7 +85,8 @@ class RunFilesTest {
     @Test
     void theShelfKeepsARunWithWhatMadeIt() throws IOException {
         var shelf = new RunShelf(folder.resolve("runs"));
-        var note = RunNote.beginning("desk", "2026-05-04T10:20:30.123Z", 50e-6, Map.of(), Map.of("controller", "abc")).ended(1.5, List.of("a.t = 2 at 1 s"), List.of());
+        var note = RunNote.beginning("desk", "2026-05-04T10:20:30.123Z", 50e-6, Map.of(), Map.of("controller", "abc"))
+                .ended(1.5, List.of("a.t = 2 at 1 s"), List.of());
         var entry = shelf.save(note, SampleStore.of(twoRates()), Map.of("project.json", "{}", "parts/a.json", "[]"));
         assertThat(entry.id()).isEqualTo("20260504-102030-123-desk");
         assertThat(Files.readString(entry.folder().resolve("project/parts/a.json"))).isEqualTo("[]");
@@ -98,8 +99,10 @@ class RunFilesTest {
     @Test
     void theNewestRunComesFirstAndABrokenOneIsPassedOver() throws IOException {
         var shelf = new RunShelf(folder.resolve("runs"));
-        shelf.save(RunNote.beginning("desk", "2026-05-04T10:20:30Z", 0, Map.of(), Map.of()).ended(1, List.of(), List.of()), SampleStore.of(twoRates()), Map.of());
-        shelf.save(RunNote.beginning("code", "2026-05-05T10:20:30Z", 0, Map.of(), Map.of()).ended(1, List.of(), List.of()), SampleStore.of(twoRates()), Map.of());
+        shelf.save(RunNote.beginning("desk", "2026-05-04T10:20:30Z", 0, Map.of(), Map.of()).ended(1, List.of(), List.of()),
+                SampleStore.of(twoRates()), Map.of());
+        shelf.save(RunNote.beginning("code", "2026-05-05T10:20:30Z", 0, Map.of(), Map.of()).ended(1, List.of(), List.of()),
+                SampleStore.of(twoRates()), Map.of());
         Path broken = Files.createDirectories(folder.resolve("runs/20270101-broken"));
         Files.write(broken.resolve("run.json"), "{".getBytes(StandardCharsets.UTF_8));
         assertThat(shelf.list()).extracting(e -> e.note().rig()).containsExactly("code", "desk");

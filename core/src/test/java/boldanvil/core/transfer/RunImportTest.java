@@ -40,13 +40,15 @@ class RunImportTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '!', value = {"'time,speed [rpm],on\\n0,1.5,0\\n1,2.5,1\\n'", "'time;speed [rpm];on\\n0;1,5;0\\n1;2,5;1\\n'",
-        "'# made by a recorder\\ntime\\tspeed [rpm]\\ton\\n\\n0\\t1.5\\t0\\n1\\t2.5\\t1\\n'", "'\\uFEFFtime|speed [rpm]|on\\n0|1.5|0\\n1|2.5|1\\n'"})
+        "'# made by a recorder\\ntime\\tspeed [rpm]\\ton\\n\\n0\\t1.5\\t0\\n1\\t2.5\\t1\\n'",
+                "'\\uFEFFtime|speed [rpm]|on\\n0|1.5|0\\n1|2.5|1\\n'"})
     void anySeparatorIsRead(String text) throws IOException {
         Path f = file("a.csv", text.replace("\\n", "\n").replace("\\t", "\t").replace("\\uFEFF", "\uFEFF"));
         var contents = RunImport.look(f);
         assertThat(contents.columns()).containsExactly("time", "speed [rpm]", "on");
         assertThat(contents.time()).isZero();
-        var s = RunImport.read(f, plan("time", 1e-3, new RunImport.Mapping("speed [rpm]", "x.speed", "rad/s", Math.PI / 30), map("on", "x.on")));
+        var s = RunImport.read(f, plan("time", 1e-3, new RunImport.Mapping("speed [rpm]", "x.speed", "rad/s", Math.PI / 30),
+                map("on", "x.on")));
         assertThat(s.series(0).times()).containsExactly(0, 1e-3);
         assertThat(s.series(0).values()).containsExactly(1.5 * Math.PI / 30, 2.5 * Math.PI / 30);
         assertThat(s.columns().get(0).unit()).isEqualTo("rad/s");
@@ -73,12 +75,15 @@ class RunImportTest {
     @Test
     void whatIsWrongIsToldWithItsPlace() throws IOException {
         Path f = file("a.csv", "t,a\n0,1\n1,x\n");
-        assertThatThrownBy(() -> RunImport.read(f, plan("t", 1, map("a", "p.a")))).isInstanceOf(FindingException.class).hasMessageContaining("a.csv:3").hasMessageContaining("'x' in column 'a'");
-        assertThatThrownBy(() -> RunImport.read(f, plan("t", 1, map("c", "p.a")))).hasMessageContaining("no column 'c'").hasMessageContaining("t, a");
+        assertThatThrownBy(() -> RunImport.read(f, plan("t", 1, map("a", "p.a")))).isInstanceOf(FindingException.class)
+                .hasMessageContaining("a.csv:3").hasMessageContaining("'x' in column 'a'");
+        assertThatThrownBy(() -> RunImport.read(f, plan("t", 1, map("c", "p.a")))).hasMessageContaining("no column 'c'")
+                .hasMessageContaining("t, a");
         Path back = file("b.csv", "t,a\n1,1\n0,2\n");
         assertThatThrownBy(() -> RunImport.read(back, plan("t", 1, map("a", "p.a")))).hasMessageContaining("does not increase");
         Path cut = file("c.csv", "t,a,b\n0,1,2\n1,2\n");
-        assertThatThrownBy(() -> RunImport.read(cut, plan("t", 1, map("b", "p.b")))).hasMessageContaining("c.csv:3").hasMessageContaining("cut off");
+        assertThatThrownBy(() -> RunImport.read(cut, plan("t", 1, map("b", "p.b")))).hasMessageContaining("c.csv:3")
+                .hasMessageContaining("cut off");
         assertThatThrownBy(() -> RunImport.look(file("d.csv", ""))).hasMessageContaining("empty");
         assertThatThrownBy(() -> RunImport.look(folder.resolve("none.csv"))).hasMessageContaining("no such file");
         Path binary = Files.write(folder.resolve("e.csv"), new byte[] {(byte) 0xC3, 0x28, 1, 2, 3});
@@ -100,11 +105,13 @@ class RunImportTest {
         var contents = RunImport.look(f);
         assertThat(contents.columns()).contains("/time", "/signals/count", "/signals/temperature");
         assertThat(contents.columns().get(contents.time())).isEqualTo("/time");
-        var s = RunImport.read(f, plan("/time", 0.1, map("/signals/count", "x.count"), new RunImport.Mapping("/signals/temperature", "x.t", "K", 2)));
+        var s = RunImport.read(f, plan("/time", 0.1, map("/signals/count", "x.count"),
+                new RunImport.Mapping("/signals/temperature", "x.t", "K", 2)));
         assertThat(s.series(0).times()).containsExactly(0, 0.1, 0.2);
         assertThat(s.series(0).values()).containsExactly(3, 4, 5);
         assertThat(s.series(1).values()).containsExactly(40, 42, 44);
-        assertThatThrownBy(() -> RunImport.read(f, plan("/time", 1, map("/short", "x.s")))).hasMessageContaining("1 values").hasMessageContaining("3");
+        assertThatThrownBy(() -> RunImport.read(f, plan("/time", 1, map("/short", "x.s")))).hasMessageContaining("1 values")
+                .hasMessageContaining("3");
         assertThatThrownBy(() -> RunImport.read(f, plan("/nothing", 1, map("/short", "x.s")))).hasMessageContaining("no column");
     }
 
@@ -132,7 +139,8 @@ class RunImportTest {
     @Test
     void aFolderThatIsNotThereIsAFinding() {
         for (String name : List.of("x.csv", "x.h5", "x.vcd")) {
-            assertThatThrownBy(() -> RunExport.write(run(), folder.resolve("none").resolve(name))).isInstanceOf(FindingException.class).hasMessageContaining("cannot be written");
+            assertThatThrownBy(() -> RunExport.write(run(), folder.resolve("none").resolve(name))).isInstanceOf(FindingException.class)
+                    .hasMessageContaining("cannot be written");
         }
     }
 
@@ -156,16 +164,20 @@ class RunImportTest {
                 seen.put(names.get(line.substring(1)) + "@" + now, line.substring(0, 1));
             }
         }
-        assertThat(seen).containsEntry("a@0", "0").containsEntry("a@500000000", "1").containsEntry("a@1000000000", "0").containsEntry("b@0", "0.25").containsEntry("b@1000000000", "-7.0");
+        assertThat(seen).containsEntry("a@0", "0").containsEntry("a@500000000", "1").containsEntry("a@1000000000", "0")
+                .containsEntry("b@0", "0.25").containsEntry("b@1000000000", "-7.0");
     }
 
     @Test
     void whatDiffersInWhatMadeTwoRunsIsNamed() {
         var shelf = new RunShelf(folder.resolve("runs"));
-        String part = "{\"sheets\": [{\"id\": \"main\", \"blocks\": [{\"id\": \"b1\", \"name\": \"gain\", \"at\": [%d, 0], \"set\": {\"k\": \"%d\"}}]}]}";
-        var a = shelf.save(RunNote.beginning("desk", "2026-05-04T10:20:30Z", 1e-3, java.util.Map.of("c", "model"), java.util.Map.of()).ended(1, List.of(), List.of()), run(),
+        String part = "{\"sheets\": [{\"id\": \"main\", \"blocks\": [{\"id\": \"b1\", \"name\": \"gain\", \"at\": [%d, 0], \"set\": "
+                + "{\"k\": \"%d\"}}]}]}";
+        var a = shelf.save(RunNote.beginning("desk", "2026-05-04T10:20:30Z", 1e-3, java.util.Map.of("c", "model"), java.util.Map.of())
+                .ended(1, List.of(), List.of()), run(),
                 java.util.Map.of("parts/c.json", part.formatted(0, 9), "bench/bench.json", "{\"a\": 1}"));
-        var b = shelf.save(RunNote.beginning("code", "2026-05-04T10:20:31Z", 1e-3, java.util.Map.of("c", "code"), java.util.Map.of("c", "0123456789abcdef")).ended(1, List.of("x = 1"), List.of()), run(),
+        var b = shelf.save(RunNote.beginning("code", "2026-05-04T10:20:31Z", 1e-3, java.util.Map.of("c", "code"),
+                java.util.Map.of("c", "0123456789abcdef")).ended(1, List.of("x = 1"), List.of()), run(),
                 java.util.Map.of("parts/c.json", part.formatted(50, 12), "bench/bench.json", "{\"a\": 2}"));
         var rows = RunDifferences.of(a, b);
         assertThat(rows).contains(new RunDifferences.Row("rig", "desk", "code"), new RunDifferences.Row("c runs on", "model", "code"),

@@ -78,7 +78,8 @@ class RunVcdTest {
                 } else if (w.startsWith("#")) {
                     now = Long.parseLong(w.substring(1)) * 1e-9;
                 } else if (w.startsWith("r") && !w.startsWith("$")) {
-                    changes.computeIfAbsent(names.get(words.next()), _ -> new ArrayList<>()).add(new double[] {now, Double.parseDouble(w.substring(1))});
+                    changes.computeIfAbsent(names.get(words.next()), _ -> new ArrayList<>())
+                            .add(new double[] {now, Double.parseDouble(w.substring(1))});
                 } else if (w.matches("[01].+")) {
                     changes.computeIfAbsent(names.get(w.substring(1)), _ -> new ArrayList<>()).add(new double[] {now, w.charAt(0) - '0'});
                 }
@@ -118,6 +119,7 @@ class RunVcdTest {
 
     @Test
     void aFolderThatIsNotThereIsAFinding() {
-        assertThatThrownBy(() -> RunExport.write(SampleStore.of(new RunData(List.of())), folder.resolve("no such/run.vcd"))).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> RunExport.write(SampleStore.of(new RunData(List.of())), folder.resolve("no such/run.vcd")))
+                .isInstanceOf(FindingException.class);
     }
 }

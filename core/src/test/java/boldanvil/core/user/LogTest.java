@@ -16,7 +16,8 @@ class LogTest {
 
     /** Runs a program of its own, since the log of a process stays where it was opened. */
     private String write(String... arguments) throws IOException, InterruptedException {
-        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-cp", System.getProperty("java.class.path"),
+        List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(), "-cp",
+                System.getProperty("java.class.path"),
                 "-D" + UserFolder.PROPERTY + "=" + folder, Writer.class.getName()));
         command.addAll(List.of(arguments));
         var process = new ProcessBuilder(command).redirectErrorStream(true).start();

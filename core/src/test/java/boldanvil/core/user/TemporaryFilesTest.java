@@ -51,7 +51,8 @@ class TemporaryFilesTest {
 
     @Test
     void namesCarryTheProcess() throws IOException {
-        assertThat(TemporaryFiles.folder("image").getFileName().toString()).startsWith("bold-anvil-" + ProcessHandle.current().pid() + "-image");
+        assertThat(TemporaryFiles.folder("image").getFileName().toString())
+                .startsWith("bold-anvil-" + ProcessHandle.current().pid() + "-image");
         assertThat(TemporaryFiles.file("wave", ".bin").getFileName().toString()).endsWith(".bin");
     }
 

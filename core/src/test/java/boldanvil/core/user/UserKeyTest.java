@@ -27,7 +27,8 @@ class UserKeyTest {
 
     @Test
     void aBoundaryCannotBeMovedFromThePurposeIntoTheText() {
-        assertThat(UserKey.get().tag("ab", "c".getBytes(StandardCharsets.UTF_8))).isNotEqualTo(UserKey.get().tag("a", "bc".getBytes(StandardCharsets.UTF_8)));
+        assertThat(UserKey.get().tag("ab", "c".getBytes(StandardCharsets.UTF_8)))
+                .isNotEqualTo(UserKey.get().tag("a", "bc".getBytes(StandardCharsets.UTF_8)));
     }
 
     @Test
@@ -45,7 +46,8 @@ class UserKeyTest {
         UserKey.get();
         var file = folder.resolve("key");
         assertThat(file).isRegularFile().hasSize(32);
-        assertThat(java.nio.file.Files.getPosixFilePermissions(file)).extracting(Enum::name).containsExactlyInAnyOrder("OWNER_READ", "OWNER_WRITE");
+        assertThat(java.nio.file.Files.getPosixFilePermissions(file)).extracting(Enum::name)
+                .containsExactlyInAnyOrder("OWNER_READ", "OWNER_WRITE");
         assertThat(java.nio.file.Files.readAllBytes(file)).isNotEqualTo(new byte[32]);
         assertThat(Arrays.equals(java.nio.file.Files.readAllBytes(file), java.nio.file.Files.readAllBytes(file))).isTrue();
     }

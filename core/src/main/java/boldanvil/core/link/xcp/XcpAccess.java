@@ -6,8 +6,8 @@ import javax.crypto.Mac;
 import javax.crypto.spec.SecretKeySpec;
 
 /**
- * Seed and key of XCP (ASAM MCD-1 XCP 1.5, part 2, section 7.5.1.8): a device gives a random seed, and unlocks a resource for whoever answers
- * with the key that follows from the seed and the rig's token. The key is HMAC with SHA-256 (RFC 2104) of resource and seed.
+ * Seed and key of XCP (ASAM MCD-1 XCP 1.5, part 2, section 7.5.1.8): a device gives a random seed, and unlocks a resource for whoever
+ * answers with the key that follows from the seed and the rig's token. The key is HMAC with SHA-256 (RFC 2104) of resource and seed.
  */
 public final class XcpAccess {
     /** Calibration and paging. */

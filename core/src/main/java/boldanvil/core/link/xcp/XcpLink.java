@@ -11,7 +11,8 @@ import java.util.Set;
 
 /** A program that runs on a device: slots are at the addresses of its layout, groups of taps are measurement lists. */
 final class XcpLink implements DeviceLink {
-    private static final Set<Capability> CAPABILITIES = Set.of(Capability.READ, Capability.WRITE, Capability.SUBSCRIBE, Capability.SAFE_STOP);
+    private static final Set<Capability> CAPABILITIES = Set.of(Capability.READ, Capability.WRITE, Capability.SUBSCRIBE,
+            Capability.SAFE_STOP);
 
     private final XcpClient client;
     private final Program program;
@@ -38,7 +39,8 @@ final class XcpLink implements DeviceLink {
         if (values.size() == 1) {
             values.forEach((slot, v) -> client.write(layout.offset(slot), slot.type(), v));
         } else {
-            client.write(values.entrySet().stream().map(e -> new XcpClient.Write(layout.offset(e.getKey()), e.getKey().type(), e.getValue())).toList());
+            client.write(values.entrySet().stream().map(e -> new XcpClient.Write(layout.offset(e.getKey()), e.getKey().type(),
+                    e.getValue())).toList());
         }
     }
 

@@ -93,7 +93,8 @@ public final class XcpProgrammer implements DeviceLink {
                         ? "Remove blocks from the part, or choose a board with more flash." : "Reset the device, then download again.");
             }
             if (System.nanoTime() > end) {
-                throw FindingException.of(place, "The link is busy: the device has postponed the same command for " + BUSY_MILLIS / 1000.0 + " s.",
+                throw FindingException.of(place, "The link is busy: the device has postponed the same command for " + BUSY_MILLIS / 1000.0
+                        + " s.",
                         "Close other programs that talk to the device, or measure fewer signals, then try again.");
             }
             try {
@@ -156,7 +157,8 @@ public final class XcpProgrammer implements DeviceLink {
         command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.SET_MTA).putInt(4, 0).array());
         for (int at = 0; at < image.length; at += PIECE) {
             if (cancelled.getAsBoolean()) {
-                throw FindingException.of(place, "The download was cancelled.", "Start again. The image on the device is incomplete, so it does not run.");
+                throw FindingException.of(place, "The download was cancelled.",
+                        "Start again. The image on the device is incomplete, so it does not run.");
             }
             int n = Math.min(PIECE, image.length - at);
             command(ByteBuffer.allocate(2 + n).put((byte) Xcp.PROGRAM).put((byte) n).put(image, at, n).array());
@@ -169,7 +171,8 @@ public final class XcpProgrammer implements DeviceLink {
     @Override
     public void verify(byte[] image) {
         command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.SET_MTA).putInt(4, 0).array());
-        byte[] r = command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.BUILD_CHECKSUM).putInt(4, image.length).array());
+        byte[] r = command(ByteBuffer.allocate(8).order(ByteOrder.LITTLE_ENDIAN).put((byte) Xcp.BUILD_CHECKSUM).putInt(4, image.length)
+                .array());
         var crc = new CRC32();
         crc.update(image);
         if (r.length < 8 || r[1] != Xcp.CRC_32 || ByteBuffer.wrap(r).order(ByteOrder.LITTLE_ENDIAN).getInt(4) != (int) crc.getValue()) {

@@ -23,7 +23,8 @@ class XcpFrameTest {
     }
 
     @Property(tries = 300)
-    void whatIsWrittenIsRead(@ForAll @Size(min = 1, max = 1_400) byte[] packet, @ForAll @IntRange(min = 0, max = 70_000) int counter) throws IOException {
+    void whatIsWrittenIsRead(@ForAll @Size(min = 1, max = 1_400) byte[] packet, @ForAll @IntRange(min = 0, max = 70_000) int counter)
+            throws IOException {
         var out = new ByteArrayOutputStream();
         Xcp.write(out, packet, counter);
         Xcp.write(out, packet, counter + 1);
