@@ -101,9 +101,7 @@ public final class BenchPage extends BorderPane implements Page {
     private long lastFrame;
     private long lastValues;
     private long lastSlow;
-    private long countedAt;
-    private long counted;
-    private double frames;
+    private final FrameRate frames = new FrameRate();
     private double due;
 
     public BenchPage(PageHost host) {
@@ -369,7 +367,7 @@ public final class BenchPage extends BorderPane implements Page {
 
     /** Pictures a second, as the window draws them. */
     public double framesPerSecond() {
-        return frames;
+        return frames.perSecond();
     }
 
     /** Draws everything again, in the colours of the theme. */
@@ -444,7 +442,7 @@ public final class BenchPage extends BorderPane implements Page {
         }
         double seconds = Math.min(0.2, (now - lastFrame) / 1e9);
         lastFrame = now;
-        count(now);
+        frames.count(now, traces.frames());
         due = Math.min(2, due + seconds * PICTURES);
         boolean running = session.phase() == RigSession.Phase.RUNNING;
         if (running && due >= 1) {
@@ -479,19 +477,11 @@ public final class BenchPage extends BorderPane implements Page {
         traces.paint();
     }
 
-    private void count(long now) {
-        if (now - countedAt > 1_000_000_000L) {
-            frames = (traces.frames() - counted) * 1e9 / (now - countedAt);
-            counted = traces.frames();
-            countedAt = now;
-        }
-    }
-
     /** What need not be drawn for each picture. */
     private void slow() {
         Samples samples = samples();
         if (shownPanel.isSelected()) {
-            panel.update(samples, session.run().map(LiveRun::health).orElse(Health.NONE), frames);
+            panel.update(samples, session.run().map(LiveRun::health).orElse(Health.NONE), frames.perSecond());
         }
         if (samples == null) {
             return;

@@ -2,7 +2,6 @@ package boldanvil.app.model;
 
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
-import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
 import boldanvil.core.bench.Values;
@@ -35,19 +34,13 @@ public final class RigSession implements AutoCloseable {
     /** Where the session is. */
     public enum Phase { IDLE, PREPARING, RUNNING, PAUSED, ENDED, LOST }
 
-    /** A step of preparing, with its outcome so far. */
-    public record Step(String name, boolean done, boolean failed) {}
-
     private final Executor window;
     private final ExecutorService work = Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name("rig").unstarted(r));
     private final List<Runnable> listeners = new ArrayList<>();
-    private final List<Step> steps = new CopyOnWriteArrayList<>();
-    private final List<String> log = new CopyOnWriteArrayList<>();
+    private final StepLog steps = new StepLog(this::changed);
     private final List<Finding> findings = new CopyOnWriteArrayList<>();
     private volatile Phase phase = Phase.IDLE;
     private volatile LiveRun run;
-    private volatile double share;
-    private volatile boolean cancelled;
     private volatile Thread watcher;
     private volatile Path shelfFolder;
     private final RunRecorder recorder = new RunRecorder(findings::addAll);
@@ -81,17 +74,17 @@ public final class RigSession implements AutoCloseable {
         return Optional.ofNullable(run);
     }
 
-    public List<Step> steps() {
-        return List.copyOf(steps);
+    public List<StepLog.Step> steps() {
+        return steps.steps();
     }
 
     public List<String> log() {
-        return List.copyOf(log);
+        return steps.lines();
     }
 
     /** Share of the present step that is done, 0 to 1. */
     public double share() {
-        return share;
+        return steps.share();
     }
 
     public List<Finding> findings() {
@@ -126,7 +119,7 @@ public final class RigSession implements AutoCloseable {
     public void build(Project project, Path folder, String rig) {
         if (tryPrepare(folder)) {
             work.execute(() -> guardedBegin(rig, () -> {
-                var progress = new Steps();
+                var progress = steps;
                 progress.step("Check the project");
                 var review = Review.of(project.rig(rig).map(project::as).orElse(project)).orThrow();
                 Map<String, Image> images = new LinkedHashMap<>();
@@ -138,7 +131,7 @@ public final class RigSession implements AutoCloseable {
                     }
                 }
                 built = Map.copyOf(images);
-                finishStep(false);
+                steps.finish(false);
                 phase = Phase.IDLE;
                 changed();
             }));
@@ -150,7 +143,7 @@ public final class RigSession implements AutoCloseable {
         if (tryPrepare(folder)) {
             work.execute(() -> guardedBegin(rig, () -> {
                 closeRun();
-                new Steps().step("Find the running rig");
+                steps.step("Find the running rig");
                 var found = DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && d.project().equals(project.name())
                         && !d.connected()).findFirst()
                         .orElseThrow(() -> FindingException.of(Place.rig(rig), "This rig is not running standalone anywhere.",
@@ -180,9 +173,7 @@ public final class RigSession implements AutoCloseable {
             return false;
         }
         phase = Phase.PREPARING;
-        cancelled = false;
         steps.clear();
-        log.clear();
         findings.clear();
         shelfFolder = folder.resolve("runs");
         changed();
@@ -193,12 +184,12 @@ public final class RigSession implements AutoCloseable {
         guardedBegin(rig, () -> {
             closeRun();
             go(RigStarter.prepare(project, rig, new RunOptions(Long.MAX_VALUE, speed, List.of(), folder.resolve("build"), faults),
-                    new Steps()));
+                    steps));
         });
     }
 
     private void go(LiveRun fresh) {
-        finishStep(false);
+        steps.finish(false);
         run = fresh;
         built = fresh.images();
         older = false;
@@ -214,13 +205,13 @@ public final class RigSession implements AutoCloseable {
         try {
             how.run();
         } catch (FindingException e) {
-            finishStep(true);
+            steps.finish(true);
             findings.addAll(e.findings());
-            e.findings().forEach(f -> log.add(f.toString()));
+            e.findings().forEach(f -> steps.log(f.toString()));
             phase = Phase.IDLE;
             changed();
         } catch (RuntimeException e) {
-            finishStep(true);
+            steps.finish(true);
             findings.add(Finding.error(Place.rig(rig), "Starting failed in an unexpected way: " + e + ".", "Please report it."));
             phase = Phase.IDLE;
             changed();
@@ -289,15 +280,9 @@ public final class RigSession implements AutoCloseable {
         return recorder.recording();
     }
 
-    private void finishStep(boolean failed) {
-        if (!steps.isEmpty() && !steps.getLast().done()) {
-            steps.set(steps.size() - 1, new Step(steps.getLast().name(), true, failed));
-        }
-    }
-
     /** Gives up preparing. */
     public void cancel() {
-        cancelled = true;
+        steps.cancel();
     }
 
     public void pause(boolean hold) {
@@ -451,7 +436,7 @@ public final class RigSession implements AutoCloseable {
 
     @Override
     public void close() {
-        cancelled = true;
+        steps.cancel();
         closeRun();
         work.shutdownNow();
         live.close();
@@ -467,35 +452,6 @@ public final class RigSession implements AutoCloseable {
             } catch (InterruptedException e) {
                 Thread.currentThread().interrupt();
             }
-        }
-    }
-
-    /** Takes note of the steps. */
-    private final class Steps implements Progress {
-        @Override
-        public void step(String name) {
-            finishStep(false);
-            steps.add(new Step(name, false, false));
-            share = 0;
-            log.add("— " + name);
-            changed();
-        }
-
-        @Override
-        public void share(double done) {
-            share = done;
-            changed();
-        }
-
-        @Override
-        public void log(String line) {
-            log.add(line);
-            changed();
-        }
-
-        @Override
-        public boolean cancelled() {
-            return cancelled;
         }
     }
 }

@@ -1,6 +1,5 @@
 package boldanvil.app.pages;
 
-import boldanvil.app.model.Figures;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
@@ -8,7 +7,6 @@ import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.board.Board;
 import boldanvil.core.board.Boards;
-import boldanvil.core.build.Builder;
 import boldanvil.core.build.Image;
 import boldanvil.core.build.Target;
 import boldanvil.core.control.DeviceFault;
@@ -16,15 +14,12 @@ import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.estimate.LinkBudget;
 import boldanvil.core.export.Exporter;
-import boldanvil.core.export.Exporters;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
-import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -32,53 +27,37 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Supplier;
-import java.util.stream.Collectors;
-import javafx.application.Platform;
 import javafx.geometry.Insets;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SplitPane;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.Priority;
 import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
-import javafx.stage.DirectoryChooser;
-import javafx.util.StringConverter;
 import org.kordamp.ikonli.Ikon;
 import org.kordamp.ikonli.feather.Feather;
 
 /** What will be made and how big: tasks, sizes, the generated files with the place of each line, the steps and their log. */
 public final class BuildPage extends BorderPane implements Page {
-    /** A line of generated code. */
-    private record Line(int number, String text, String place) {}
-
     private final Workspace workspace;
     private final RigSession session;
     private final Supplier<String> rig;
     private final PageHost host;
     private final VBox facts = new VBox(6);
-    private final ChoiceBox<Exporter> format = new ChoiceBox<>();
-    private final ChoiceBox<String> files = new ChoiceBox<>();
-    private final ListView<Line> code = new ListView<>();
     private final ListView<String> log = new ListView<>();
     private final VBox steps = new VBox(3);
     private final Button build = new Button("Build");
     private final Button leave = new Button("Disconnect and keep running");
     private final Button reconnect = new Button("Reconnect");
-    private final Button write = new Button("Write files …");
     private final ChoiceBox<String> fault = new ChoiceBox<>();
     private final Label older = new Label("The running build is older than the project. Stop and run again to deploy the newer build.");
-    /** The files of each part. */
-    private Map<String, List<GeneratedFile>> shownParts = Map.of();
-    /** The same by the names in the list. */
-    private Map<String, GeneratedFile> shownFiles = Map.of();
+    private final GeneratedFiles files;
     private Object shown;
 
     public BuildPage(PageHost host) {
@@ -101,36 +80,7 @@ public final class BuildPage extends BorderPane implements Page {
         older.setMinHeight(Region.USE_PREF_SIZE);
         facts.getStyleClass().add("side");
         facts.setPrefWidth(360);
-        code.setId("code");
-        code.setCellFactory(_ -> new CodeCell());
-        files.setId("files");
-        files.valueProperty().addListener((_, _, v) -> showFile(v));
-        var jump = new Button("Show its block on the sheet");
-        jump.setId("jump");
-        jump.setOnAction(_ -> jump());
-        jump.setDisable(true);
-        code.getSelectionModel().selectedItemProperty().addListener((_, _, l) -> jump.setDisable(l == null || !l.place().contains("/")));
-        format.setId("format");
-        format.getItems().setAll(Exporters.all());
-        format.setConverter(new StringConverter<>() {
-            @Override
-            public String toString(Exporter e) {
-                return e == null ? "" : e.title();
-            }
-
-            @Override
-            public Exporter fromString(String title) {
-                return null;
-            }
-        });
-        format.setValue(format.getItems().getFirst());
-        format.valueProperty().addListener((_, _, _) -> refresh());
-        write.setId("write-files");
-        write.setOnAction(_ -> chooseFolder());
-        var bar = new HBox(8, format, files, jump, write);
-        bar.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-        bar.setPadding(new Insets(8, 12, 8, 12));
-        VBox.setVgrow(code, Priority.ALWAYS);
+        files = new GeneratedFiles(host, this::refresh);
         log.setId("build-log");
         log.getStyleClass().add("mono");
         log.setPlaceholder(new Label("The log of the next start appears here."));
@@ -141,7 +91,7 @@ public final class BuildPage extends BorderPane implements Page {
         stepsScroll.setMinWidth(250);
         var below = new SplitPane(stepsScroll, log);
         below.setDividerPositions(0.3);
-        var right = new SplitPane(new VBox(bar, code), below);
+        var right = new SplitPane(files, below);
         right.setOrientation(javafx.geometry.Orientation.VERTICAL);
         right.setDividerPositions(0.66);
         var all = new SplitPane(facts, right);
@@ -230,7 +180,7 @@ public final class BuildPage extends BorderPane implements Page {
     public void refresh() {
         refreshLog();
         record Key(Object review, String rig, Exporter format, boolean visible, Object images) {}
-        var key = new Key(workspace.review(), rig.get(), format.getValue(), isVisible(), session.built());
+        var key = new Key(workspace.review(), rig.get(), files.format(), isVisible(), session.built());
         if (key.equals(shown) || !isVisible()) {
             return;
         }
@@ -264,19 +214,12 @@ public final class BuildPage extends BorderPane implements Page {
                 facts.getChildren().add(l);
             }
         }
-        shownParts = all;
-        shownFiles = named(all);
-        write.setDisable(shownFiles.isEmpty());
-        String before = files.getValue();
-        files.getItems().setAll(shownFiles.keySet());
-        files.setValue(files.getItems().contains(before) ? before
-                : files.getItems().stream().filter(n -> n.endsWith(".c")).findFirst().orElse(null));
-        showFile(files.getValue());
+        files.show(all);
     }
 
     private List<GeneratedFile> exported(Rig chosen, String part) {
         try {
-            return format.getValue().files(workspace.review(), chosen, part);
+            return files.format().files(workspace.review(), chosen, part);
         } catch (FindingException e) {
             var l = new Label(e.findings().getFirst().toString());
             l.setWrapText(true);
@@ -284,40 +227,6 @@ public final class BuildPage extends BorderPane implements Page {
             facts.getChildren().add(l);
             return List.of();
         }
-    }
-
-    /** Files by their names, where several parts have one of the same name with that of the part before. */
-    private static Map<String, GeneratedFile> named(Map<String, List<GeneratedFile>> parts) {
-        Map<String, Long> counts = parts.values().stream().flatMap(List::stream)
-                .collect(Collectors.groupingBy(GeneratedFile::name, Collectors.counting()));
-        Map<String, GeneratedFile> all = new LinkedHashMap<>();
-        parts.forEach((part, list) -> list.forEach(f -> all.put(counts.get(f.name()) > 1 ? part + "/" + f.name() : f.name(), f)));
-        return all;
-    }
-
-    private void chooseFolder() {
-        var chooser = new DirectoryChooser();
-        chooser.setTitle("Write files");
-        var folder = chooser.showDialog(getScene().getWindow());
-        if (folder != null) {
-            writeFiles(folder.toPath());
-        }
-    }
-
-    /** Writes the files on show, a folder for each part. */
-    void writeFiles(Path folder) {
-        var parts = shownParts;
-        host.background().execute(() -> {
-            String outcome;
-            try {
-                parts.forEach((part, list) -> Builder.write(list, folder.resolve(part)));
-                outcome = "Wrote " + Figures.count(parts.values().stream().mapToInt(List::size).sum(), "file") + " into " + folder + ".";
-            } catch (FindingException e) {
-                outcome = e.findings().getFirst().toString();
-            }
-            String text = outcome;
-            Platform.runLater(() -> host.showMessage(text));
-        });
     }
 
     private void sizes(Rig rig, String part) {
@@ -422,37 +331,9 @@ public final class BuildPage extends BorderPane implements Page {
         }
     }
 
-    private void showFile(String name) {
-        List<Line> lines = new ArrayList<>();
-        Optional.ofNullable(shownFiles.get(name)).ifPresent(f -> {
-            String[] text = f.text().split("\n", -1);
-            for (int i = 0; i < text.length; i++) {
-                lines.add(new Line(i + 1, text[i], f.places().getOrDefault(i + 1, "")));
-            }
-        });
-        code.getItems().setAll(lines);
-    }
-
     /** Shows the first line that comes from a block. */
     public void showPlace(String place) {
-        for (var shownFile : shownFiles.entrySet()) {
-            var f = shownFile.getValue();
-            var line = f.places().entrySet().stream().filter(e -> e.getValue().equals(place) && f.name().endsWith(".c"))
-                    .mapToInt(java.util.Map.Entry::getKey).min();
-            if (line.isPresent()) {
-                files.setValue(shownFile.getKey());
-                code.getSelectionModel().select(line.getAsInt() - 1);
-                code.scrollTo(Math.max(0, line.getAsInt() - 6));
-                return;
-            }
-        }
-    }
-
-    private void jump() {
-        var l = code.getSelectionModel().getSelectedItem();
-        if (l != null) {
-            host.show(Place.sheet(l.place()));
-        }
+        files.showPlace(place);
     }
 
     private void refreshLog() {
@@ -483,27 +364,6 @@ public final class BuildPage extends BorderPane implements Page {
             var l = new Label("Press Run to perform them.");
             l.getStyleClass().add("faint");
             steps.getChildren().add(l);
-        }
-    }
-
-    private static final class CodeCell extends ListCell<Line> {
-        @Override
-        protected void updateItem(Line line, boolean empty) {
-            super.updateItem(line, empty);
-            if (empty || line == null) {
-                setGraphic(null);
-                return;
-            }
-            var number = new Label(String.format("%4d", line.number()));
-            number.getStyleClass().addAll("mono", "faint");
-            number.setMinWidth(38);
-            var text = new Label(line.text().replace("\t", "    "));
-            text.getStyleClass().add("mono");
-            if (line.text().strip().startsWith("/*") || line.text().strip().startsWith("*")) {
-                text.getStyleClass().add("faint");
-            }
-            setGraphic(new HBox(8, number, text));
-            setStyle("-fx-padding: 0 6 0 6;");
         }
     }
 }

@@ -1,6 +1,5 @@
 package boldanvil.app.pages;
 
-import boldanvil.app.model.Figures;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.Column;
 import boldanvil.core.transfer.RunImport;

@@ -2,8 +2,6 @@ package boldanvil.app.pages;
 
 import boldanvil.core.peripheral.Fact;
 import boldanvil.core.peripheral.Peripherals;
-import boldanvil.core.peripheral.Peripheral;
-import boldanvil.core.peripheral.Peripherals;
 import boldanvil.app.model.Reports;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Page;
@@ -174,7 +172,9 @@ public final class PatchPage extends BorderPane implements Page {
     private void show(Board board, Patch patch) {
         var setup = new BoardSetup(board, patch, program());
         if (planned != null) {
-            change(planned);
+            String title = Boards.of(workspace.project()).require(Place.patch(part), wantedBoard).title();
+            rows.getChildren().add(new BoardChangeCard(planned, title,
+                    terminal -> unit(program().terminal(terminal).orElseThrow()), this::makePlan, this::keepBoard));
         }
         grid(setup);
         outlineTitle.setText(board.title());
@@ -307,48 +307,16 @@ public final class PatchPage extends BorderPane implements Page {
         }, this::showFindings);
     }
 
-    /** What the change to another board would bring, before it is made. */
-    private void change(BoardChange plan) {
-        var card = new VBox(5);
-        card.getStyleClass().add("card");
-        card.setId("board-change");
+    private void makePlan() {
+        var plan = planned;
         String title = Boards.of(workspace.project()).require(Place.patch(part), wantedBoard).title();
-        var heading = new Label("Differences on " + title);
-        heading.getStyleClass().add("strong");
-        card.getChildren().add(heading);
-        for (var r : plan.rows()) {
-            var l = new Label(r.terminal() + ":  " + (r.from().isEmpty() ? "not assigned" : r.from()) + "  →  " + (r.to().isEmpty()
-                    ? "not assigned" : r.to())
-                    + (r.values().isEmpty() ? "" : "\n      " + String.join("; ", r.values())
-                    .replace("units", unit(program().terminal(r.terminal()).orElseThrow()))));
-            l.setWrapText(true);
-            l.getStyleClass().add("small");
-            if (r.to().isEmpty()) {
-                l.getStyleClass().add("bad");
-            }
-            card.getChildren().add(l);
-        }
-        plan.findings().forEach(f -> {
-            var l = new Label((f.place() instanceof Place.Patch p && !p.terminal().isEmpty() ? p.terminal() : f.place().text()) + ":  "
-                    + f.cause() + " " + f.cure());
-            l.setWrapText(true);
-            l.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
-            card.getChildren().add(l);
-        });
-        var make = new Button("Change to " + title);
-        make.setId("change-board");
-        make.getStyleClass().add("primary");
-        make.setOnAction(_ -> {
-            forgetPlan();
-            workspace.edit("change board to " + title, p -> p.withPatch(part, plan.patch()));
-        });
-        var keep = new Button("Keep the board");
-        keep.setOnAction(_ -> {
-            forgetPlan();
-            refresh();
-        });
-        card.getChildren().add(new HBox(8, make, keep));
-        rows.getChildren().add(card);
+        forgetPlan();
+        workspace.edit("change board to " + title, p -> p.withPatch(part, plan.patch()));
+    }
+
+    private void keepBoard() {
+        forgetPlan();
+        refresh();
     }
 
     private void forgetPlan() {

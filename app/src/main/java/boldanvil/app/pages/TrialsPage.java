@@ -5,7 +5,6 @@ import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
-import boldanvil.app.widget.Theme;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;

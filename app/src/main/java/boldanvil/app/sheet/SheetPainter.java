@@ -55,7 +55,7 @@ final class SheetPainter {
     void polyline(List<Point> route, Color color, double width, boolean dashed) {
         g.setStroke(color);
         g.setLineWidth(width);
-        g.setLineDashes(dashed ? new double[] {5, 3} : null);
+        g.setLineDashes(dashed ? new double[] {5, 3} : new double[0]);
         g.beginPath();
         g.moveTo(route.getFirst().x(), route.getFirst().y());
         for (int i = 1; i < route.size() - 1; i++) {

@@ -27,9 +27,10 @@ public final class OtherProcess implements AutoCloseable {
     }
 
     public static void main(String[] args) throws IOException {
-        ProjectLock.tryTake(Path.of(args[0]), "the other").orElseThrow();
-        System.out.print("!");
-        System.out.flush();
-        System.in.read();
+        try (var _ = ProjectLock.tryTake(Path.of(args[0]), "the other").orElseThrow()) {
+            System.out.print("!");
+            System.out.flush();
+            System.in.read();
+        }
     }
 }

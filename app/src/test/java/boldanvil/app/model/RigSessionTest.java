@@ -76,8 +76,8 @@ class RigSessionTest {
     @Test
     void theStepsOfStartingAreKept() throws Exception {
         startAndAwait("code");
-        assertThat(session.steps()).allMatch(RigSession.Step::done).noneMatch(RigSession.Step::failed)
-                .extracting(RigSession.Step::name).startsWith("Check the project", "Build controller");
+        assertThat(session.steps()).allMatch(StepLog.Step::done).noneMatch(StepLog.Step::failed)
+                .extracting(StepLog.Step::name).startsWith("Check the project", "Build controller");
         assertThat(session.log()).anyMatch(l -> l.contains("gcc"));
     }
 
@@ -122,7 +122,7 @@ class RigSessionTest {
         session.build(project, folder, "swage");
         await(() -> session.phase() == RigSession.Phase.IDLE && session.built().containsKey("controller"));
         assertThat(session.run()).isEmpty();
-        assertThat(session.steps()).extracting(RigSession.Step::name).containsExactly("Check the project", "Build controller");
+        assertThat(session.steps()).extracting(StepLog.Step::name).containsExactly("Check the project", "Build controller");
         assertThat(session.built().get("controller").sizes().stack()).isPositive();
         session.build(project.withVariables(List.of()), folder, "swage");
         await(() -> session.phase() == RigSession.Phase.IDLE && !session.findings().isEmpty());

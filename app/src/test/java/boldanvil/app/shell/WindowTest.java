@@ -8,6 +8,7 @@ import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.SheetScene.PortKind;
+import boldanvil.app.model.StepLog;
 import boldanvil.app.pages.BoardOutline;
 import boldanvil.app.pages.RunsPage;
 import boldanvil.app.pages.TrialsPage;
@@ -23,11 +24,8 @@ import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
-import java.util.concurrent.Callable;
-import java.util.concurrent.TimeUnit;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
-import javafx.scene.Scene;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.Labeled;
@@ -39,13 +37,8 @@ import javafx.scene.control.ToggleButton;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import javafx.stage.Stage;
-import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.Timeout;
-import org.junit.jupiter.api.extension.ExtendWith;
-import org.junit.jupiter.api.io.TempDir;
 import org.testfx.api.FxRobot;
-import org.testfx.framework.junit5.ApplicationExtension;
 import org.testfx.framework.junit5.Start;
 import org.testfx.util.WaitForAsyncUtils;
 
@@ -368,7 +361,7 @@ class WindowTest extends WindowFixture {
         await(() -> robot.lookup((Labeled l) -> l.getText() != null && l.getText().contains("Verification failed")
                 && l.getText().contains("Download again")).tryQuery().isPresent());
         awaitPhase(RigSession.Phase.IDLE);
-        assertThat(shell.session().steps().getLast()).isEqualTo(new RigSession.Step("Verify swage32", true, true));
+        assertThat(shell.session().steps().getLast()).isEqualTo(new StepLog.Step("Verify swage32", true, true));
         robot.interact(() -> robot.lookup("#fault").<ChoiceBox<String>>query().setValue("none"));
         robot.clickOn("#run");
         awaitPhase(RigSession.Phase.RUNNING);
@@ -425,7 +418,7 @@ class WindowTest extends WindowFixture {
         choose(robot, "swage");
         robot.clickOn("#run");
         awaitPhase(RigSession.Phase.RUNNING);
-        assertThat(shell.session().steps()).extracting(RigSession.Step::name)
+        assertThat(shell.session().steps()).extracting(StepLog.Step::name)
                 .contains("Build controller", "Check identity and link of swage32",
                 "Download to swage32", "Verify swage32");
         turnTheDialAndSeeThePaddleFollow(robot);

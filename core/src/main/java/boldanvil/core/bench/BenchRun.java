@@ -9,7 +9,6 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.link.DeviceLink;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
-import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
 import boldanvil.core.review.Review;

@@ -2,7 +2,6 @@ package boldanvil.core.bench;
 
 import boldanvil.core.finding.Place;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.finding.Place;
 import boldanvil.core.finding.FindingException;
 
 /** What ended a run before its time, as a finding. */

@@ -2,7 +2,6 @@ package boldanvil.core.board;
 
 import java.util.Comparator;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 
 /**

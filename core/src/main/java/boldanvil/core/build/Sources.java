@@ -14,7 +14,6 @@ import boldanvil.core.peripheral.Peripherals;
 import boldanvil.core.peripheral.Registers;
 import boldanvil.core.program.Layout;
 import boldanvil.core.program.Program;
-import boldanvil.core.program.TerminalKind;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;

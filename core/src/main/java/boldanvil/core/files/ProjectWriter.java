@@ -1,7 +1,6 @@
 package boldanvil.core.files;
 
 import static boldanvil.core.files.JsonLines.line;
-import static boldanvil.core.files.JsonLines.number;
 import static boldanvil.core.files.JsonLines.point;
 import static boldanvil.core.files.JsonLines.quote;
 

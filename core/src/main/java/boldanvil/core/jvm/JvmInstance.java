@@ -113,14 +113,14 @@ abstract class JvmInstance implements Instance {
     }
 
     protected final int toInt32(double v, int place) {
-        if (v != v) {
+        if (Double.isNaN(v)) {
             raise(Fault.NOT_A_NUMBER, place);
         }
         return (int) v;
     }
 
     protected final int toUint32(double v, int place) {
-        if (v != v) {
+        if (Double.isNaN(v)) {
             raise(Fault.NOT_A_NUMBER, place);
         }
         return saturate((long) v, 0, 0xFFFF_FFFFL);

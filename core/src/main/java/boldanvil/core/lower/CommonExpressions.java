@@ -6,7 +6,6 @@ import boldanvil.core.program.Rewriter;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.List;

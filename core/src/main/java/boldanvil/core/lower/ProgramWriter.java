@@ -42,7 +42,7 @@ final class ProgramWriter {
     private final List<Tunable> tunables = new ArrayList<>();
     private final Map<FlatBlock, Expr[][]> outputs = new IdentityHashMap<>();
     private final Map<FlatBlock, Map<String, Slot>> pins = new IdentityHashMap<>();
-    private final Map<FlatBlock, Struct> structs = new IdentityHashMap<>();
+    private final Structs structs = new Structs();
     private final Map<Group, Condition> conditions = new IdentityHashMap<>();
     private final Map<FlatBlock, Slot[][]> assumed = new IdentityHashMap<>();
     private final List<Procedure> loops = new ArrayList<>();
@@ -61,15 +61,6 @@ final class ProgramWriter {
     private long tickNanos;
     private boolean hasContinuous;
     private SolverWriter solver;
-
-    /** A bundle's struct: its name, and those of its members. */
-    private record Struct(String name, Names members) {}
-
-    /** Whether a conditional subsystem runs in the present step, and what it remembers. */
-    private static final class Condition {
-        Slot runs;
-        final List<Slot> states = new ArrayList<>();
-    }
 
     ProgramWriter(Part part, Resolver resolver, List<Finding> findings) {
         this.part = part;
@@ -256,9 +247,7 @@ final class ProgramWriter {
 
     /** A signal that is part of a struct; it is always in memory. */
     private Slot member(FlatBlock f, String name, String field, Type type) {
-        var struct = structs.computeIfAbsent(f.struct(), b -> new Struct(names.fresh(Labels.label(b)), new Names()));
-        var s = new Slot(names.fresh(name), Slot.Role.SIGNAL, type, 0, f.path(), "")
-                .within(new Slot.Member(struct.name(), struct.members().fresh(field)));
+        var s = new Slot(names.fresh(name), Slot.Role.SIGNAL, type, 0, f.path(), "").within(structs.member(f.struct(), field, names));
         slots.add(s);
         return s;
     }

@@ -4,7 +4,6 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Set;
 
 /** One discrete task while it is being written. */
 final class TaskBody {

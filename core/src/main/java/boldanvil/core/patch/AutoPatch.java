@@ -8,7 +8,6 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Terminal;
-import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashSet;

@@ -1,9 +1,7 @@
 package boldanvil.core.patch;
 
-import boldanvil.core.peripheral.Peripheral;
 import boldanvil.core.peripheral.Peripherals;
 import boldanvil.core.peripheral.BoardSetup;
-import boldanvil.core.peripheral.PinMath;
 import boldanvil.core.program.Terminal;
 import boldanvil.core.report.Table;
 import java.util.ArrayList;

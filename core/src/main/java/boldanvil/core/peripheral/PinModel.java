@@ -1,6 +1,5 @@
 package boldanvil.core.peripheral;
 
-import boldanvil.core.board.Board;
 /**
  * A terminal's peripheral at work: what it makes of signals, as counts in registers, and what counts mean. The program's side of it is
  * what generated code computes; the other side is the hardware, which a stand-in and a simulation as built share.

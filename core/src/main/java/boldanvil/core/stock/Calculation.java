@@ -11,7 +11,6 @@ import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
-import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import boldanvil.core.quantity.Dimension;
 import java.util.ArrayList;

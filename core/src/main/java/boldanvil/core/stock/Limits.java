@@ -5,7 +5,6 @@ import static boldanvil.core.stock.Parameter.real;
 
 import boldanvil.core.maths.MathFunctions;
 import boldanvil.core.program.Expr;
-import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;
 import boldanvil.core.quantity.Dimension;
 import java.util.List;

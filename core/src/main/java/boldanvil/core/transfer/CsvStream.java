@@ -1,6 +1,5 @@
 package boldanvil.core.transfer;
 
-import boldanvil.core.samples.Rows;
 import boldanvil.core.samples.SampleStore;
 import java.io.IOException;
 import java.nio.ByteBuffer;

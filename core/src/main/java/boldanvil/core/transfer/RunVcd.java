@@ -3,7 +3,6 @@ package boldanvil.core.transfer;
 import boldanvil.core.quantity.Unit;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.RunData;
-import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
 import boldanvil.core.user.WholeFile;
 import java.io.BufferedWriter;
