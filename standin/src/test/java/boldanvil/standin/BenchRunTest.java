@@ -3,6 +3,7 @@ package boldanvil.standin;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
+import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
@@ -18,9 +19,11 @@ import boldanvil.core.samples.RunData;
 
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.Callable;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
@@ -91,11 +94,7 @@ class BenchRunTest {
             run.set("controller.position_loop.target", 0.02);
             assertThat(run.get("controller.position_loop.target")).isEqualTo(0.02);
             int position = run.store().indexOf("drive.position");
-            long end = System.nanoTime() + 20_000_000_000L;
-            while (Math.abs(run.store().latest(position) - 0.02) > 0.002 && System.nanoTime() < end) {
-                Thread.sleep(20);
-            }
-            assertThat(run.store().latest(position)).isCloseTo(0.02, within(0.002));
+            until(() -> Math.abs(run.store().latest(position) - 0.02) <= 0.002);
             run.pause(true);
             assertThat(run.state()).isEqualTo(LiveRun.State.PAUSED);
             assertThat(run.get("controller.position_loop.target")).isEqualTo(0.02);
@@ -113,9 +112,7 @@ class BenchRunTest {
     void whenTheProcessDiesTheRunSaysSoAndKeepsItsSamples() throws Exception {
         try (var run = prepare("code", 1e6, 1, Progress.NONE)) {
             run.start();
-            while (run.seconds() < 0.1) {
-                Thread.sleep(5);
-            }
+            until(() -> run.seconds() >= 0.1);
             ((BenchRun) run).unplug();
             run.awaitEnd();
             assertThat(run.state()).isEqualTo(LiveRun.State.LOST);
@@ -179,12 +176,8 @@ class BenchRunTest {
         assertThatThrownBy(() -> prepare("swage", 1, MAX, early)).isInstanceOf(FindingException.class).hasMessageContaining("cancelled");
     }
 
-    private static void until(java.util.function.BooleanSupplier condition) throws InterruptedException {
-        long end = System.nanoTime() + 20_000_000_000L;
-        while (!condition.getAsBoolean() && System.nanoTime() < end) {
-            Thread.sleep(10);
-        }
-        assertThat(condition.getAsBoolean()).isTrue();
+    private static void until(Callable<Boolean> condition) {
+        await().atMost(Duration.ofSeconds(20)).until(condition);
     }
 
     @Test

@@ -2,6 +2,7 @@ package boldanvil.standin;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.control.ControlClient;
 import boldanvil.core.finding.FindingException;
@@ -12,6 +13,7 @@ import java.net.InetAddress;
 import java.net.Socket;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -129,10 +131,7 @@ class ControlServerTest {
             var ports = c.ask("prepare", Map.of("lossless", true)).path("xcp");
             assertThat(ports.propertyNames()).containsExactlyInAnyOrder("controller", "drive", "panel", "chamber");
             c.ask("run", Map.of("endNanos", 100_000_000L, "speed", 0.0));
-            long end = System.nanoTime() + 20_000_000_000L;
-            while (!c.ask("status", Map.of()).path("ended").asBoolean() && System.nanoTime() < end) {
-                Thread.sleep(10);
-            }
+            await().atMost(Duration.ofSeconds(20)).until(() -> c.ask("status", Map.of()).path("ended").asBoolean());
             assertThat(c.ask("status", Map.of()).path("time").asDouble()).isEqualTo(0.1);
             c.ask("stop", Map.of());
         }
@@ -173,16 +172,12 @@ class ControlServerTest {
                 strangers.add(new Socket(InetAddress.getLoopbackAddress(), server.port()));
             }
             assertThat((long) Thread.getAllStackTraces().size()).as("each takes no thread of the machine").isLessThan(before + 50);
-            long end = System.nanoTime() + 20_000_000_000L;
-            boolean served = false;
-            while (!served && System.nanoTime() < end) {
-                try (var c = client()) {
-                    served = c.ask("who", Map.of()).path("ok").asBoolean();
-                } catch (FindingException e) {
-                    Thread.sleep(100);
-                }
-            }
-            assertThat(served).as("who says nothing is dropped after two seconds").isTrue();
+            await("who says nothing is dropped after two seconds").atMost(Duration.ofSeconds(20)).ignoreException(FindingException.class)
+                    .until(() -> {
+                        try (var c = client()) {
+                            return c.ask("who", Map.of()).path("ok").asBoolean();
+                        }
+                    });
             strangers.getFirst().setSoTimeout(5_000);
             assertThat(strangers.getFirst().getInputStream().read()).isEqualTo(-1);
         } finally {

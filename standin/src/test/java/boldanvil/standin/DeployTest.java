@@ -2,6 +2,7 @@ package boldanvil.standin;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
@@ -24,6 +25,7 @@ import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
@@ -204,24 +206,12 @@ class DeployTest {
         });
     }
 
-    private static DeviceRegistry.Found found(boolean connected) throws InterruptedException {
-        long end = System.nanoTime() + 10_000_000_000L;
-        while (true) {
-            var all = DeviceRegistry.devices();
-            if (all.size() == 1 && all.getFirst().connected() == connected) {
-                return all.getFirst();
-            }
-            assertThat(System.nanoTime()).as("%s", all).isLessThan(end);
-            Thread.sleep(20);
-        }
+    private static DeviceRegistry.Found found(boolean connected) {
+        return await().until(DeviceRegistry::devices, all -> all.size() == 1 && all.getFirst().connected() == connected).getFirst();
     }
 
-    private static void reach(LiveRun run, double seconds) throws InterruptedException {
-        long end = System.nanoTime() + 20_000_000_000L;
-        while (run.seconds() < seconds) {
-            assertThat(System.nanoTime()).isLessThan(end);
-            Thread.sleep(5);
-        }
+    private static void reach(LiveRun run, double seconds) {
+        await().atMost(Duration.ofSeconds(20)).until(() -> run.seconds() >= seconds);
     }
 
     @Test
@@ -257,11 +247,7 @@ class DeployTest {
             }
             run.awaitEnd();
         }
-        long end = System.nanoTime() + 10_000_000_000L;
-        while (!DeviceRegistry.entries().isEmpty() && System.nanoTime() < end) {
-            Thread.sleep(20);
-        }
-        assertThat(DeviceRegistry.entries()).isEmpty();
+        await().until(() -> DeviceRegistry.entries().isEmpty());
     }
 
     @ParameterizedTest
@@ -323,11 +309,7 @@ class DeployTest {
         assertThat(children).isNotEmpty();
         assertThat(DeviceRegistry.entries()).hasSize(1);
         p.destroyForcibly().onExit().join();
-        long end = System.nanoTime() + 20_000_000_000L;
-        while (children.stream().anyMatch(ProcessHandle::isAlive) && System.nanoTime() < end) {
-            Thread.sleep(50);
-        }
-        assertThat(children).noneMatch(ProcessHandle::isAlive);
+        await().atMost(Duration.ofSeconds(20)).until(() -> children.stream().noneMatch(ProcessHandle::isAlive));
         assertThat(DeviceRegistry.entries()).isEmpty();
     }
 
@@ -347,13 +329,8 @@ class DeployTest {
             assertThat(p.inputReader().readLine()).isEqualTo("runs");
             assertThat(found(true).running()).isTrue();
             assertThat(new ProcessBuilder("kill", "-STOP", Long.toString(p.pid())).start().waitFor()).isZero();
-            long end = System.nanoTime() + 30_000_000_000L;
-            boolean running = true;
-            while (running && System.nanoTime() < end) {
-                Thread.sleep(200);
-                running = DeviceRegistry.devices().stream().anyMatch(DeviceRegistry.Found::running);
-            }
-            assertThat(running).as("the device has gone into its safe state").isFalse();
+            await("the device has gone into its safe state").atMost(Duration.ofSeconds(30)).pollInterval(Duration.ofMillis(200))
+                    .until(() -> DeviceRegistry.devices().stream().noneMatch(DeviceRegistry.Found::running));
         } finally {
             p.destroyForcibly().onExit().join();
         }

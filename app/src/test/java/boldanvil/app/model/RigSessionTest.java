@@ -12,9 +12,11 @@ import boldanvil.core.review.Review;
 import boldanvil.core.runs.RunShelf;
 import java.io.IOException;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.List;
 import java.util.Map;
-import java.util.function.BooleanSupplier;
+import java.util.concurrent.Callable;
+import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -39,12 +41,9 @@ class RigSessionTest {
         session.close();
     }
 
-    private static void await(BooleanSupplier condition) throws InterruptedException {
-        long end = System.nanoTime() + 40_000_000_000L;
-        while (!condition.getAsBoolean()) {
-            assertThat(System.nanoTime()).as("waited too long").isLessThan(end);
-            Thread.sleep(5);
-        }
+    private static void await(Callable<Boolean> condition) {
+        Awaitility.await().atMost(Duration.ofSeconds(40)).pollInterval(Duration.ofMillis(5)).until(condition);
+    }
     }
 
     private void startAndAwait(String rig) throws InterruptedException {

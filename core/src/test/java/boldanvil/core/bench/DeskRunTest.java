@@ -3,6 +3,7 @@ package boldanvil.core.bench;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.assertj.core.api.Assertions.within;
+import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
@@ -11,8 +12,10 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.atomic.AtomicReference;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 
@@ -92,10 +95,7 @@ class DeskRunTest {
         try (var run = prepare("desk", 1e6, 1)) {
             run.start();
             run.set("controller.position_loop.target", 0.2);
-            long end = System.nanoTime() + 5_000_000_000L;
-            while (run.get("controller.position_loop.target") != 0.2 && System.nanoTime() < end) {
-                Thread.sleep(2);
-            }
+            await().until(() -> run.get("controller.position_loop.target") == 0.2);
             assertThat(run.get("controller.position_loop.target")).isEqualTo(0.2);
             assertThat(run.changes()).hasSize(1);
             assertThatThrownBy(() -> run.set("controller.position_loop.target", 5)).isInstanceOf(FindingException.class);
@@ -110,17 +110,12 @@ class DeskRunTest {
         try (var run = prepare("desk", 1e6, 1)) {
             run.start();
             run.pause(true);
-            Thread.sleep(30);
-            double at = run.seconds();
-            Thread.sleep(50);
-            assertThat(run.state()).isEqualTo(LiveRun.State.PAUSED);
-            assertThat(run.seconds()).isEqualTo(at);
+            await().until(() -> run.state() == LiveRun.State.PAUSED);
+            // A step that had begun is finished first.
+            var at = new AtomicReference<>(-1.0);
+            await().during(Duration.ofMillis(50)).until(() -> at.getAndSet(run.seconds()) == run.seconds());
             run.pause(false);
-            long end = System.nanoTime() + 5_000_000_000L;
-            while (run.seconds() == at && System.nanoTime() < end) {
-                Thread.sleep(5);
-            }
-            assertThat(run.seconds()).isGreaterThan(at);
+            await().until(() -> run.seconds() > at.get());
         }
     }
 
@@ -171,7 +166,7 @@ class DeskRunTest {
         try (var run = prepare("desk", 1e6, 1)) {
             run.start();
             run.set("controller.position_loop.Kp_position.k", 9);
-            Thread.sleep(60);
+            await().until(() -> run.get("controller.position_loop.Kp_position.k") == 9);
             var row = Values.compare(Review.of(demo()), run).stream()
                     .filter(r -> r.address().equals("controller.position_loop.Kp_position.k")).findFirst().orElseThrow();
             assertThat(row.project()).isEqualTo(12);
@@ -240,15 +235,10 @@ class DeskRunTest {
         try (var run = prepare("desk", 1e5, MAX)) {
             run.start();
             run.drive(TARGET, boldanvil.core.simulate.Stimulus.step(0.1, 0.2, 1e4, true));
-            long end = System.nanoTime() + 20_000_000_000L;
-            while (run.get(TARGET) != 0.2 && System.nanoTime() < end) {
-                Thread.sleep(5);
-            }
+            await().until(() -> run.get(TARGET) == 0.2);
             run.release(TARGET);
             run.set(TARGET, 0.05);
-            while (run.get(TARGET) != 0.05 && System.nanoTime() < end) {
-                Thread.sleep(5);
-            }
+            await().until(() -> run.get(TARGET) == 0.05);
             assertThat(run.get(TARGET)).isEqualTo(0.05);
         }
     }
@@ -304,10 +294,7 @@ class DeskRunTest {
             run.start();
             assertThatThrownBy(() -> run.set(java.util.Map.of("panel.enable", 0.0, TARGET, 7.0))).isInstanceOf(FindingException.class);
             run.set(java.util.Map.of(TARGET, 0.11, "panel.enable", 0.0));
-            long end = System.nanoTime() + 20_000_000_000L;
-            while (run.get(TARGET) != 0.11 && System.nanoTime() < end) {
-                Thread.sleep(5);
-            }
+            await().until(() -> run.get(TARGET) == 0.11);
             assertThat(run.get("panel.enable")).isZero();
             assertThat(run.changes()).hasSize(2);
         }

@@ -2,6 +2,7 @@ package boldanvil.core.build;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.BenchLayout;
@@ -327,9 +328,7 @@ class BuildTest {
         var images = new java.util.concurrent.CompletableFuture<Image>();
         var second = Thread.ofPlatform().start(() -> images.complete(new Builder(folder, said::add, () -> false)
                 .build(controller(), Sources.of(controller()))));
-        while (said.stream().noneMatch(l -> l.contains("Another build uses"))) {
-            Thread.sleep(10);
-        }
+        await().until(() -> said.stream().anyMatch(l -> l.contains("Another build uses")));
         assertThat(images).isNotDone();
         first.close();
         second.join();

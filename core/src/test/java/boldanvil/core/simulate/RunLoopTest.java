@@ -1,6 +1,7 @@
 package boldanvil.core.simulate;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 import static org.mockito.ArgumentMatchers.any;
 import static org.mockito.Mockito.doThrow;
 import static org.mockito.Mockito.inOrder;
@@ -72,7 +73,7 @@ class RunLoopTest {
         var loop = new RunLoop(conductor(s, Map.of("a", a)), Long.MAX_VALUE, 1, () -> { });
         loop.pause(true);
         var thread = Thread.ofPlatform().start(loop);
-        Thread.sleep(50);
+        await().until(() -> thread.getState() == Thread.State.TIMED_WAITING || thread.getState() == Thread.State.WAITING);
         verify(a, never()).end();
         loop.stop();
         thread.join();
