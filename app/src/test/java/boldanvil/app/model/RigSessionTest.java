@@ -44,7 +44,6 @@ class RigSessionTest {
     private static void await(Callable<Boolean> condition) {
         Awaitility.await().atMost(Duration.ofSeconds(40)).pollInterval(Duration.ofMillis(5)).until(condition);
     }
-    }
 
     private void startAndAwait(String rig) throws InterruptedException {
         session.start(project, folder, rig, 1);
