@@ -10,11 +10,11 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Compiles the code and device parts of a rig. */
 @Command(name = "build", mixinStandardHelpOptions = true, description = "Generates and compiles the code and device parts of a "
@@ -29,8 +29,8 @@ final class BuildCommand implements Callable<Integer> {
     @Option(names = {"-v", "--verbose"}, description = "Print the build log.")
     private boolean verbose;
 
-    @Option(names = "--json", description = "Print the images as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Spec
     private CommandSpec spec;
@@ -46,19 +46,19 @@ final class BuildCommand implements Callable<Integer> {
             if (place.getValue().mode() == Rig.Mode.MODEL) {
                 continue;
             }
-            var progress = json ? Progress.NONE : new LogProgress(out, verbose);
+            var progress = json.isJson() ? Progress.NONE : new LogProgress(out, verbose);
             var image = RigStarter.build(review, rig, place.getKey(), project.resolve("build"), progress);
             images.put(place.getKey(), Map.of("file", image.file().toString(), "sha256", image.sha256(), "codeBytes", image.codeBytes(),
                     "ramBytes", image.ramBytes(), "stackBytes", image.sizes().stack(), "fresh", image.fresh(), "compiled",
                     image.compiled()));
-            if (!json) {
+            if (!json.isJson()) {
                 out.println(place.getKey() + ": " + image.file() + (image.fresh() ? "" : " (unchanged)") + ", code "
                         + image.codeBytes() + " bytes, RAM " + image.ramBytes() + " bytes, stack " + image.sizes()
                         .stack() + " bytes, SHA-256 " + image.sha256());
             }
         }
-        if (json) {
-            out.println(new JsonMapper().writeValueAsString(images));
+        if (json.isJson()) {
+            json.print(images);
         }
         return 0;
     }

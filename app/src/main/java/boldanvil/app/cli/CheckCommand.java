@@ -8,8 +8,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
-import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
 import tools.jackson.databind.json.JsonMapper;
@@ -21,8 +21,8 @@ final class CheckCommand implements Callable<Integer> {
     @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
     private Path project;
 
-    @Option(names = "--json", description = "Print findings as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Spec
     private CommandSpec spec;
@@ -30,7 +30,7 @@ final class CheckCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         var review = Review.of(ProjectReader.read(project));
-        if (json) {
+        if (json.isJson()) {
             spec.commandLine().getOut().println(json(review.findings()));
         } else if (review.findings().isEmpty()) {
             spec.commandLine().getOut().println(review.project().name() + ": no findings in " + review.project().parts().size()

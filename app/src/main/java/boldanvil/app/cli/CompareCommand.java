@@ -15,6 +15,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -35,8 +36,8 @@ final class CompareCommand implements Callable<Integer> {
             + "all; may be repeated. Default 0.")
     private List<String> tolerances = new ArrayList<>();
 
-    @Option(names = "--json", description = "Print the result as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Spec
     private CommandSpec spec;
@@ -53,7 +54,7 @@ final class CompareCommand implements Callable<Integer> {
             throw FindingException.of("--tolerance", "The first run has no tap '" + k + "'.", "Name one of its taps.");
         });
         var comparison = Comparison.of(a, RunImport.open(second), limits(a, given));
-        if (json) {
+        if (json.isJson()) {
             spec.commandLine().getOut().println(json(comparison));
         } else {
             print(comparison);

@@ -15,11 +15,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Puts a rig's images on its devices. */
 @Command(name = "deploy", mixinStandardHelpOptions = true,
@@ -39,8 +39,8 @@ final class DeployCommand implements Callable<Integer> {
             description = "A fault for its stand-in to simulate: unplugged, wrong identity, verify failure, busy link, brown-out.")
     private Map<String, String> faults = new LinkedHashMap<>();
 
-    @Option(names = "--json", description = "Print the result as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Option(names = {"-v", "--verbose"}, description = "Print the log.")
     private boolean verbose;
@@ -63,7 +63,7 @@ final class DeployCommand implements Callable<Integer> {
                         "End it with 'devices --stop " + d.process().pid() + "', or connect to it with 'run --attach'.");
             });
         }
-        Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
+        Progress progress = json.isJson() ? Progress.NONE : new LogProgress(out, verbose);
         try (var run = RigStarter.prepare(read, rig, options, progress)) {
             if (!(run instanceof BenchRun bench)) {
                 throw FindingException.of(Place.rig(rig), "Every part of this rig is a model; there is nothing to deploy.",
@@ -81,8 +81,8 @@ final class DeployCommand implements Callable<Integer> {
                 result.put("process", DeviceRegistry.devices().stream().filter(d -> d.rig().equals(rig) && !d.connected())
                         .map(d -> d.process().pid()).findFirst().orElse(0L));
             }
-            if (json) {
-                out.println(new JsonMapper().writeValueAsString(result));
+            if (json.isJson()) {
+                json.print(result);
             } else {
                 out.println(standalone ? "Rig " + rig + " keeps running." : "Deployed, not started.");
             }

@@ -8,17 +8,17 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Finds devices. */
 @Command(name = "devices", mixinStandardHelpOptions = true,
         description = "Lists the devices and stand-ins that can be reached on this machine: their identity and what they run.")
 final class DevicesCommand implements Callable<Integer> {
-    @Option(names = "--json", description = "Print the list as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Option(names = "--stop", paramLabel = "PROCESS",
             description = "End the process with this number and the devices in it. The list shows the numbers.")
@@ -44,8 +44,8 @@ final class DevicesCommand implements Callable<Integer> {
             return 0;
         }
         List<DeviceRegistry.Found> found = DeviceRegistry.devices();
-        if (json) {
-            out.println(new JsonMapper().writeValueAsString(found.stream().map(DevicesCommand::fields).toList()));
+        if (json.isJson()) {
+            json.print(found.stream().map(DevicesCommand::fields).toList());
             return 0;
         }
         for (var d : found) {

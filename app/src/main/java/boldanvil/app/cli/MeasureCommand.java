@@ -6,7 +6,6 @@ import boldanvil.core.measure.StepMetrics;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -14,50 +13,40 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
-import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Measures signals of a recorded run. */
 @Command(name = "measure", mixinStandardHelpOptions = true,
         description = "Measures signals of a recorded run: mean, RMS, minimum, maximum, frequency, duty cycle, "
         + "distortion; with --steps how a signal follows a set-point.")
 final class MeasureCommand implements Callable<Integer> {
-    @Parameters(paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")
-    private Path run;
-
-    @Option(names = "--tap", paramLabel = "TAP", description = "Only this tap; may be repeated.")
-    private List<String> taps = new ArrayList<>();
-
-    @Option(names = "--from", paramLabel = "TIME", description = "First instant.")
-    private String from;
-
-    @Option(names = "--to", paramLabel = "TIME", description = "Last instant.")
-    private String to;
+    @Mixin
+    private RecordedRun run;
 
     @Option(names = "--steps", paramLabel = "DEMAND=RESPONSE", description = "Measures the response of one tap to each step of another.")
     private String steps;
 
-    @Option(names = "--json", description = "Print the result as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Spec
     private CommandSpec spec;
 
     @Override
     public Integer call() {
-        try (Samples samples = ExportCommand.open(run)) {
-            double a = from == null ? samples.begin() : Texts.number("--from", from, Map.of(), "s");
-            double b = to == null ? samples.end() : Texts.number("--to", to, Map.of(), "s");
+        try (Samples samples = run.open()) {
+            double a = run.begin(samples);
+            double b = run.end(samples);
             return steps == null ? signals(samples, a, b) : steps(samples, a, b);
         }
     }
 
     private int signals(Samples samples, double a, double b) {
         List<Map<String, Object>> rows = new ArrayList<>();
-        for (String name : ExportCommand.named(samples, taps)) {
+        for (String name : run.taps(samples)) {
             Series s = samples.series(samples.indexOf(name), a, b);
             var m = Measurement.of(s).in(Units.orOne(s.unit()));
             Map<String, Object> row = new LinkedHashMap<>();
@@ -79,7 +68,7 @@ final class MeasureCommand implements Callable<Integer> {
 
     private int steps(Samples samples, double a, double b) {
         String[] both = steps.split("=", 2);
-        var names = ExportCommand.named(samples, List.of(both));
+        var names = RecordedRun.named(samples, List.of(both));
         Series demand = samples.series(samples.indexOf(names.getFirst()), a, b);
         Series response = samples.series(samples.indexOf(names.getLast()), a, b);
         List<Map<String, Object>> rows = new ArrayList<>();
@@ -107,8 +96,8 @@ final class MeasureCommand implements Callable<Integer> {
 
     private void print(List<Map<String, Object>> rows) {
         var out = spec.commandLine().getOut();
-        if (json) {
-            out.println(new JsonMapper().writeValueAsString(rows));
+        if (json.isJson()) {
+            json.print(rows);
             return;
         }
         if (rows.isEmpty()) {

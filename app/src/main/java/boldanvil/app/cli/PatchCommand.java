@@ -29,11 +29,11 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Shows and completes the patch of a part. */
 @Command(name = "patch", mixinStandardHelpOptions = true,
@@ -62,8 +62,8 @@ final class PatchCommand implements Callable<Integer> {
     @Option(names = "--pdf", paramLabel = "FILE", description = "Write the wiring table as PDF.")
     private Path pdf;
 
-    @Option(names = "--json", description = "Print the result as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Spec
     private CommandSpec spec;
@@ -111,7 +111,7 @@ final class PatchCommand implements Callable<Integer> {
         var rows = LoadEstimate.of(setup);
         LoadEstimate.lateness(rows, chosen).ifPresent(cause -> findings.add(Finding.warning(Place.patch(program.name()), cause,
                 "Choose longer sample times, a faster board, or float32; it can still be run for a test.")));
-        if (json) {
+        if (json.isJson()) {
             json(setup, findings, changes, rows);
         } else {
             text(spec.commandLine().getOut(), setup, changes, rows);
@@ -195,6 +195,6 @@ final class PatchCommand implements Callable<Integer> {
         result.put("changes", changes.stream().map(c -> Map.of("terminal", c.terminal(), "from", c.from(), "to", c.to(), "values",
                 c.values())).toList());
         result.put("findings", findings.stream().map(Object::toString).toList());
-        spec.commandLine().getOut().println(new JsonMapper().writeValueAsString(result));
+        json.print(result);
     }
 }

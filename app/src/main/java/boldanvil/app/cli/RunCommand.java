@@ -25,11 +25,11 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Runs a rig and records it. */
 @Command(name = "run", mixinStandardHelpOptions = true, description = "Runs a rig for a time and records its taps.")
@@ -60,8 +60,8 @@ final class RunCommand implements Callable<Integer> {
             description = "Reconnect to the rig that is running standalone, measure it for this time, and leave it running.")
     private boolean attach;
 
-    @Option(names = "--json", description = "Print the result as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Option(names = {"-v", "--verbose"}, description = "Print the build log.")
     private boolean verbose;
@@ -90,7 +90,7 @@ final class RunCommand implements Callable<Integer> {
         var changes = sets.stream().map(s -> Texts.change(s, read)).toList();
         var options = new RunOptions(Texts.nanos("--for", duration), realTime ? 1 : Double.POSITIVE_INFINITY, changes,
                 project.resolve("build"));
-        Progress progress = json ? Progress.NONE : new LogProgress(out, verbose);
+        Progress progress = json.isJson() ? Progress.NONE : new LogProgress(out, verbose);
         try (LiveRun run = attach ? attach(read, options) : RigStarter.prepare(read, rig, options, progress)) {
             progress.step(attach ? "Measure for " + duration : "Run for " + duration + (realTime ? " in step with the wall clock"
                     : " as fast as it can"));
@@ -127,7 +127,7 @@ final class RunCommand implements Callable<Integer> {
 
     private void report(LiveRun run, double wall) {
         var out = spec.commandLine().getOut();
-        if (json) {
+        if (json.isJson()) {
             Map<String, Object> result = new LinkedHashMap<>();
             result.put("rig", rig);
             result.put("seconds", run.seconds());
@@ -144,7 +144,7 @@ final class RunCommand implements Callable<Integer> {
             run.instructions().forEach((part, i) -> instructions.put(part, Map.of("most", i.most(), "mean", i.mean())));
             result.put("instructions", instructions);
             result.put("findings", run.findings().stream().map(Object::toString).toList());
-            out.println(new JsonMapper().writeValueAsString(result));
+            json.print(result);
             return;
         }
         out.printf(Locale.ROOT, "%.3f s of simulated time in %.3f s, %s%n", run.seconds(), wall, Figures.count(run.overruns(), "overrun"));

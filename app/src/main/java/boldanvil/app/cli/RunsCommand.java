@@ -10,11 +10,11 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
-import tools.jackson.databind.json.JsonMapper;
 
 /** Lists the recorded runs of a project. */
 @Command(name = "runs", mixinStandardHelpOptions = true,
@@ -27,8 +27,8 @@ final class RunsCommand implements Callable<Integer> {
             description = "Only runs whose rig, name, note, devices or changes contain all of these words.")
     private String find = "";
 
-    @Option(names = "--json", description = "Print the result as JSON.")
-    private boolean json;
+    @Mixin
+    private JsonOption json;
 
     @Spec
     private CommandSpec spec;
@@ -38,7 +38,7 @@ final class RunsCommand implements Callable<Integer> {
         List<Finding> problems = new ArrayList<>();
         var entries = new RunShelf(project.resolve("runs")).list(problems).stream().filter(e -> e.note().matches(find)).toList();
         var out = spec.commandLine().getOut();
-        if (json) {
+        if (json.isJson()) {
             List<Object> all = new ArrayList<>();
             for (var e : entries) {
                 Map<String, Object> one = new LinkedHashMap<>();
@@ -47,7 +47,7 @@ final class RunsCommand implements Callable<Integer> {
                 one.put("note", e.note());
                 all.add(one);
             }
-            out.println(new JsonMapper().writeValueAsString(all));
+            json.print(all);
         } else {
             for (var e : entries) {
                 var n = e.note();

@@ -16,7 +16,9 @@ public interface Page {
     Node node();
 
     /** Whether this page shows a place; its findings are counted beside its name. */
-    boolean owns(Place place);
+    default boolean owns(Place place) {
+        return false;
+    }
 
     /** Selects a place this page owns. The page is on show by then. */
     default void show(Place place) {}

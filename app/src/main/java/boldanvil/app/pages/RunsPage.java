@@ -14,7 +14,6 @@ import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.finding.Place;
 import boldanvil.core.measure.StepMetrics;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
@@ -142,11 +141,6 @@ public final class RunsPage extends BorderPane implements Page {
     @Override
     public Node node() {
         return this;
-    }
-
-    @Override
-    public boolean owns(Place place) {
-        return false;
     }
 
     @Override

@@ -7,7 +7,6 @@ import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Variables;
@@ -141,11 +140,6 @@ public final class TrialsPage extends BorderPane implements Page {
     @Override
     public Node node() {
         return this;
-    }
-
-    @Override
-    public boolean owns(Place place) {
-        return false;
     }
 
     @Override

@@ -14,7 +14,6 @@ import boldanvil.core.program.TapGroup;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Addresses;
-import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
@@ -23,14 +22,13 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.LongAdder;
 import tools.jackson.databind.JsonNode;
 
 /** A run in a bench process, measured and tuned over XCP. */
-public final class BenchRun implements LiveRun {
+public final class BenchRun extends RigRun {
     private static final long POLL_MILLIS = 50;
     /** How long an urgent request may take. */
     private static final int URGENT_MILLIS = 2_000;
@@ -38,18 +36,13 @@ public final class BenchRun implements LiveRun {
     private static final int OBEY_MILLIS = 5_000;
     private static final long KEEP_ALIVE_NANOS = 2_000_000_000L;
 
-    private final Review review;
-    private final Rig rig;
     private final RunOptions options;
     private final BenchLink process;
     private final Map<String, Image> images;
-    private final TapList taps;
     private final SampleStore store;
     private final Map<String, DeviceLink> links = new LinkedHashMap<>();
-    private final List<Change> changes = new CopyOnWriteArrayList<>();
     private static final Place LINK = Place.named("link");
 
-    private final List<Finding> findings = new CopyOnWriteArrayList<>();
     private final CountDownLatch over = new CountDownLatch(1);
     private final boolean taken;
     private volatile State state = State.READY;
@@ -65,17 +58,14 @@ public final class BenchRun implements LiveRun {
 
     /** @param endpoints where the program of each part is measured */
     BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images, Map<String, Endpoint> endpoints) {
-        this.review = review;
-        this.rig = rig;
+        super(review, rig, options);
         this.options = options;
         this.process = process;
         taken = process instanceof AttachedBench;
         this.images = Map.copyOf(images);
-        changes.addAll(options.changes());
-        taps = TapList.of(review.system());
         List<Track> tracks = new ArrayList<>();
         endpoints.keySet().forEach(part -> tracks.addAll(tracks(part)));
-        store = new SampleStore(taps.columns(), tracks.stream().map(Track::columns).toList(),
+        store = new SampleStore(taps().columns(), tracks.stream().map(Track::columns).toList(),
                 tracks.stream().mapToDouble(Track::period).toArray(), options.sampleLimit());
         endpoints.forEach((part, at) -> {
             var link = LinkProtocol.of(at).connect(at, Place.rig(rig.name(), part), process.token(),
@@ -101,10 +91,10 @@ public final class BenchRun implements LiveRun {
     private record Track(String part, TapGroup group, int[] columns, double period) {}
 
     private List<Track> tracks(String part) {
-        var program = review.system().program(part).orElseThrow();
+        var program = review().system().program(part).orElseThrow();
         List<Track> tracks = new ArrayList<>();
         for (TapGroup g : TapGroup.of(program)) {
-            int[] columns = g.taps().stream().mapToInt(t -> taps.entries().indexOf(new TapList.Entry(part, t))).toArray();
+            int[] columns = g.taps().stream().mapToInt(t -> taps().entries().indexOf(new TapList.Entry(part, t))).toArray();
             tracks.add(new Track(part, g, columns, g.periodTicks() * program.tickSeconds()));
         }
         return tracks;
@@ -118,7 +108,7 @@ public final class BenchRun implements LiveRun {
             }
             state = State.LOST;
         }
-        findings.add(Finding.error(Place.rig(rig.name()), "The connection was lost at " + seconds + " s. " + left(),
+        found.add(Finding.error(Place.rig(rig().name()), "The connection was lost at " + seconds + " s. " + left(),
                 "Check the cable and the power, then reconnect to the device, or start the rig again. What was recorded so far is kept."));
         over.countDown();
     }
@@ -126,9 +116,9 @@ public final class BenchRun implements LiveRun {
     /** What the devices do without this window, as the project says. */
     private String left() {
         List<String> words = new ArrayList<>();
-        rig.places().forEach((part, place) -> {
+        rig().places().forEach((part, place) -> {
             if (place.mode() == Rig.Mode.DEVICE) {
-                words.add(review.patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes to its safe state."
+                words.add(review().patch(part, place.device()).safeOnLinkLoss() ? place.device() + " goes to its safe state."
                         : place.device() + " keeps running.");
             }
         });
@@ -139,7 +129,7 @@ public final class BenchRun implements LiveRun {
     public void leave() {
         synchronized (this) {
             if (state != State.RUNNING && state != State.PAUSED) {
-                throw FindingException.of(Place.rig(rig.name()), "The rig is not running.", "Start it first.");
+                throw FindingException.of(Place.rig(rig().name()), "The rig is not running.", "Start it first.");
             }
             state = State.ENDED;
         }
@@ -209,12 +199,12 @@ public final class BenchRun implements LiveRun {
         driven = List.copyOf(now);
         seconds = Math.max(seconds, s.path("time").asDouble(0));
         for (JsonNode f : s.path("findings")) {
-            findings.add(FindingMessage.read(f));
+            found.add(FindingMessage.read(f));
         }
         long dropped = s.path("dropped").asLong(0) + links.values().stream().mapToLong(DeviceLink::lost).sum() + store.lost();
         note(s.path("health"), dropped);
-        if (dropped > 0 && findings.stream().noneMatch(f -> f.place().equals(LINK))) {
-            findings.add(Finding.warning(LINK, "The link is too slow for all measured values; " + dropped
+        if (dropped > 0 && found.stream().noneMatch(f -> f.place().equals(LINK))) {
+            found.add(Finding.warning(LINK, "The link is too slow for all measured values; " + dropped
                     + " rows are missing in the run so far.", "Tap fewer signals, or record them at a slower rate."));
         }
     }
@@ -257,21 +247,6 @@ public final class BenchRun implements LiveRun {
             state = State.ENDED;
         }
         over.countDown();
-    }
-
-    @Override
-    public Review review() {
-        return review;
-    }
-
-    @Override
-    public Rig rig() {
-        return rig;
-    }
-
-    @Override
-    public TapList taps() {
-        return taps;
     }
 
     @Override
@@ -328,28 +303,20 @@ public final class BenchRun implements LiveRun {
         }
     }
 
-    private void going(String place) {
-        if (state == State.ENDED || state == State.LOST) {
-            throw FindingException.of(place, "The run has ended.", "Start the rig again.");
-        }
-    }
-
     @Override
-    public void set(Map<String, Double> values) {
+    void write(Map<String, Double> values) {
         Map<String, Map<Slot, Double>> writes = new LinkedHashMap<>();
         values.forEach((address, v) -> {
-            var found = Addresses.tunable(review.system(), address, v);
-            writes.computeIfAbsent(found.part(), _ -> new LinkedHashMap<>()).put(found.tunable().slot(), v);
+            var tunable = Addresses.tunable(review().system(), address);
+            writes.computeIfAbsent(tunable.part(), _ -> new LinkedHashMap<>()).put(tunable.tunable().slot(), v);
         });
-        going("values");
         writes.forEach((part, all) -> links.get(part).write(all));
-        values.forEach((address, v) -> changes.add(new Change(address, v, Math.round(seconds * 1e9))));
     }
 
     @Override
     public void drive(String address, Stimulus stimulus) {
-        Addresses.tunable(review.system(), address);
-        going(address);
+        Addresses.tunable(review().system(), address);
+        requireRunning(address);
         process.control().ask("drive", Map.of("address", address, "stimulus", stimulus));
         driven = java.util.stream.Stream.concat(driven.stream(), java.util.stream.Stream.of(address)).distinct().toList();
     }
@@ -399,27 +366,9 @@ public final class BenchRun implements LiveRun {
     }
 
     @Override
-    public void set(String address, double value) {
-        var found = Addresses.tunable(review.system(), address, value);
-        going(address);
-        links.get(found.part()).write(Map.of(found.tunable().slot(), value));
-        changes.add(new Change(address, value, Math.round(seconds * 1e9)));
-    }
-
-    @Override
     public double get(String address) {
-        var found = Addresses.tunable(review.system(), address);
-        return links.get(found.part()).read(found.tunable().slot());
-    }
-
-    @Override
-    public List<Change> changes() {
-        return new ArrayList<>(changes);
-    }
-
-    @Override
-    public List<Finding> findings() {
-        return new ArrayList<>(findings);
+        var tunable = Addresses.tunable(review().system(), address);
+        return links.get(tunable.part()).read(tunable.tunable().slot());
     }
 
     @Override

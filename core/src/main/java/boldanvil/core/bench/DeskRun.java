@@ -3,7 +3,6 @@ package boldanvil.core.bench;
 import boldanvil.core.build.Image;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
@@ -12,47 +11,36 @@ import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Addresses;
-import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Recorder;
 import boldanvil.core.simulate.RunLoop;
 import boldanvil.core.simulate.Stimulus;
-import boldanvil.core.simulate.TapList;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.CopyOnWriteArrayList;
 
 /** A run of models in this process. */
-final class DeskRun implements LiveRun {
-    private final Review review;
-    private final Rig rig;
-    private final TapList taps;
+final class DeskRun extends RigRun {
     private final SampleStore store;
     private final Conductor conductor;
     private final RunLoop loop;
     private final Map<String, Instance> instances = new LinkedHashMap<>();
-    private final List<Change> changes = new CopyOnWriteArrayList<>();
-    private final List<Finding> findings = new CopyOnWriteArrayList<>();
     private volatile Thread thread;
     private volatile boolean paused;
 
     DeskRun(Review review, Rig rig, RunOptions options) {
-        this.review = review;
-        this.rig = rig;
+        super(review, rig, options);
         for (String part : review.system().parts().keySet()) {
             var program = review.system().program(part).orElseThrow();
             Instance instance = JvmCompiler.compile(program).instantiate();
             var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
-        taps = TapList.of(review.system());
         conductor = new Conductor(review.system(), instances);
         conductor.schedule(options.changes());
-        changes.addAll(options.changes());
         var recorder = new Recorder(review.system(), instances, options.sampleLimit());
         recorder.record(conductor);
         store = recorder.store();
@@ -60,25 +48,10 @@ final class DeskRun implements LiveRun {
     }
 
     private void collectFaults() {
-        if (findings.size() < 20) {
-            findings.addAll(conductor.takeFaults());
+        if (found.size() < 20) {
+            found.addAll(conductor.takeFaults());
         }
-        loop.failure().ifPresent(e -> findings.add(RunFailure.of(Place.rig(rig.name()), e, loop.nowNanos())));
-    }
-
-    @Override
-    public Review review() {
-        return review;
-    }
-
-    @Override
-    public Rig rig() {
-        return rig;
-    }
-
-    @Override
-    public TapList taps() {
-        return taps;
+        loop.failure().ifPresent(e -> found.add(RunFailure.of(Place.rig(rig().name()), e, loop.nowNanos())));
     }
 
     @Override
@@ -132,34 +105,17 @@ final class DeskRun implements LiveRun {
     }
 
     @Override
-    public void set(String address, double value) {
-        var found = Addresses.tunable(review.system(), address, value);
-        going(address);
-        changes.add(new Change(address, value, loop.nowNanos()));
-        conductor.request(() -> instances.get(found.part()).set(found.tunable().slot(), value));
-    }
-
-    @Override
-    public void set(Map<String, Double> values) {
-        values.forEach((address, v) -> Addresses.tunable(review.system(), address, v));
-        going("values");
-        values.forEach((address, v) -> changes.add(new Change(address, v, loop.nowNanos())));
+    void write(Map<String, Double> values) {
         conductor.request(() -> values.forEach((address, v) -> {
-            var found = Addresses.tunable(review.system(), address);
-            instances.get(found.part()).set(found.tunable().slot(), v);
+            var tunable = Addresses.tunable(review().system(), address);
+            instances.get(tunable.part()).set(tunable.tunable().slot(), v);
         }));
-    }
-
-    private void going(String place) {
-        if (state() == State.ENDED) {
-            throw FindingException.of(place, "The run has ended.", "Start the rig again.");
-        }
     }
 
     @Override
     public void drive(String address, Stimulus stimulus) {
-        Addresses.tunable(review.system(), address);
-        going(address);
+        Addresses.tunable(review().system(), address);
+        requireRunning(address);
         conductor.request(() -> conductor.drive(address, stimulus));
     }
 
@@ -192,7 +148,7 @@ final class DeskRun implements LiveRun {
         List<Health.Part> parts = new ArrayList<>();
         instances.keySet().forEach(part -> {
             var t = conductor.times(part);
-            parts.add(new Health.Part(part, "model", review.system().program(part).orElseThrow().tickSeconds(), t.mean(), t.longest(),
+            parts.add(new Health.Part(part, "model", review().system().program(part).orElseThrow().tickSeconds(), t.mean(), t.longest(),
                     t.counts(), Map.of()));
         });
         return new Health(parts, overruns(), store.lost(), 0, loop.drift());
@@ -200,18 +156,13 @@ final class DeskRun implements LiveRun {
 
     @Override
     public double get(String address) {
-        var found = Addresses.tunable(review.system(), address);
-        return instances.get(found.part()).get(found.tunable().slot());
-    }
-
-    @Override
-    public List<Change> changes() {
-        return new ArrayList<>(changes);
+        var tunable = Addresses.tunable(review().system(), address);
+        return instances.get(tunable.part()).get(tunable.tunable().slot());
     }
 
     @Override
     public List<Finding> findings() {
-        List<Finding> all = new ArrayList<>(findings);
+        List<Finding> all = super.findings();
         conductor.tripped().ifPresent(all::add);
         return all;
     }

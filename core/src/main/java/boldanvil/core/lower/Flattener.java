@@ -59,6 +59,9 @@ final class Flattener {
         }
     }
 
+    /** A port of a block. */
+    private record End(String block, String port) {}
+
     /** One copy of a sheet. */
     private final class Level {
         private final Sheet sheet;
@@ -68,7 +71,11 @@ final class Flattener {
         private final Group group;
         private final Map<String, FlatBlock> blocks = new LinkedHashMap<>();
         private final Map<String, Level> subsystems = new HashMap<>();
-        private final Map<String, Wire> drivers = new HashMap<>();
+        private final Map<End, Wire> drivers = new HashMap<>();
+        /** Blocks that others refer to by their names. */
+        private final Map<String, FlatBlock> labels = new HashMap<>();
+        private final Map<String, FlatBlock> inlets = new HashMap<>();
+        private final Map<String, FlatBlock> outlets = new HashMap<>();
         /** The sheet around this one, where it stands as the block {@code asBlock}; null for the part's own sheet. */
         private Level outer;
         private Block asBlock;
@@ -89,7 +96,7 @@ final class Flattener {
         /** Makes the blocks and notes the wires, here and in all subsystems, before anything is connected. */
         private void create() {
             for (Wire w : sheet.wires()) {
-                if (!w.isNet() && drivers.putIfAbsent(w.to() + "\0" + w.toPort(), w) != null) {
+                if (!w.isNet() && drivers.putIfAbsent(new End(w.to(), w.toPort()), w) != null) {
                     findings.add(Finding.error(Place.sheet(path + "/" + nameOf(w.to()), w.toPort()),
                             "Two wires drive this input.", "Delete one of them."));
                 }
@@ -122,6 +129,12 @@ final class Flattener {
                     f.inherit(b.settings().getOrDefault(Settings.SAMPLE_TIME, sampleTime));
                     blocks.put(b.id(), f);
                     flat.add(f);
+                    switch (type.get().role()) {
+                        case LABEL -> labels.putIfAbsent(b.name(), f);
+                        case INLET -> inlets.putIfAbsent(b.name(), f);
+                        case OUTLET -> outlets.putIfAbsent(b.name(), f);
+                        default -> { }
+                    }
                     if (type.get().role() == BlockType.Role.BUNDLE) {
                         fields(f);
                     }
@@ -201,7 +214,7 @@ final class Flattener {
                     if (field != null) {
                         field.connect(0, s);
                     }
-                    boolean wired = drivers.containsKey(entry.getKey() + "\0" + in.name());
+                    boolean wired = drivers.containsKey(new End(entry.getKey(), in.name()));
                     if (s == null && !wired && !in.optional()) {
                         findings.add(Finding.error(Place.sheet(f.path(), in.name()), "The input is not connected.",
                                 "Draw a wire to it, or delete the block."));
@@ -225,7 +238,7 @@ final class Flattener {
 
         private void connectInner(String blockId, Level inner) {
             if (Structure.isConditional(inner.asBlock.settings())) {
-                Wire w = drivers.get(blockId + "\0" + Structure.CONTROL);
+                Wire w = drivers.get(new End(blockId, Structure.CONTROL));
                 Source control = w == null ? null : outputOf(w.from(), w.fromPort());
                 inner.group.control(control);
                 if (control == null) {
@@ -234,7 +247,7 @@ final class Flattener {
                 }
             }
             for (FlatBlock f : inner.blocks.values()) {
-                boolean wired = drivers.containsKey(blockId + "\0" + f.block().name());
+                boolean wired = drivers.containsKey(new End(blockId, f.block().name()));
                 if (f.type().role() == BlockType.Role.INLET && !wired) {
                     findings.add(Finding.error(Place.sheet(inner.path, f.block().name()), "The input is not connected.",
                             "Draw a wire to it, or delete the inlet inside."));
@@ -276,13 +289,7 @@ final class Flattener {
 
         /** The inlet or outlet with a name. */
         private FlatBlock boundary(String name, boolean inlet) {
-            var role = inlet ? BlockType.Role.INLET : BlockType.Role.OUTLET;
-            for (FlatBlock f : blocks.values()) {
-                if (f.type().role() == role && f.block().name().equals(name)) {
-                    return f;
-                }
-            }
-            return null;
+            return (inlet ? inlets : outlets).get(name);
         }
 
         /** The ordinary output behind an input, through subsystem borders. */
@@ -291,7 +298,7 @@ final class Flattener {
             if (self != null && self.type().role() == BlockType.Role.INLET) {
                 return null;
             }
-            Wire w = drivers.get(blockId + "\0" + port);
+            Wire w = drivers.get(new End(blockId, port));
             return w == null ? null : outputOf(w.from(), w.fromPort());
         }
 
@@ -313,7 +320,7 @@ final class Flattener {
             FlatBlock f = blocks.get(blockId);
             if (f != null) {
                 if (f.type().role() == BlockType.Role.INLET && outer != null) {
-                    Wire w = outer.drivers.get(asBlock.id() + "\0" + f.block().name());
+                    Wire w = outer.drivers.get(new End(asBlock.id(), f.block().name()));
                     return w == null ? null : outer.outputOf(w.from(), w.fromPort());
                 }
                 if (f.type().role() == BlockType.Role.LABELLED) {
@@ -333,10 +340,9 @@ final class Flattener {
         /** The wire a name stands for. */
         private Source named(FlatBlock f) {
             String wanted = f.settings().text("wire").strip();
-            for (FlatBlock other : blocks.values()) {
-                if (other.type().role() == BlockType.Role.LABEL && other.block().name().equals(wanted)) {
-                    return driverOf(other.block().id(), "u");
-                }
+            FlatBlock label = labels.get(wanted);
+            if (label != null) {
+                return driverOf(label.block().id(), "u");
             }
             unresolved(f, "This sheet has no Wire label block with the name '" + wanted + "'.", "Enter the name of one.");
             return null;
