@@ -104,7 +104,7 @@ public final class Shots extends Application {
             shell.page(TrialsPage.class).start();
         });
         await(() -> !shell.sweeps().isRunning(), 60);
-        shot("trials-sweep", () -> shell.page(TrialsPage.class).choose("drive.position", boldanvil.core.bench.Sweep.Measure.LEAST));
+        shot("trials-sweep", () -> shell.page(TrialsPage.class).choose("drive.position", boldanvil.core.bench.Sweep.Measure.MINIMUM));
         shot("findings", () -> {
             shell.show("Sheet");
             shell.navigator().open("controller/current loop");

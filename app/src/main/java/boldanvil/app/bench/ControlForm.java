@@ -27,8 +27,8 @@ final class ControlForm extends VBox {
         form.setVgap(5);
         field("title", c.title());
         field("group", c.group());
-        field("least", Figures.text(c.minimum()));
-        field("most", Figures.text(c.maximum()));
+        field("minimum", Figures.text(c.minimum()));
+        field("maximum", Figures.text(c.maximum()));
         field("soft minimum", Figures.text(c.softMinimum()));
         field("soft maximum", Figures.text(c.softMaximum()));
         field("per second", Figures.text(c.rate()));
@@ -72,8 +72,8 @@ final class ControlForm extends VBox {
     }
 
     private Control read(Control c) {
-        double least = number("least");
-        double most = number("most");
+        double least = number("minimum");
+        double most = number("maximum");
         if (!(least < most)) {
             throw new IllegalArgumentException("The minimum must be below the maximum.");
         }

@@ -54,7 +54,7 @@ final class LimitsPane extends VBox {
         grid.setHgap(6);
         grid.setVgap(4);
         int row = 0;
-        for (String name : new String[] {"unit", "least", "most", "per second", "for seconds"}) {
+        for (String name : new String[] {"unit", "minimum", "maximum", "per second", "for seconds"}) {
             var f = new TextField();
             f.setId("limit-" + name.replace(' ', '-'));
             f.setPrefColumnCount(8);
@@ -139,7 +139,7 @@ final class LimitsPane extends VBox {
             if (tap.getValue() == null) {
                 throw FindingException.of("limit", "No signal is chosen.", "Choose one above.");
             }
-            var limit = new Limit(tap.getValue(), fields.get("unit").getText().strip(), number("least"), number("most"),
+            var limit = new Limit(tap.getValue(), fields.get("unit").getText().strip(), number("minimum"), number("maximum"),
                     number("per second"), number("for seconds"));
             if (Double.isNaN(limit.least()) && Double.isNaN(limit.most()) && Double.isNaN(limit.rate())) {
                 throw FindingException.of("limit", "No limit was entered.", "Type at least one.");

@@ -40,7 +40,7 @@ final class TuningPane extends VBox {
     private final TextField filter = new TextField();
     private final VBox rows = new VBox(3);
     private final Button apply = new Button("Apply");
-    private final Button discard = new Button("Empty");
+    private final Button discard = new Button("Clear");
     private final Button undo = new Button("Revert");
     private final ChoiceBox<String> sets = new ChoiceBox<>();
     private final TextField name = new TextField();

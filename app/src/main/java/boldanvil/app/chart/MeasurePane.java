@@ -50,8 +50,8 @@ public final class MeasurePane extends VBox {
         column("mean", 74, true, "Mean over time, with straight lines between samples", r -> Figures.text(r.m().mean(), 4));
         column("RMS", 74, true, "Root mean square over time", r -> Figures.text(r.m().rms(), 4));
         column("ripple RMS", 78, true, "RMS of the signal without its mean", r -> Figures.text(r.m().rippleRms(), 4));
-        column("least", 74, true, "", r -> Figures.text(r.m().least(), 4));
-        column("greatest", 74, true, "", r -> Figures.text(r.m().greatest(), 4));
+        column("minimum", 74, true, "", r -> Figures.text(r.m().least(), 4));
+        column("maximum", 74, true, "", r -> Figures.text(r.m().greatest(), 4));
         column("peak to peak", 88, true, "", r -> Figures.text(r.m().peakToPeak(), 4));
         column("freq. Hz", 72, true, "Whole periods between rising crossings of the middle (IEEE 181-2011)",
                 r -> Figures.text(r.m().frequency(), 5));

@@ -55,8 +55,8 @@ final class MeasureCommand implements Callable<Integer> {
             put(row, "mean", m.mean());
             put(row, "rms", m.rms());
             put(row, "rippleRms", m.rippleRms());
-            put(row, "least", m.least());
-            put(row, "greatest", m.greatest());
+            put(row, "minimum", m.least());
+            put(row, "maximum", m.greatest());
             put(row, "frequency", m.frequency());
             put(row, "duty", m.duty());
             put(row, "distortion", m.frequency() * m.seconds() > 2 ? Spectrum.distortion(s, m.frequency(), 40) : Double.NaN);

@@ -186,7 +186,7 @@ public final class BuildPage extends BorderPane implements Page {
         }
         shown = key;
         facts.getChildren().clear();
-        var heading = new Label("Rig overview: " + rig.get() + " makes");
+        var heading = new Label("Rig " + rig.get());
         heading.getStyleClass().add("heading");
         var playing = new HBox(8, new Label("Simulated fault"), fault);
         playing.setAlignment(javafx.geometry.Pos.CENTER_LEFT);

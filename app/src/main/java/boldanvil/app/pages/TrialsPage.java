@@ -406,7 +406,7 @@ public final class TrialsPage extends BorderPane implements Page {
         for (var m : Sweep.Measure.values()) {
             column(m + (unit.isEmpty() ? "" : " [" + unit + "]"), 110, o -> o.courses().isEmpty() ? "–" : figure(value(o, chosen, m)));
         }
-        var notes = new TableColumn<Sweep.Outcome, String>("noticed");
+        var notes = new TableColumn<Sweep.Outcome, String>("findings");
         notes.setCellValueFactory(d -> new SimpleStringProperty(d.getValue().findings().isEmpty() ? ""
                 : d.getValue().findings().getFirst().toString()));
         notes.setPrefWidth(320);

@@ -306,7 +306,7 @@ class CommandLineTest {
         assertThat(run("run", demo, "--rig", "desk", "--for", "1s", "--record", file("a.h5"))).isZero();
         assertThat(run("measure", file("a.h5"), "--tap", "drive.position", "--from", "500 ms", "--json")).isZero();
         var row = new JsonMapper().readTree(out).get(0);
-        assertThat(row.path("greatest").asDouble()).isBetween(0.05, 0.15);
+        assertThat(row.path("maximum").asDouble()).isBetween(0.05, 0.15);
         assertThat(row.path("frequency").isNull()).isTrue();
         for (String name : List.of("b.csv", "b.vcd", "b.svg", "b.pdf", "b.h5")) {
             assertThat(run("export", file("a.h5"), file(name), "--tap", "drive.position", "--to", "500 ms")).as(name + err).isZero();

@@ -155,7 +155,7 @@ class BenchWindowTest extends WindowFixture {
         robot.interact(() -> robot.lookup("#limit-tap").<ComboBox<String>>query().setValue("drive.position"));
         robot.clickOn("#limit-add");
         assertThat(shell.workspace().project().bench().limits()).hasSize(1);
-        type(robot, "limit-most", "150");
+        type(robot, "limit-maximum", "150");
         type(robot, "limit-unit", "mm");
         robot.clickOn("#limit-add");
         assertThat(shell.workspace().project().bench().limits()).hasSize(2);

@@ -2,15 +2,20 @@ package boldanvil.app.shell;
 
 import boldanvil.app.Demo;
 import boldanvil.app.model.RigSession;
+import boldanvil.app.model.SheetScene.PortKind;
+import boldanvil.app.model.SheetScene;
+import boldanvil.app.sheet.SheetPage;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.control.DeviceRegistry;
 import java.nio.file.Path;
 import java.util.concurrent.Callable;
 import java.util.concurrent.TimeUnit;
+import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.input.KeyCode;
+import javafx.scene.input.MouseButton;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Timeout;
@@ -90,6 +95,34 @@ abstract class WindowFixture {
 
     void open(FxRobot robot, String path) {
         robot.interact(() -> shell.navigator().open(path));
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    SheetScene.Node node(String title) {
+        return shell.page(SheetPage.class).canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
+    }
+
+    Point2D middle(String title) {
+        var n = node(title);
+        return shell.page(SheetPage.class).canvas().onScreen(n.x() + n.width() / 2, n.y() + 12);
+    }
+
+    Point2D output(String title, int port) {
+        var n = node(title);
+        return onScreen(n, n.ports(PortKind.OUTPUT).get(port));
+    }
+
+    Point2D input(String title, String port) {
+        var n = node(title);
+        return onScreen(n, n.port(PortKind.INPUT, port).orElseThrow());
+    }
+
+    Point2D onScreen(SheetScene.Node n, SheetScene.Port port) {
+        return shell.page(SheetPage.class).canvas().onScreen(n.at(port).x(), n.at(port).y());
+    }
+
+    void drag(FxRobot robot, Point2D from, Point2D to) {
+        robot.moveTo(from).press(MouseButton.PRIMARY).moveTo(from.add(to).multiply(0.5)).moveTo(to).release(MouseButton.PRIMARY);
         WaitForAsyncUtils.waitForFxEvents();
     }
 }

@@ -87,8 +87,8 @@ public final class Sweep {
         public double value(Measure m) {
             return switch (m) {
                 case LAST -> last;
-                case LEAST -> least;
-                case GREATEST -> greatest;
+                case MINIMUM -> least;
+                case MAXIMUM -> greatest;
                 case RMS -> rms;
             };
         }
@@ -96,7 +96,7 @@ public final class Sweep {
 
     /** A number that sums up a course. */
     public enum Measure {
-        LAST("last"), LEAST("least"), GREATEST("greatest"), RMS("RMS");
+        LAST("last"), MINIMUM("minimum"), MAXIMUM("maximum"), RMS("RMS");
 
         private final String label;
 

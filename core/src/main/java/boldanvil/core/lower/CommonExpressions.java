@@ -54,7 +54,7 @@ final class CommonExpressions {
         /** Bounds of values that are held between constants; they may be no number none the less. */
         final Map<Integer, Bounds> bounds = new HashMap<>();
         /** Numbers of the expressions of the present statement. */
-        final Map<Expr, Integer> known = new IdentityHashMap<>();
+        Map<Expr, Integer> known = new IdentityHashMap<>();
         int next;
 
         /** @param statements about how many are to be numbered */
@@ -62,6 +62,15 @@ final class CommonExpressions {
             numbers = HashMap.newHashMap(4 * statements);
             values = new IdentityHashMap<>(2 * statements);
             counts = HashMap.newHashMap(4 * statements);
+        }
+
+        void nextStatement() {
+            if (known.size() > 16) {
+                // Emptying it takes as long as it once was large.
+                known = new IdentityHashMap<>();
+            } else if (!known.isEmpty()) {
+                known.clear();
+            }
         }
 
         int of(Slot s) {
@@ -149,7 +158,7 @@ final class CommonExpressions {
                 count(g.body(), n);
                 continue;
             }
-            n.known.clear();
+            n.nextStatement();
             for (Expr e : s.expressions()) {
                 count(e, n);
             }
@@ -200,7 +209,7 @@ final class CommonExpressions {
         List<Stmt> rewrite(List<Stmt> body) {
             List<Stmt> out = new ArrayList<>(body.size());
             for (Stmt s : body) {
-                n.known.clear();
+                n.nextStatement();
                 switch (s) {
                     case Stmt.Assign a -> {
                         int v = n.of(a.value());

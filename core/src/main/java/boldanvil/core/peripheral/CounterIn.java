@@ -19,7 +19,7 @@ final class CounterIn extends Counting {
 
     @Override
     public List<Fact> figures(BoardSetup setup, Terminal t) {
-        return setup.timer(t).map(x -> List.of(Fact.of("fastest between ticks", (x.top() + 1) / 2 / setup.program().tickSeconds(), "Hz")))
+        return setup.timer(t).map(x -> List.of(Fact.of("maximum between ticks", (x.top() + 1) / 2 / setup.program().tickSeconds(), "Hz")))
                 .orElse(List.of());
     }
 

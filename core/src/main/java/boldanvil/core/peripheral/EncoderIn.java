@@ -46,7 +46,7 @@ final class EncoderIn extends Counting {
         facts.add(Fact.of("speed step", rpc / tick, "rad/s"));
         setup.timer(t).ifPresent(x -> {
             facts.add(Fact.of("counter wraps after", (x.top() + 1) * rpc / (2 * Math.PI), "turns"));
-            facts.add(Fact.of("fastest between ticks", (x.top() + 1) / 2 * rpc / tick, "rad/s"));
+            facts.add(Fact.of("maximum between ticks", (x.top() + 1) / 2 * rpc / tick, "rad/s"));
         });
         double filter = setup.filter(t);
         if (filter > 0) {

@@ -50,7 +50,7 @@ abstract class Pwm extends Peripheral {
         List<Fact> facts = new ArrayList<>();
         setup.pwm(t).ifPresent(timer -> {
             double tick = setup.program().tickSeconds();
-            facts.add(Fact.of("real frequency", timer.hertz(), "Hz"));
+            facts.add(Fact.of("actual frequency", timer.hertz(), "Hz"));
             facts.add(Fact.of("error", (timer.hertz() / t.number("frequency") - 1) * 1e6, "ppm"));
             facts.add(Fact.of("counts per period", timer.period(), ""));
             facts.add(Fact.of("duty step", timer.dutyStep() * 100, "%"));

@@ -342,7 +342,7 @@ class PatchTest {
                 .contains("ready after 0.7500 µs");
         assertThat(facts("shaft")).contains("counts per turn 2048").contains("3.068 mrad").contains("32 turns")
                 .contains("speed step 3.068 rad/s");
-        assertThat(facts("leg")).contains("real frequency 20000 Hz").contains("counts per period 8400").contains("resolution 13.04 bits")
+        assertThat(facts("leg")).contains("actual frequency 20000 Hz").contains("counts per period 8400").contains("resolution 13.04 bits")
                 .contains("error 0 ppm");
         assertThat(facts("key")).contains("3.300 V");
     }

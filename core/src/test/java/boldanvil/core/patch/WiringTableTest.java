@@ -49,7 +49,7 @@ class WiringTableTest {
         "encoder in|lines=1000|filter=100 ns; glitch filter 100 ns, fastest through it 15708 rad/s, counts per turn 4000",
         "capture in|slowest=1 kHz; counts at 42 MHz, step at 1000 Hz 0.02381 Hz",
         "delay in|longest=100 us; resolution 5.952 ns, longest 390.1 µs",
-        "counter in; fastest between ticks 32768000 Hz",
+        "counter in; maximum between ticks 32768000 Hz",
         "digital in|debounce=2500 us; debounced in 3 ms",
         "register in|device=level sensor; bytes 2, on the line 470 µs, new value every 20 ms",
         "register in|bus=SPI|rate=2 MHz; rate 1312500 Hz, on the line 18.29 µs",
