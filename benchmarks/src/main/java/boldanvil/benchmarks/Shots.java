@@ -130,6 +130,13 @@ public final class Shots extends Application {
         run("emulated", 0.05);
         shot("build-emulated", () -> shell.show("Build"));
         endRun();
+        on(() -> shell.open(project.resolveSibling("motor-position")));
+        run("desk", 1);
+        shot("motor-position", () -> {
+            shell.show("Bench");
+            shell.page(BenchPage.class).traces().view().show(0, 0.8);
+        });
+        endRun();
         on(() -> shell.open(project.resolveSibling("beacon")));
         run("clinker", 3);
         shot("beacon-bench", () -> shell.show("Bench"));

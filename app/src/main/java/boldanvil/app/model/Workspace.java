@@ -8,6 +8,7 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.review.Review;
 import boldanvil.core.user.Log;
 import java.nio.file.Files;
@@ -26,6 +27,7 @@ import java.util.function.UnaryOperator;
  * journalling happen on another.
  */
 public final class Workspace {
+    private static final Place JOURNAL_PLACE = Place.named("journal");
     private static final int HISTORY = 500;
     private static final String JOURNAL = ".journal";
     private static final String CHANGED = "Another program changed the project's files since they were opened.";
@@ -117,7 +119,7 @@ public final class Workspace {
             notices.add(Finding.warning("project", ProjectLock.refusal(folder) + "; edits made here cannot be saved.",
                     "Close the other program, or make the folder writable, before you edit here."));
         } else if (Files.exists(journal().resolve("project.json"))) {
-            notices.add(Finding.warning("journal", "There are edits that were not saved before the program ended.",
+            notices.add(Finding.warning(JOURNAL_PLACE, "There are edits that were not saved before the program ended.",
                     "Choose 'Recover unsaved edits' in the command list, or save to discard them."));
         }
         project = read;
@@ -201,7 +203,7 @@ public final class Workspace {
     public void recover() {
         opened();
         Project kept = ProjectReader.read(journal());
-        notices.removeIf(n -> n.place().equals("journal"));
+        notices.removeIf(n -> n.place().equals(JOURNAL_PLACE));
         edit("recover unsaved edits", _ -> kept);
     }
 
@@ -380,6 +382,47 @@ public final class Workspace {
         opened();
         requireRight();
         write();
+    }
+
+    /**
+     * Writes the project into another folder and continues there; the files of the former folder stay as they were last saved.
+     *
+     * @throws FindingException when the folder holds something else, or cannot be written
+     */
+    public void saveAs(Path target) {
+        Path from = opened();
+        if (Files.exists(target.resolve("project.json"))) {
+            throw FindingException.of(target.toString(), "There is a project in this folder.", "Choose another folder.");
+        }
+        Project now = project;
+        ProjectWriter.write(now, target);
+        Folders.delete(from.resolve(JOURNAL));
+        open(target);
+    }
+
+    /** Forgets edits that are not saved, so that they are not offered again. */
+    public void discard() {
+        generation++;
+        if (folder != null && lock != null) {
+            Folders.delete(journal());
+        }
+    }
+
+    /** Closes the project; edits that are not saved are lost. */
+    public void closeProject() {
+        discard();
+        close();
+        folder = null;
+        disk = DiskState.NONE;
+        project = Project.empty("No project");
+        saved = project;
+        done.clear();
+        undone.clear();
+        notices.clear();
+        generation++;
+        reviewed = generation;
+        review = Review.of(project);
+        changed();
     }
 
     private void requireRight() {

@@ -33,6 +33,11 @@ public final class BoldAnvil extends Application {
             Platform.runLater(() -> shell.showMessage("This failed: " + Finding.reason(e)
                     + ". Your edits are kept in the journal. Report it together with the diagnostics (command 'Copy diagnostics')."));
         });
+        shell.rememberSize(stage);
+        stage.setOnCloseRequest(e -> {
+            e.consume();
+            shell.quit();
+        });
         stage.show();
         var parameters = getParameters().getUnnamed();
         if (!parameters.isEmpty()) {

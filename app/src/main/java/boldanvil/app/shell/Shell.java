@@ -14,12 +14,9 @@ import boldanvil.app.widget.Chooser;
 import boldanvil.app.widget.Copies;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.app.widget.Theme;
-import boldanvil.core.diagram.Project;
-import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.user.Log;
-import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -40,12 +37,14 @@ import javafx.scene.control.ToggleGroup;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
-import javafx.stage.DirectoryChooser;
+import javafx.stage.Stage;
 import javafx.util.Duration;
 import org.kordamp.ikonli.javafx.FontIcon;
 
 /** The whole window's content: rail, run bar, status line and, between them, the page on show. */
 public final class Shell extends BorderPane implements PageHost, AutoCloseable {
+    private static final String WINDOW = "window";
+
     private final ExecutorService background = thread("background");
     private final ExecutorService drawing = thread("drawing");
     private final Workspace workspace = new Workspace(thread("reviews"), thread("journal"), Platform::runLater);
@@ -62,6 +61,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     private final List<Command> commands = new ArrayList<>();
     private final ViewMemory memory = new ViewMemory();
     private final VBox bottom = new VBox();
+    private final ProjectDesk desk = new ProjectDesk(this, memory, stack);
     private final Timeline lookAtDisk = new Timeline(new KeyFrame(Duration.seconds(2), _ -> workspace.compareWithDisk()));
     private Theme theme = Theme.DAY;
 
@@ -78,7 +78,6 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         this.pages.forEach(this::toRail);
         this.pages.forEach(p -> p.node().setVisible(false));
         bottom.getChildren().add(status);
-        setTop(runBar);
         setLeft(railBox());
         setCenter(stack);
         setBottom(bottom);
@@ -88,7 +87,9 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         lookAtDisk.setCycleCount(Animation.INDEFINITE);
         lookAtDisk.play();
         commands();
+        setTop(new VBox(new MainMenu(commands, desk::recent, desk::openLater), runBar));
         show(this.pages.getFirst());
+        desk.showStart();
     }
 
     private void showLog() {
@@ -124,31 +125,32 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     }
 
     private void commands() {
-        commands.add(Command.of("Run the rig", "Shortcut+ENTER", runBar::start));
-        commands.add(Command.of("Stop the rig", "Shortcut+PERIOD", session::stop));
-        commands.add(Command.of("Stop all", "F12", () -> session.stopAll(workspace.project().name())));
-        commands.add(Command.of("Reset the devices", "", session::reset));
-        commands.add(Command.of("Disconnect and keep running", "", session::leave));
-        commands.add(Command.of("Pause / Resume", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)));
-        commands.add(Command.of("Save", "Shortcut+S", () -> save(workspace::save)));
-        commands.add(Command.of("Save over the files on disk", "", () -> save(workspace::saveOver)));
-        commands.add(Command.of("Reload from disk", "", () -> guarded(workspace::reload)));
-        commands.add(Command.of("Undo", "Shortcut+Z", this::undo));
-        commands.add(Command.of("Redo", "Shortcut+Shift+Z", this::redo));
-        commands.add(Command.of("Redo (other key)", "Shortcut+Y", this::redo));
+        add("Project", Command.of("New project …", "Shortcut+N", desk::newProject),
+                Command.of("Open folder …", "Shortcut+O", desk::chooseProject),
+                Command.of("Start page", "", () -> desk.unlessDirty("closing the project", desk::closeProject)),
+                Command.of("Save", "Shortcut+S", () -> save(workspace::save)), Command.of("Save as …", "Shortcut+Shift+S", desk::saveAs),
+                Command.of("Save over the files on disk", "", () -> save(workspace::saveOver)),
+                Command.of("Reload from disk", "", () -> guarded(workspace::reload)),
+                Command.of("Recover unsaved edits", "", () -> guarded(workspace::recover)),
+                Command.of("Close project", "Shortcut+W", () -> desk.unlessDirty("closing the project", desk::closeProject)),
+                Command.of("Quit", "Shortcut+Q", desk::quit));
+        add("Edit", Command.of("Undo", "Shortcut+Z", this::undo), Command.of("Redo", "Shortcut+Shift+Z", this::redo),
+                Command.of("Redo (other key)", "Shortcut+Y", this::redo));
         int i = 1;
         for (Page p : pages) {
-            commands.add(Command.of("Go to " + p.name(), "Alt+" + i++, () -> show(p)));
+            add("View", Command.of("Go to " + p.name(), "Alt+" + i++, () -> show(p)));
         }
-        pages.forEach(p -> commands.addAll(p.commands()));
-        commands.add(Command.of("Show or hide findings", "Shortcut+J", this::toggleFindings));
-        commands.add(Command.of("Dark theme", "Shortcut+Shift+L", () -> setNight(!theme.night())));
-        commands.add(Command.of("Open a project", "Shortcut+O", this::chooseProject));
-        commands.add(Command.of("New project", "", this::newProject));
-        commands.add(Command.of("Recover unsaved edits", "", () -> guarded(workspace::recover)));
-        commands.add(Command.of("Show log", "", this::showLog));
-        commands.add(Command.of("Copy diagnostics", "", this::copyDiagnostics));
-        commands.add(Command.of("All commands", "Shortcut+K", this::palette));
+        add("View", Command.of("Show or hide findings", "Shortcut+J", this::toggleFindings),
+                Command.of("Dark theme", "Shortcut+Shift+L", () -> setNight(!theme.night())));
+        pages.forEach(p -> p.commands().forEach(c -> commands.add(c.group().isEmpty() ? c.in(p.name()) : c)));
+        add("Rig", Command.of("Run the rig", "Shortcut+ENTER", runBar::start),
+                Command.of("Pause / Resume", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)),
+                Command.of("Stop the rig", "Shortcut+PERIOD", session::stop),
+                Command.of("Stop all", "F12", () -> session.stopAll(workspace.project().name())),
+                Command.of("Reset the devices", "", session::reset), Command.of("Disconnect and keep running", "", session::leave));
+        add("Help", Command.of("All commands", "Shortcut+K", this::palette), Command.of("First walk", "", desk::walk),
+                Command.of("Show log", "", this::showLog), Command.of("Copy diagnostics", "", this::copyDiagnostics),
+                Command.of("About Bold Anvil", "", () -> showMessage(Diagnostics.VERSION + ", Apache License 2.0")));
         sceneProperty().addListener((_, _, scene) -> {
             if (scene != null) {
                 commands.stream().filter(c -> c.key() != null).forEach(c -> scene.getAccelerators().put(c.key(), c.action()));
@@ -163,6 +165,12 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         });
     }
 
+    private void add(String group, Command... some) {
+        for (Command c : some) {
+            commands.add(c.in(group));
+        }
+    }
+
     private void palette() {
         var window = getScene().getWindow();
         Chooser.show(window, window.getX() + window.getWidth() / 2 - 215, window.getY() + 90, 430, "palette", "Type a command",
@@ -172,29 +180,35 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
 
     /** Opens a project folder; what is wrong is shown in the status line. */
     public void open(Path folder) {
-        guarded(() -> open(Workspace.load(folder)));
+        desk.open(folder);
     }
 
     /** As {@link #open}, without keeping the window waiting while the project is read. */
     public void openLater(Path folder) {
-        status.showMessage("Opening " + folder.getFileName() + " …");
-        background.execute(() -> {
-            try {
-                var loaded = Workspace.load(folder);
-                Platform.runLater(() -> guarded(() -> open(loaded)));
-            } catch (FindingException e) {
-                Platform.runLater(() -> status.showMessage(e.findings().getFirst().toString()));
-            }
-        });
+        desk.openLater(folder);
     }
 
-    private void open(Workspace.Loaded loaded) {
-        workspace.open(loaded);
-        session.forget();
-        sweeps.forget();
+    /** Opens, begins and closes projects. */
+    ProjectDesk desk() {
+        return desk;
+    }
+
+    /** Closes the window; asks first where edits are not saved. */
+    void quit() {
+        desk.quit();
+    }
+
+    /** Another project, or none, is open now. */
+    void opened() {
         pages.forEach(Page::opened);
-        show(memory.page(loaded.folder()));
-        status.showMessage("");
+    }
+
+    /** Shows or hides what needs an open project. */
+    void working(boolean on) {
+        for (javafx.scene.Node part : List.of(runBar, getLeft())) {
+            part.setVisible(on);
+            part.setManaged(on);
+        }
     }
 
     private void guarded(Runnable action) {
@@ -203,34 +217,6 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         } catch (FindingException e) {
             status.showMessage(e.findings().getFirst().toString());
         }
-    }
-
-    private void chooseProject() {
-        var chooser = new DirectoryChooser();
-        chooser.setTitle("Open a project folder");
-        var folder = chooser.showDialog(getScene().getWindow());
-        if (folder != null) {
-            open(folder.toPath());
-        }
-    }
-
-    private void newProject() {
-        var chooser = new DirectoryChooser();
-        chooser.setTitle("Choose an empty folder for the new project");
-        var folder = chooser.showDialog(getScene().getWindow());
-        if (folder == null) {
-            return;
-        }
-        if (Files.exists(folder.toPath().resolve("project.json"))) {
-            status.showMessage("There is a project in this folder already; open it instead.");
-            return;
-        }
-        guarded(() -> {
-            var desk = new boldanvil.core.diagram.Rig("desk", "Everything simulated here",
-                    boldanvil.core.diagram.Rig.Terminals.IDEAL, Map.of());
-            ProjectWriter.write(Project.empty(folder.getName()).withRigs(List.of(desk)), folder.toPath());
-            open(folder.toPath());
-        });
     }
 
     private void save(Runnable how) {
@@ -363,6 +349,21 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     /** Chooses a rig. */
     public void choose(String rig) {
         runBar.choose(rig);
+    }
+
+    /** Gives the window the size it had, and remembers the size it gets. */
+    void rememberSize(Stage stage) {
+        String[] known = memory.get(WINDOW).split(" ");
+        if (known.length == 3) {
+            try {
+                stage.setWidth(Math.max(stage.getMinWidth(), Double.parseDouble(known[0])));
+                stage.setHeight(Math.max(stage.getMinHeight(), Double.parseDouble(known[1])));
+                stage.setMaximized(Boolean.parseBoolean(known[2]));
+            } catch (NumberFormatException e) {
+                Log.ignored(Shell.class, e, "The size of the window is not known.");
+            }
+        }
+        stage.setOnHiding(_ -> memory.put(WINDOW, stage.getWidth() + " " + stage.getHeight() + " " + stage.isMaximized()));
     }
 
     /** Shows the findings if they are hidden. */

@@ -6,7 +6,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Properties;
 
-/** Remembers the last page of each project in the user's configuration folder. Forgetting is no harm, so it never complains. */
+/**
+ * Remembers the window and the last page of each project in the user's configuration folder. Forgetting is no harm, so it never complains.
+ */
 final class ViewMemory {
     private final Path file = Path.of(System.getenv().getOrDefault("XDG_CONFIG_HOME",
             System.getProperty("user.home") + "/.config"), "bold-anvil", "views.properties");
@@ -28,7 +30,16 @@ final class ViewMemory {
     }
 
     void page(Path project, String name) {
-        if (name.equals(known.setProperty(key(project), name))) {
+        put(key(project), name);
+    }
+
+    /** A remembered text; empty where there is none. */
+    String get(String key) {
+        return known.getProperty(key, "");
+    }
+
+    void put(String key, String text) {
+        if (text.equals(known.setProperty(key, text))) {
             return;
         }
         try {
@@ -37,7 +48,7 @@ final class ViewMemory {
                 known.store(out, null);
             }
         } catch (IOException e) {
-            Log.ignored(ViewMemory.class, e, "The last page cannot be stored.");
+            Log.ignored(ViewMemory.class, e, "The state of the window cannot be stored.");
         }
     }
 

@@ -45,6 +45,10 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         return texts;
     }
 
+    public Project named(String other) {
+        return new Project(other, variables, parts, wires, rigs, patches, bench, boards);
+    }
+
     public Project withVariables(List<Variable> next) {
         return new Project(name, next, parts, wires, rigs, patches, bench, boards);
     }

@@ -91,7 +91,7 @@ class SweepTest {
     void everyRunIsALineOfTheTable() {
         var lines = Sweep.csv(Sweep.run(project(), "desk", 10_000_000, Sweep.grid(AXES), 2, (_, _) -> { }));
         assertThat(lines).hasSize(7);
-        assertThat(lines.getFirst()).isEqualTo("tau,plant.r,plant.y last,plant.y least,plant.y greatest,plant.y RMS");
+        assertThat(lines.getFirst()).isEqualTo("tau,plant.r,plant.y last,plant.y minimum,plant.y maximum,plant.y RMS");
         assertThat(lines.get(1)).startsWith("0.1,1.0,");
         assertThat(Sweep.csv(List.of())).isEmpty();
     }
