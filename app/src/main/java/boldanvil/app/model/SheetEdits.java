@@ -110,11 +110,17 @@ public final class SheetEdits {
         workspace.edit(name, p -> {
             if (ref == null) {
                 return p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
-                        ? q.at(snap(q.x() + dx), snap(q.y() + dy)) : q).toList());
+                        ? q.at(snap(q.x() + dx), snap(q.y() + dy)) : q).toList()).withWires(along(p.wires(), ids, dx, dy));
             }
-            return p.change(ref, s -> new Sheet(s.id(), s.blocks().stream().map(b -> ids.contains(b.id())
-                    ? b.at(snap(b.x() + dx), snap(b.y() + dy)) : b).toList(), s.wires()));
+            return p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id())
+                    ? b.at(snap(b.x() + dx), snap(b.y() + dy)) : b).toList())
+                    .withWires(along(s.wires(), ids, dx, dy)));
         });
+    }
+
+    /** Wires that were laid between blocks that move go with them. */
+    private static List<Wire> along(List<Wire> wires, Set<String> ids, double dx, double dy) {
+        return wires.stream().map(w -> ids.contains(w.from()) && ids.contains(w.to()) ? w.moved(dx, dy) : w).toList();
     }
 
     /** Draws a wire; what drove the input before is replaced. */
@@ -178,8 +184,7 @@ public final class SheetEdits {
         }
         workspace.edit("rename to " + name, p -> {
             if (ref == null) {
-                return p.change(id, q -> new Part(q.id(), name, q.kind(), q.sampleTime(), q.step(), q.solver(), q.real(), q.x(),
-                        q.y(), q.sheets()));
+                return p.change(id, q -> q.titled(name));
             }
             Block before = p.sheet(ref).flatMap(s -> s.block(id)).orElseThrow();
             Project next = p.change(ref, s -> s.change(id, b -> b.named(name)));
@@ -207,7 +212,7 @@ public final class SheetEdits {
         return p.change(part.id(), q -> q.withSheets(q.sheets().stream().map(s -> {
             Set<String> users = new HashSet<>();
             s.blocks().stream().filter(b -> ref.sheet().equals(b.settings().get("sheet"))).forEach(b -> users.add(b.id()));
-            return users.isEmpty() ? s : new Sheet(s.id(), s.blocks(), s.wires().stream().map(w -> {
+            return users.isEmpty() ? s : s.withWires(s.wires().stream().map(w -> {
                 Wire next = w;
                 for (String user : users) {
                     next = rewire(next, user, before, name);

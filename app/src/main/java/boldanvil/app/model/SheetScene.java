@@ -13,7 +13,7 @@ import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import boldanvil.core.stock.Settings;
-import boldanvil.core.stock.Side;
+import boldanvil.core.diagram.Side;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import boldanvil.core.stock.TerminalPin;

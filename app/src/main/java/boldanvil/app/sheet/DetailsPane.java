@@ -248,15 +248,10 @@ public final class DetailsPane extends ScrollPane {
             return;
         }
         var f = field("field-sample-time", b.settings().getOrDefault(Settings.SAMPLE_TIME, ""), t -> workspace.edit("set sample time",
-                p -> p.change(ref, s -> s.change(b.id(), q -> t.isBlank() ? without(q) : q.with(Settings.SAMPLE_TIME, t)))));
+                p -> p.change(ref, s -> s.change(b.id(), q -> t.isBlank() ? q.without(Settings.SAMPLE_TIME)
+                : q.with(Settings.SAMPLE_TIME, t)))));
         f.setPromptText("inherited");
         box.getChildren().addAll(caption("sample time  [s]"), f);
-    }
-
-    private static Block without(Block b) {
-        var settings = new java.util.LinkedHashMap<>(b.settings());
-        settings.remove(Settings.SAMPLE_TIME);
-        return new Block(b.id(), b.type(), b.name(), b.x(), b.y(), settings, b.tunable());
     }
 
     private void problems(String place) {
@@ -305,7 +300,7 @@ public final class DetailsPane extends ScrollPane {
     }
 
     private static Part with(Part q, String sampleTime, String step, String solver, String real) {
-        return new Part(q.id(), q.title(), q.kind(), sampleTime, step, solver, real, q.x(), q.y(), q.sheets());
+        return new Part(q.id(), q.title(), q.kind(), sampleTime, step, solver, real, q.x(), q.y(), q.sheets(), q.look());
     }
 
     private void change(Part p, String what, UnaryOperator<Part> how) {

@@ -8,7 +8,7 @@ import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.program.Type;
-import boldanvil.core.stock.Side;
+import boldanvil.core.diagram.Side;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;

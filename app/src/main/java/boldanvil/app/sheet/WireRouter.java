@@ -5,7 +5,7 @@ import boldanvil.app.model.SheetScene.Node;
 import boldanvil.app.model.SheetScene.Point;
 import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.core.diagram.Wire;
-import boldanvil.core.stock.Side;
+import boldanvil.core.diagram.Side;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;

@@ -188,14 +188,11 @@ final class ProjectDesk {
 
     void showStart() {
         boolean none = workspace.folder().isEmpty();
-        if (none && !stack.getChildren().contains(start)) {
-            stack.getChildren().add(start);
-        }
+        stack.getChildren().remove(start);
         if (none) {
             start.show(recent.list());
-            start.toFront();
+            stack.getChildren().add(start);
         }
-        start.setVisible(none);
         shell.working(!none);
     }
 

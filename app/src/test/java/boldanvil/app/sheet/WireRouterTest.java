@@ -13,7 +13,7 @@ import boldanvil.app.model.Workspace;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.Family;
-import boldanvil.core.stock.Side;
+import boldanvil.core.diagram.Side;
 import boldanvil.core.stock.Stock;
 import java.io.IOException;
 import java.nio.file.Path;

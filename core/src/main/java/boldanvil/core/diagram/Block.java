@@ -15,12 +15,17 @@ import java.util.TreeSet;
  * @param y top edge
  * @param settings parameter texts by parameter name; a missing one has the type's default
  * @param tunable names of the parameters that may change while running
+ * @param look how it is drawn, where that was chosen
  */
 public record Block(String id, String type, String name, double x, double y, Map<String, String> settings,
-        Set<String> tunable) {
+        Set<String> tunable, Look look) {
     public Block {
         settings = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(settings));
         tunable = java.util.Collections.unmodifiableSet(new TreeSet<>(tunable));
+    }
+
+    public Block(String id, String type, String name, double x, double y, Map<String, String> settings, Set<String> tunable) {
+        this(id, type, name, x, y, settings, tunable, Look.PLAIN);
     }
 
     public static Block of(String id, String type, String name, double x, double y, Map<String, String> settings) {
@@ -28,21 +33,21 @@ public record Block(String id, String type, String name, double x, double y, Map
     }
 
     public Block at(double nx, double ny) {
-        return new Block(id, type, name, nx, ny, settings, tunable);
+        return new Block(id, type, name, nx, ny, settings, tunable, look);
     }
 
     public Block named(String next) {
-        return new Block(id, type, next, x, y, settings, tunable);
+        return new Block(id, type, next, x, y, settings, tunable, look);
     }
 
     public Block identified(String nextId) {
-        return new Block(nextId, type, name, x, y, settings, tunable);
+        return new Block(nextId, type, name, x, y, settings, tunable, look);
     }
 
     public Block with(String setting, String text) {
         var next = new LinkedHashMap<>(settings);
         next.put(setting, text);
-        return new Block(id, type, name, x, y, next, tunable);
+        return new Block(id, type, name, x, y, next, tunable, look);
     }
 
     public Block tune(String setting, boolean may) {
@@ -52,6 +57,23 @@ public record Block(String id, String type, String name, double x, double y, Map
         } else {
             next.remove(setting);
         }
-        return new Block(id, type, name, x, y, settings, next);
+        return new Block(id, type, name, x, y, settings, next, look);
+    }
+
+    /** The same without a setting. */
+    public Block without(String setting) {
+        var next = new LinkedHashMap<>(settings);
+        next.remove(setting);
+        return new Block(id, type, name, x, y, next, tunable, look);
+    }
+
+    /** The same drawn in another way. */
+    public Block looking(Look next) {
+        return new Block(id, type, name, x, y, settings, tunable, next);
+    }
+
+    /** The sheet within it, for a subsystem; else empty. */
+    public String inner() {
+        return settings.getOrDefault("sheet", "");
     }
 }

@@ -14,9 +14,10 @@ import java.util.Optional;
  * @param solver {@code euler} or {@code rk4}
  * @param real {@code float64} or {@code float32}: the type of its real numbers
  * @param sheets the first is the part's own; the others are bodies of subsystems
+ * @param look how it is drawn on the system sheet, where that was chosen
  */
 public record Part(String id, String title, Kind kind, String sampleTime, String step, String solver, String real,
-        double x, double y, List<Sheet> sheets) {
+        double x, double y, List<Sheet> sheets, Look look) {
     /** What a part is for. */
     public enum Kind { CONTROLLER, PLANT }
 
@@ -25,6 +26,11 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
         if (sheets.isEmpty()) {
             throw new IllegalArgumentException("Part " + id + " has no sheet");
         }
+    }
+
+    public Part(String id, String title, Kind kind, String sampleTime, String step, String solver, String real, double x, double y,
+            List<Sheet> sheets) {
+        this(id, title, kind, sampleTime, step, solver, real, x, y, sheets, Look.PLAIN);
     }
 
     /** Its own sheet. */
@@ -37,10 +43,19 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
     }
 
     public Part withSheets(List<Sheet> next) {
-        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next);
+        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next, look);
     }
 
     public Part at(double nx, double ny) {
-        return new Part(id, title, kind, sampleTime, step, solver, real, nx, ny, sheets);
+        return new Part(id, title, kind, sampleTime, step, solver, real, nx, ny, sheets, look);
+    }
+
+    public Part titled(String next) {
+        return new Part(id, next, kind, sampleTime, step, solver, real, x, y, sheets, look);
+    }
+
+    /** The same drawn in another way. */
+    public Part looking(Look next) {
+        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, sheets, next);
     }
 }

@@ -6,11 +6,20 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.UnaryOperator;
 
-/** One diagram: blocks and the wires between them. */
-public record Sheet(String id, List<Block> blocks, List<Wire> wires) {
+/**
+ * One diagram: blocks and the wires between them.
+ *
+ * @param marks frames and notes
+ */
+public record Sheet(String id, List<Block> blocks, List<Wire> wires, List<Mark> marks) {
     public Sheet {
         blocks = List.copyOf(blocks);
         wires = List.copyOf(wires);
+        marks = List.copyOf(marks);
+    }
+
+    public Sheet(String id, List<Block> blocks, List<Wire> wires) {
+        this(id, blocks, wires, List.of());
     }
 
     public static Sheet empty(String id) {
@@ -26,32 +35,48 @@ public record Sheet(String id, List<Block> blocks, List<Wire> wires) {
         return wires.stream().filter(w -> w.drives(blockId, port)).findFirst();
     }
 
+    public Sheet withBlocks(List<Block> next) {
+        return new Sheet(id, next, wires, marks);
+    }
+
+    public Sheet withWires(List<Wire> next) {
+        return new Sheet(id, blocks, next, marks);
+    }
+
+    public Sheet withMarks(List<Mark> next) {
+        return new Sheet(id, blocks, wires, next);
+    }
+
+    public Optional<Mark> mark(String markId) {
+        return marks.stream().filter(m -> m.id().equals(markId)).findFirst();
+    }
+
     public Sheet add(Block block) {
         var next = new ArrayList<>(blocks);
         next.add(block);
-        return new Sheet(id, next, wires);
+        return withBlocks(next);
     }
 
     /** Adds a wire; what drove its input before is replaced. A net is added once. */
     public Sheet add(Wire wire) {
         var next = new ArrayList<>(wires);
-        next.removeIf(w -> wire.isNet() ? w.equals(wire) : w.drives(wire.to(), wire.toPort()));
+        next.removeIf(w -> wire.isNet() ? w.joinsSame(wire) : w.drives(wire.to(), wire.toPort()));
         next.add(wire);
-        return new Sheet(id, blocks, next);
+        return withWires(next);
     }
 
     /** Removes blocks together with the wires at their ports. */
     public Sheet removeBlocks(Set<String> ids) {
-        return new Sheet(id, blocks.stream().filter(b -> !ids.contains(b.id())).toList(),
-                wires.stream().filter(w -> !ids.contains(w.from()) && !ids.contains(w.to())).toList());
+        return withBlocks(blocks.stream().filter(b -> !ids.contains(b.id())).toList())
+                .withWires(wires.stream().filter(w -> !ids.contains(w.from()) && !ids.contains(w.to())).toList());
     }
 
     public Sheet remove(Wire wire) {
-        return new Sheet(id, blocks, wires.stream().filter(w -> !w.equals(wire)).toList());
+        return withWires(wires.stream().filter(w -> !w.equals(wire)).toList());
     }
 
     public Sheet change(String blockId, UnaryOperator<Block> how) {
-        return new Sheet(id, Project.replace(blocks, b -> b.id().equals(blockId), how), wires);
+        return withBlocks(Project.replace(blocks, b -> b.id().equals(blockId), how));
     }
 
     /** An id no block of this sheet has yet. */

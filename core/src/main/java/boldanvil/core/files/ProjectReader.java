@@ -2,11 +2,15 @@ package boldanvil.core.files;
 
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Lane;
+import boldanvil.core.diagram.Look;
+import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.Side;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.FindingException;
@@ -18,6 +22,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.function.BiFunction;
 import java.util.function.Function;
@@ -99,7 +104,7 @@ public final class ProjectReader {
     }
 
     private static Variable variable(JsonNode n) {
-        return new Variable(text(n, "name", ""), text(n, "value", ""), text(n, "note", ""));
+        return new Variable(text(n, "name", ""), text(n, "value", ""), text(n, "note", ""), text(n, "unit", ""), text(n, "group", ""));
     }
 
     private static Part part(Path folder, JsonNode placed, BiFunction<Path, String, JsonNode> json) {
@@ -115,12 +120,12 @@ public final class ProjectReader {
         return new Part(id, text(n, "title", id), kind,
                 text(n, "sampleTime", kind == Part.Kind.PLANT ? "continuous" : "1 ms"), text(n, "step", "100 us"),
                 text(n, "solver", "rk4"), text(n, "real", "float64"), at.path(0).asDouble(), at.path(1).asDouble(),
-                list(n.path("sheets"), ProjectReader::sheet));
+                list(n.path("sheets"), ProjectReader::sheet), look(placed));
     }
 
     private static Sheet sheet(JsonNode n) {
         return new Sheet(text(n, "id", ""), list(n.path("blocks"), ProjectReader::block),
-                list(n.path("wires"), ProjectReader::wire));
+                list(n.path("wires"), ProjectReader::wire), list(n.path("marks"), ProjectReader::mark));
     }
 
     private static Block block(JsonNode n) {
@@ -128,7 +133,21 @@ public final class ProjectReader {
         n.path("set").properties().forEach(e -> settings.put(e.getKey(), e.getValue().asString()));
         var live = new LinkedHashSet<>(list(n.path("live"), JsonNode::asString));
         return new Block(text(n, "id", ""), text(n, "type", ""), text(n, "name", ""), n.path("at").path(0).asDouble(),
-                n.path("at").path(1).asDouble(), settings, live);
+                n.path("at").path(1).asDouble(), settings, live, look(n));
+    }
+
+    private static Look look(JsonNode n) {
+        return new Look(n.path("turn").asInt(0) / 90, n.path("mirrored").asBoolean(false), n.path("size").path(0).asDouble(0),
+                n.path("size").path(1).asDouble(0), list(n.path("ports"), p -> {
+                    String[] words = p.asString().split(" ", 2);
+                    return new Look.PortSide(words[1], Side.valueOf(words[0].toUpperCase(Locale.ROOT)));
+                }));
+    }
+
+    private static Mark mark(JsonNode n) {
+        return new Mark(text(n, "id", ""), Mark.Kind.valueOf(text(n, "kind", "note").toUpperCase(Locale.ROOT)), text(n, "text", ""),
+                n.path("at").path(0).asDouble(), n.path("at").path(1).asDouble(), n.path("size").path(0).asDouble(),
+                n.path("size").path(1).asDouble(), text(n, "link", ""));
     }
 
     private static Wire wire(JsonNode n) {
@@ -137,7 +156,8 @@ public final class ProjectReader {
         String to = net ? n.path("net").path(1).asString() : text(n, "to", "");
         int a = from.indexOf('.');
         int b = to.indexOf('.');
-        return new Wire(from.substring(0, a), from.substring(a + 1), to.substring(0, b), to.substring(b + 1), net);
+        return new Wire(from.substring(0, a), from.substring(a + 1), to.substring(0, b), to.substring(b + 1), net,
+                list(n.path("lanes"), l -> Lane.of(l.asString())));
     }
 
     private static Rig rig(JsonNode n) {

@@ -5,6 +5,9 @@ import static boldanvil.core.files.JsonLines.point;
 import static boldanvil.core.files.JsonLines.quote;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Lane;
+import boldanvil.core.diagram.Look;
+import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
@@ -15,6 +18,8 @@ import boldanvil.core.finding.FindingException;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -61,8 +66,8 @@ public final class ProjectWriter {
     private static String project(Project p) {
         return new JsonLines().put("format", "1").text("name", p.name())
                 .list("variables", p.variables().stream().map(v -> line("name", quote(v.name()), "value", quote(v.value()),
-                        "note", v.note().isEmpty() ? null : quote(v.note()))).toList())
-                .list("parts", p.parts().stream().map(q -> line("part", quote(q.id()), "at", point(q.x(), q.y()))).toList())
+                        "note", given(v.note()), "unit", given(v.unit()), "group", given(v.group()))).toList())
+                .list("parts", p.parts().stream().map(q -> line(with(q.look(), "part", quote(q.id()), "at", point(q.x(), q.y())))).toList())
                 .list("wires", wires(p.wires()))
                 .list("rigs", p.rigs().stream().map(ProjectWriter::rig).toList()).toString();
     }
@@ -71,7 +76,8 @@ public final class ProjectWriter {
         return wires.stream().map(w -> {
             String from = quote(w.from() + "." + w.fromPort());
             String to = quote(w.to() + "." + w.toPort());
-            return w.isNet() ? line("net", "[" + from + ", " + to + "]") : line("from", from, "to", to);
+            String lanes = w.lanes().isEmpty() ? null : JsonLines.array(w.lanes().stream().map(Lane::text).toList());
+            return w.isNet() ? line("net", "[" + from + ", " + to + "]", "lanes", lanes) : line("from", from, "to", to, "lanes", lanes);
         }).toList();
     }
 
@@ -83,7 +89,7 @@ public final class ProjectWriter {
             case DEVICE -> "device " + place.device();
             case EMULATED -> "emulated " + place.device();
         }));
-        List<String> pairs = new java.util.ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",
+        List<String> pairs = new ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",
                 quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places)));
         if (!r.bodies().isEmpty()) {
             pairs.addAll(List.of("bodies", JsonLines.map(r.bodies())));
@@ -101,7 +107,8 @@ public final class ProjectWriter {
 
     private static String sheet(Sheet s) {
         return "    {\"id\": " + quote(s.id()) + ",\n     \"blocks\": " + lines(s.blocks().stream().map(ProjectWriter::block).toList())
-                + ",\n     \"wires\": " + lines(wires(s.wires())) + "}";
+                + ",\n     \"wires\": " + lines(wires(s.wires()))
+                + (s.marks().isEmpty() ? "" : ",\n     \"marks\": " + lines(s.marks().stream().map(ProjectWriter::mark).toList())) + "}";
     }
 
     private static String lines(List<String> entries) {
@@ -109,9 +116,38 @@ public final class ProjectWriter {
     }
 
     private static String block(Block b) {
-        return line("id", quote(b.id()), "type", quote(b.type()), "name", quote(b.name()), "at", point(b.x(), b.y()),
+        return line(with(b.look(), "id", quote(b.id()), "type", quote(b.type()), "name", quote(b.name()), "at", point(b.x(), b.y()),
                 "set", b.settings().isEmpty() ? null : JsonLines.map(b.settings()),
-                "live", b.tunable().isEmpty() ? null : JsonLines.array(b.tunable()));
+                "live", b.tunable().isEmpty() ? null : JsonLines.array(b.tunable())));
+    }
+
+    /** Members of an object, and after them what was chosen of its look. */
+    private static Object[] with(Look look, Object... members) {
+        List<Object> all = new ArrayList<>(Arrays.asList(members));
+        if (look.turn() != 0) {
+            all.addAll(List.of("turn", JsonLines.number(90 * look.turn())));
+        }
+        if (look.mirrored()) {
+            all.addAll(List.of("mirrored", "true"));
+        }
+        if (look.width() != 0 || look.height() != 0) {
+            all.addAll(List.of("size", point(look.width(), look.height())));
+        }
+        if (!look.ports().isEmpty()) {
+            all.addAll(List.of("ports", JsonLines.array(look.ports().stream()
+                    .map(p -> p.side().name().toLowerCase(Locale.ROOT) + " " + p.port()).toList())));
+        }
+        return all.toArray();
+    }
+
+    /** The JSON of a text; null leaves an empty one out. */
+    private static String given(String text) {
+        return text.isEmpty() ? null : quote(text);
+    }
+
+    private static String mark(Mark m) {
+        return line("id", quote(m.id()), "kind", quote(m.kind().name().toLowerCase(Locale.ROOT)), "text", quote(m.text()),
+                "at", point(m.x(), m.y()), "size", point(m.width(), m.height()), "link", given(m.link()));
     }
 
     private static String patches(Project p) {

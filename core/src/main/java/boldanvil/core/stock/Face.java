@@ -1,5 +1,6 @@
 package boldanvil.core.stock;
 
+import boldanvil.core.diagram.Side;
 import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.List;
