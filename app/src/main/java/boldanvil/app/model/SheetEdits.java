@@ -1,31 +1,45 @@
 package boldanvil.app.model;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Look;
+import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.edit.Clip;
+import boldanvil.core.edit.Faces;
+import boldanvil.core.edit.Grouping;
+import boldanvil.core.edit.Wiring;
+import boldanvil.core.files.ClipText;
+import boldanvil.core.sheet.SheetScene.Node;
+import boldanvil.core.sheet.SheetScene.Point;
+import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.TerminalPin;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Supplier;
+import java.util.function.UnaryOperator;
+import java.util.stream.Collectors;
 
 /** Changes to sheets, each with a name for undo. A null sheet stands for the system sheet. */
 public final class SheetEdits {
-    private static final double ASIDE = 30;
+    private static final double STEP = 20;
+    private static final double GAP = 10;
+    private static final double BEHIND = 190;
+    private static final double HIGH = 50;
 
     private final Workspace workspace;
-    private List<Block> clipBlocks = List.of();
-    private List<Wire> clipWires = List.of();
 
     public SheetEdits(Workspace workspace) {
         this.workspace = workspace;
@@ -42,12 +56,12 @@ public final class SheetEdits {
         String name = sheet.freshName(type.title());
         Map<String, String> settings = new LinkedHashMap<>();
         boolean subsystem = type.role() == BlockType.Role.SUBSYSTEM;
-        String inner = subsystem ? freshSheet(workspace.project().part(ref.part()).orElseThrow(), name) : "";
+        String inner = subsystem ? Clip.freshSheet(workspace.project().part(ref.part()).orElseThrow(), name) : "";
         if (subsystem) {
             settings.put("sheet", inner);
         }
-        double aside = free(sheet.blocks().stream().map(b -> new double[] {b.x(), b.y()}).toList(), snap(x), snap(y));
-        var block = Block.of(id, type.id(), name, snap(x) + aside, snap(y) + aside, settings);
+        var at = free(ref, x, y, Node.WIDTH + (subsystem ? 20 : 0), HIGH);
+        var block = Block.of(id, type.id(), name, at.x(), at.y(), settings);
         workspace.edit("add " + type.title(), p -> {
             Project next = p.change(ref, s -> s.add(block));
             return subsystem ? next.change(ref.part(), q -> {
@@ -59,26 +73,25 @@ public final class SheetEdits {
         return id;
     }
 
-    private static String freshSheet(Part part, String name) {
-        String wanted = name.toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
-        String id = wanted;
-        for (int n = 2; part.sheet(id).isPresent(); n++) {
-            id = wanted + "-" + n;
+    /** The nearest place on the grid where a plate of a size covers nothing; what is new must not hide what is there. */
+    private Point free(SheetRef ref, double x, double y, double width, double height) {
+        SheetScene scene = ref == null ? SheetScene.system(workspace.source()) : SheetScene.of(workspace.source(), ref, ref.part());
+        for (int ring = 0; ring < 60; ring++) {
+            for (int dx = 0; dx <= ring; dx++) {
+                for (int[] step : new int[][] {{dx, ring}, {ring, dx}}) {
+                    double px = snap(x) + step[0] * STEP;
+                    double py = snap(y) + step[1] * STEP;
+                    if (scene.nodes().stream().noneMatch(n -> covers(n, px, py, width, height))) {
+                        return new Point(px, py);
+                    }
+                }
+            }
         }
-        return id;
+        return new Point(snap(x), snap(y));
     }
 
-    /** How far to go to the right and down from a place until nothing stands there; what is new must not hide what is there. */
-    private static double free(List<double[]> taken, double x, double y) {
-        double aside = 0;
-        while (isTaken(taken, x + aside, y + aside)) {
-            aside += ASIDE;
-        }
-        return aside;
-    }
-
-    private static boolean isTaken(List<double[]> taken, double x, double y) {
-        return taken.stream().anyMatch(at -> Math.abs(at[0] - x) < ASIDE / 2 && Math.abs(at[1] - y) < ASIDE / 2);
+    private static boolean covers(Node n, double x, double y, double width, double height) {
+        return x < n.x() + n.width() + GAP && n.x() < x + width + GAP && y < n.y() + n.height() + GAP && n.y() < y + height + GAP;
     }
 
     private static double snap(double v) {
@@ -93,9 +106,9 @@ public final class SheetEdits {
             id = stem + n;
         }
         boolean plant = kind == Part.Kind.PLANT;
-        double aside = free(workspace.project().parts().stream().map(q -> new double[] {q.x(), q.y()}).toList(), snap(x), snap(y));
+        var at = free(null, x, y, Node.WIDTH + 20, HIGH);
         var part = new Part(id, plant ? "New plant" : "New controller", kind, plant ? "continuous" : "1 ms", "100 us", "rk4",
-                "float64", snap(x) + aside, snap(y) + aside, List.of(Sheet.empty("main")));
+                "float64", at.x(), at.y(), List.of(Sheet.empty("main")));
         workspace.edit("add part", p -> {
             var parts = new ArrayList<>(p.parts());
             parts.add(part);
@@ -104,18 +117,206 @@ public final class SheetEdits {
         return id;
     }
 
+    /**
+     * Puts a new block behind another one, and wires it to it where that has an output and the new one an input.
+     *
+     * @return its id
+     */
+    public String addBehind(SheetRef ref, BlockType type, String before) {
+        Block source = workspace.project().sheet(ref).flatMap(s -> s.block(before)).orElseThrow();
+        boolean back = source.look().mirrored();
+        return asOne("add " + type.title(), () -> {
+            String id = add(ref, type, source.x() + (back ? -BEHIND : BEHIND), source.y());
+            workspace.edit("wire it", p -> p.change(ref, s -> {
+                Part part = p.part(ref.part()).orElseThrow();
+                var out = Wiring.freeOutput(part, s, before);
+                var in = Wiring.freeInput(part, s, id);
+                return out.isPresent() && in.isPresent() ? s.add(new Wire(before, out.get(), id, in.get())) : s;
+            }));
+            return id;
+        });
+    }
+
+    /** Adds a block at the open end of a wire, and wires it there where it has a fitting port. */
+    public String addAt(SheetRef ref, BlockType type, double x, double y, String node, String port, SheetScene.PortKind kind) {
+        return asOne("add " + type.title(), () -> {
+            String id = add(ref, type, kind == SheetScene.PortKind.INPUT ? x - Node.WIDTH : x, y - 30);
+            workspace.edit("wire it", p -> p.change(ref, s -> {
+                Part part = p.part(ref.part()).orElseThrow();
+                if (kind == SheetScene.PortKind.CONTACT) {
+                    return Faces.of(part, s.block(id).orElseThrow()).flatMap(f -> f.contacts().stream().findFirst())
+                            .map(c -> s.add(Wire.net(node, port, id, c.name()))).orElse(s);
+                }
+                return kind == SheetScene.PortKind.OUTPUT ? Wiring.freeInput(part, s, id).map(i -> s.add(new Wire(node, port, id, i)))
+                        .orElse(s)
+                        : Wiring.freeOutput(part, s, id).map(o -> s.add(new Wire(id, o, node, port))).orElse(s);
+            }));
+            return id;
+        });
+    }
+
+    /** Several edits that are undone together. */
+    private <T> T asOne(String name, Supplier<T> edits) {
+        int before = workspace.depth();
+        T result = edits.get();
+        workspace.join(name, before);
+        return result;
+    }
+
     /** Moves blocks, or parts, by whole grid steps. */
     public void move(SheetRef ref, Set<String> ids, double dx, double dy) {
-        String name = "move " + count(ids.size(), ref == null ? "part" : "block");
-        workspace.edit(name, p -> {
-            if (ref == null) {
-                return p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
-                        ? q.at(snap(q.x() + dx), snap(q.y() + dy)) : q).toList()).withWires(along(p.wires(), ids, dx, dy));
-            }
-            return p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id())
-                    ? b.at(snap(b.x() + dx), snap(b.y() + dy)) : b).toList())
-                    .withWires(along(s.wires(), ids, dx, dy)));
+        move(ref, ids, Set.of(), dx, dy);
+    }
+
+    /** Moves blocks, or parts, and marks by whole grid steps. */
+    public void move(SheetRef ref, Set<String> ids, Set<String> marks, double dx, double dy) {
+        String name = "move " + count(ids.size() + marks.size(), ref == null ? "part" : "block");
+        workspace.edit(name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
+                ? q.at(snap(q.x() + dx), snap(q.y() + dy)) : q).toList()).withWires(along(p.wires(), ids, dx, dy))
+                : p.change(ref, s -> moved(s, ids, marks, dx, dy)));
+    }
+
+    private static Sheet moved(Sheet s, Set<String> ids, Set<String> marks, double dx, double dy) {
+        return s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id()) ? b.at(snap(b.x() + dx), snap(b.y() + dy)) : b).toList())
+                .withWires(along(s.wires(), ids, dx, dy))
+                .withMarks(s.marks().stream().map(m -> marks.contains(m.id()) ? m.at(snap(m.x() + dx), snap(m.y() + dy)) : m).toList());
+    }
+
+    /** Moves a block onto a wire and puts it into it; gives false where it has no free input or no output. */
+    public boolean insert(SheetRef ref, String id, Wire wire, double dx, double dy) {
+        Project p = workspace.project();
+        Part part = p.part(ref.part()).orElseThrow();
+        var next = p.sheet(ref).flatMap(s -> Wiring.insert(part, moved(s, Set.of(id), Set.of(), dx, dy), id, wire));
+        next.ifPresent(s -> workspace.edit("put a block into a wire", q -> q.change(ref, _ -> s)));
+        return next.isPresent();
+    }
+
+    /** Takes another way for a wire. */
+    public void lay(SheetRef ref, Wire wire, Wire laid) {
+        workspace.edit(laid.lanes().isEmpty() ? "route a wire" : "lay a wire", p -> wires(p, ref, wires -> {
+            var next = new ArrayList<>(wires);
+            next.replaceAll(w -> w.equals(wire) ? laid : w);
+            return next;
+        }));
+    }
+
+    /** Leaves the ways of wires to the router. */
+    public void route(SheetRef ref, Set<Wire> wires) {
+        workspace.edit("route " + count(wires.size(), "wire"), p -> wires(p, ref, all -> all.stream()
+                .map(w -> wires.contains(w) ? w.laid(List.of()) : w).toList()));
+    }
+
+    /** Hangs a wire on another port. */
+    public void rehang(SheetRef ref, Wire before, Wire after) {
+        workspace.edit("move the end of a wire", p -> wires(p, ref, all -> {
+            var next = new ArrayList<>(all);
+            next.remove(before);
+            next.removeIf(w -> w.drives(after.to(), after.toPort()));
+            next.add(after);
+            return next;
+        }));
+    }
+
+    private static Project wires(Project p, SheetRef ref, UnaryOperator<List<Wire>> how) {
+        return ref == null ? p.withWires(how.apply(p.wires())) : p.change(ref, s -> s.withWires(how.apply(s.wires())));
+    }
+
+    /** Wires the first of two blocks to the second. */
+    public void connectBlocks(SheetRef ref, String from, String to) {
+        workspace.edit("connect two blocks", p -> p.change(ref, s -> Wiring.connect(p.part(ref.part()).orElseThrow(), s, from, to)));
+    }
+
+    /** Deletes blocks and joins the wires that led through them. */
+    public void deleteAndJoin(SheetRef ref, Set<String> ids) {
+        if (ref != null && !ids.isEmpty()) {
+            workspace.edit("delete " + count(ids.size(), "block") + " and join", p -> p.change(ref, s -> Wiring.deleteAndJoin(s, ids)));
+        }
+    }
+
+    /** Changes how blocks, or parts, are drawn. */
+    public void look(SheetRef ref, Set<String> ids, String name, UnaryOperator<Look> how) {
+        workspace.edit(name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
+                ? q.looking(how.apply(q.look())) : q).toList())
+                : p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id()) ? b.looking(how.apply(b.look())) : b)
+                        .toList())));
+    }
+
+    /**
+     * Puts blocks, or parts, at places.
+     *
+     * @param route whether wires at them that were laid by hand are left to the router
+     */
+    public void place(SheetRef ref, String name, Map<String, Point> places, boolean route) {
+        workspace.edit(name + " " + count(places.size(), ref == null ? "part" : "block"), p -> {
+            Project next = ref == null ? p.withParts(p.parts().stream().map(q -> places.containsKey(q.id())
+                    ? q.at(places.get(q.id()).x(), places.get(q.id()).y()) : q).toList())
+                    : p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> places.containsKey(b.id())
+                            ? b.at(places.get(b.id()).x(), places.get(b.id()).y()) : b).toList()));
+            return route ? wires(next, ref, all -> all.stream().map(w -> places.containsKey(w.from()) || places.containsKey(w.to())
+                    ? w.laid(List.of()) : w).toList()) : next;
         });
+    }
+
+    public void resize(SheetRef ref, String id, double width, double height) {
+        look(ref, Set.of(id), "resize", l -> l.sized(width, height));
+    }
+
+    /** Adds a frame or a note and returns its id. */
+    public String addMark(SheetRef ref, Mark.Kind kind, String text, double x, double y, double width, double height) {
+        Sheet sheet = workspace.project().sheet(ref).orElseThrow();
+        int n = sheet.marks().size() + 1;
+        while (sheet.mark("m" + n).isPresent()) {
+            n++;
+        }
+        var mark = new Mark("m" + n, kind, text, snap(x), snap(y), width, height, "");
+        workspace.edit("add " + (kind == Mark.Kind.FRAME ? "frame" : "note"), p -> p.change(ref, s -> {
+            var marks = new ArrayList<>(s.marks());
+            marks.add(mark);
+            return s.withMarks(marks);
+        }));
+        return mark.id();
+    }
+
+    /** Replaces a frame or a note. */
+    public void change(SheetRef ref, Mark mark) {
+        workspace.edit("change a " + (mark.kind() == Mark.Kind.FRAME ? "frame" : "note"),
+                p -> p.change(ref, s -> s.withMarks(s.marks().stream()
+                .map(m -> m.id().equals(mark.id()) ? mark : m).toList())));
+    }
+
+    /** Puts blocks into a new subsystem; its id is that of the new block. */
+    public String group(SheetRef ref, String path, Set<String> ids, String name) {
+        Set<String> before = ids(ref);
+        workspace.edit("make a subsystem", p -> Grouping.extract(p, ref, path, ids, name));
+        return ids(ref).stream().filter(i -> !before.contains(i)).findFirst().orElse(ids.iterator().next());
+    }
+
+    /** Takes a subsystem apart; the ids of its blocks. */
+    public Set<String> ungroup(SheetRef ref, String path, String id) {
+        Set<String> before = ids(ref);
+        workspace.edit("dissolve a subsystem", p -> Grouping.dissolve(p, ref, path, id));
+        Set<String> after = new LinkedHashSet<>(ids(ref));
+        after.removeAll(before);
+        return after;
+    }
+
+    private Set<String> ids(SheetRef ref) {
+        return workspace.project().sheet(ref).map(s -> s.blocks().stream().map(Block::id).collect(Collectors.toSet())).orElse(Set.of());
+    }
+
+    /** Copies blocks to another place on the same sheet; the ids of the copies. */
+    public Set<String> duplicate(SheetRef ref, Set<String> ids, double dx, double dy) {
+        if (ref == null || ids.isEmpty()) {
+            return ids;
+        }
+        var clip = Clip.of(workspace.project(), ref, ids, Set.of());
+        return put(ref, clip, dx, dy, "duplicate " + count(ids.size(), "block"));
+    }
+
+    private Set<String> put(SheetRef ref, Clip clip, double dx, double dy, String name) {
+        Set<String> fresh = new LinkedHashSet<>();
+        workspace.edit(name, p -> clip.on(p, ref, dx, dy, fresh));
+        return fresh;
     }
 
     /** Wires that were laid between blocks that move go with them. */
@@ -158,9 +359,10 @@ public final class SheetEdits {
         return name;
     }
 
-    /** Deletes blocks with their wires, and single wires. */
-    public void delete(SheetRef ref, Set<String> ids, Set<Wire> wires) {
-        String what = ids.isEmpty() ? count(wires.size(), "wire") : count(ids.size(), ref == null ? "part" : "block");
+    /** Deletes blocks with their wires, single wires, and marks. */
+    public void delete(SheetRef ref, Set<String> ids, Set<Wire> wires, Set<String> marks) {
+        int others = wires.isEmpty() ? marks.size() : wires.size();
+        String what = ids.isEmpty() ? count(others, wires.isEmpty() ? "mark" : "wire") : count(ids.size(), ref == null ? "part" : "block");
         workspace.edit("delete " + what, p -> {
             if (ref == null) {
                 return p.withParts(p.parts().stream().filter(q -> !ids.contains(q.id())).toList())
@@ -168,13 +370,18 @@ public final class SheetEdits {
                                 && !wires.contains(w)).toList());
             }
             return p.change(ref, s -> {
-                Sheet next = s.removeBlocks(ids);
+                Sheet next = s.removeBlocks(ids).withMarks(s.marks().stream().filter(m -> !marks.contains(m.id())).toList());
                 for (Wire w : wires) {
                     next = next.remove(w);
                 }
                 return next;
             });
         });
+    }
+
+    /** Deletes blocks with their wires, and single wires. */
+    public void delete(SheetRef ref, Set<String> ids, Set<Wire> wires) {
+        delete(ref, ids, wires, Set.of());
     }
 
     /** Renames a block or part. A block's wires go by its id; wires at the ports of subsystem or part follow the name. */
@@ -239,33 +446,18 @@ public final class SheetEdits {
                 p -> p.change(ref, s -> s.change(id, b -> b.tune(parameter, may))));
     }
 
-    /** Takes copies of blocks, and of the wires between them. */
-    public void copy(SheetRef ref, Set<String> ids) {
-        Sheet s = workspace.project().sheet(ref).orElseThrow();
-        clipBlocks = s.blocks().stream().filter(b -> ids.contains(b.id())).toList();
-        clipWires = s.wires().stream().filter(w -> ids.contains(w.from()) && ids.contains(w.to())).toList();
+    /** Blocks and marks with the wires between them, as a text for the clipboard. */
+    public String copy(SheetRef ref, Set<String> ids, Set<String> marks) {
+        return ClipText.write(Clip.of(workspace.project(), ref, ids, marks).sheets());
     }
 
-    /** Puts the copies on a sheet, a little beside their originals, and returns their ids. */
-    public Set<String> paste(SheetRef ref) {
-        Set<String> fresh = new java.util.LinkedHashSet<>();
-        if (clipBlocks.isEmpty()) {
-            return fresh;
-        }
-        workspace.edit("paste " + count(clipBlocks.size(), "block"), p -> p.change(ref, s -> {
-            Sheet next = s;
-            Map<String, String> ids = new HashMap<>();
-            for (Block b : clipBlocks) {
-                String id = next.freshId();
-                ids.put(b.id(), id);
-                fresh.add(id);
-                next = next.add(b.identified(id).named(next.freshName(b.name())).at(b.x() + 30, b.y() + 30));
-            }
-            for (Wire w : clipWires) {
-                next = next.add(w.between(ids.get(w.from()), ids.get(w.to())));
-            }
-            return next;
-        }));
-        return fresh;
+    /**
+     * Puts copied blocks on a sheet, a little beside their originals, and returns their ids.
+     *
+     * @throws boldanvil.core.finding.FindingException when the text is not one of {@link #copy}
+     */
+    public Set<String> paste(SheetRef ref, String text) {
+        Clip clip = Clip.of(ClipText.read(text));
+        return put(ref, clip, 30, 30, "paste " + count(clip.blocks().size(), "block"));
     }
 }

@@ -10,6 +10,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.review.Review;
+import boldanvil.core.sheet.SheetSource;
 import boldanvil.core.user.Log;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -227,6 +228,11 @@ public final class Workspace {
         return all;
     }
 
+    /** What sheets are drawn from. */
+    public SheetSource source() {
+        return SheetSource.of(project, review.system(), findings());
+    }
+
     /** Whether there are edits that are not saved. */
     public boolean isDirty() {
         return !project.equals(saved);
@@ -244,6 +250,23 @@ public final class Workspace {
         }
         undone.clear();
         become(next);
+    }
+
+    /** How many changes can be undone. */
+    int depth() {
+        return done.size();
+    }
+
+    /** Makes the changes after a depth one, so that they are undone together. */
+    void join(String name, int depth) {
+        if (done.size() > depth + 1) {
+            Edit last = done.pop();
+            Edit first = last;
+            while (done.size() > depth) {
+                first = done.pop();
+            }
+            done.push(new Edit(name, first.before(), last.after()));
+        }
     }
 
     /**

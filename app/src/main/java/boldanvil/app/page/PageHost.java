@@ -23,6 +23,9 @@ public interface PageHost {
 
     Theme theme();
 
+    /** What is kept for the next time. */
+    Memory memory();
+
     /** The rig that is chosen; empty while there is none. */
     String rig();
 

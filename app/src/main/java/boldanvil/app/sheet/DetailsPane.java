@@ -53,6 +53,7 @@ public final class DetailsPane extends ScrollPane {
         box.getStyleClass().add("side");
         setContent(box);
         setFitToWidth(true);
+        setFitToHeight(true);
         setHbarPolicy(ScrollBarPolicy.NEVER);
         setPrefWidth(282);
         setMinWidth(200);

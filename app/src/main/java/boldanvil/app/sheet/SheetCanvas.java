@@ -2,71 +2,71 @@ package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.SheetEdits;
-import boldanvil.app.model.SheetScene;
-import boldanvil.app.model.SheetScene.Node;
-import boldanvil.app.model.SheetScene.Point;
-import boldanvil.app.model.SheetScene.PortKind;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.widget.Theme;
+import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.sheet.Ink;
+import boldanvil.core.sheet.Routes;
+import boldanvil.core.sheet.SheetPainter;
+import boldanvil.core.sheet.SheetScene.Node;
+import boldanvil.core.sheet.SheetScene.Point;
+import boldanvil.core.sheet.SheetScene;
+import boldanvil.core.sheet.WireRouter;
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.Executor;
-import java.util.function.BiConsumer;
-import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import javafx.application.Platform;
 import javafx.geometry.Point2D;
-import javafx.scene.Cursor;
 import javafx.scene.canvas.Canvas;
-import javafx.scene.input.KeyCode;
-import javafx.scene.input.KeyEvent;
-import javafx.scene.input.MouseButton;
-import javafx.scene.input.MouseEvent;
-import javafx.scene.input.ScrollEvent;
+import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Pane;
+import javafx.scene.shape.Rectangle;
 
-/** Shows a sheet and takes pointer and keys: select, move, wire, open, zoom, pan. */
+/**
+ * Shows a sheet and what is selected on it. The canvas is larger than the window on the sheet, so that panning only moves it; it is
+ * painted again when its edge comes into view.
+ */
 public final class SheetCanvas extends Pane {
-
-    /** An end of a wire that is being drawn. */
-    record End(String node, String port, PortKind kind, Point at) {}
-
-    private enum Drag { NONE, MOVE, WIRE, BAND, PAN }
+    /** How far the canvas reaches beyond the window on each side. */
+    private static final double BEYOND = 240;
+    private static final double LABEL = 40;
 
     private final Canvas canvas = new Canvas();
-    private final TextMeasure measure = new TextMeasure();
     private final Workspace workspace;
     private final SheetEdits edits;
     private final Navigator navigator;
     private final Supplier<Theme> theme;
     private final Executor background;
     private final List<Runnable> selectionListeners = new ArrayList<>();
-    private BiConsumer<Double, Double> onQuickAdd = (_, _) -> { };
-    private Consumer<String> onText = _ -> { };
+    private final SheetView view = new SheetView();
+    private final SheetGestures gestures;
+    private final OverviewMap map = new OverviewMap((x, y) -> {
+        view().centre(x, y);
+        shift();
+    });
     private Function<String, String> liveText = _ -> null;
-    private SheetScene scene = new SheetScene(List.of(), List.of());
-    private Map<Wire, List<Point>> routes = Map.of();
+    private Supplier<Map<Wire, String>> wireTexts = Map::of;
+    private Supplier<Map<String, String>> chips = Map::of;
+    private Hover onHover = (_, _, _) -> { };
+    private SheetScene scene = SheetScene.EMPTY;
+    private double[] bounds = new double[4];
+    private Routes routes = Routes.NONE;
     private final Set<String> selected = new LinkedHashSet<>();
-    private final Set<Wire> selectedWires = new HashSet<>();
-    private double zoom = 1;
-    private double panX = 20;
-    private double panY = 20;
-    private Drag drag = Drag.NONE;
-    private double pressX;
-    private double pressY;
-    private double nowX;
-    private double nowY;
-    private End from;
+    private final Set<String> selectedMarks = new LinkedHashSet<>();
+    private final Set<Wire> selectedWires = new LinkedHashSet<>();
     private String shownPath = "\0";
     private boolean fitPending = true;
+    private double paintedX;
+    private double paintedY;
+    private double paintedZoom;
 
     /** @param background routes wires */
     public SheetCanvas(Workspace workspace, SheetEdits edits, Navigator navigator, Supplier<Theme> theme, Executor background) {
@@ -75,26 +75,21 @@ public final class SheetCanvas extends Pane {
         this.navigator = navigator;
         this.theme = theme;
         this.background = background;
-        getChildren().add(canvas);
+        canvas.setManaged(false);
+        getChildren().addAll(canvas, map);
         setId("sheet-canvas");
         setFocusTraversable(true);
         setMinSize(100, 100);
-        addEventHandler(MouseEvent.MOUSE_PRESSED, this::pressed);
-        addEventHandler(MouseEvent.MOUSE_DRAGGED, this::dragged);
-        addEventHandler(MouseEvent.MOUSE_RELEASED, this::released);
-        addEventHandler(MouseEvent.MOUSE_MOVED, this::moved);
-        addEventHandler(ScrollEvent.SCROLL, this::scrolled);
-        addEventHandler(KeyEvent.KEY_PRESSED, this::key);
+        var clip = new Rectangle();
+        clip.widthProperty().bind(widthProperty());
+        clip.heightProperty().bind(heightProperty());
+        setClip(clip);
+        gestures = new SheetGestures(this, edits, navigator);
     }
 
-    /** Gets the id of a block that was opened and is not a subsystem. */
-    void onText(Consumer<String> action) {
-        onText = action;
-    }
-
-    /** What to do on a double click on empty paper; gets sheet coordinates. */
-    public void onQuickAdd(BiConsumer<Double, Double> action) {
-        onQuickAdd = action;
+    /** What the pointer and the keys do. */
+    public SheetGestures gestures() {
+        return gestures;
     }
 
     public void onSelection(Runnable listener) {
@@ -106,20 +101,75 @@ public final class SheetCanvas extends Pane {
         liveText = text;
     }
 
+    /** Values that stand on wires. */
+    public void wireTexts(Supplier<Map<Wire, String>> texts) {
+        wireTexts = texts;
+    }
+
+    /** Small texts above plates, by block id. */
+    public void chips(Supplier<Map<String, String>> texts) {
+        chips = texts;
+    }
+
+    /** What to do while the pointer is on a wire; it gets null when it leaves. */
+    public void onHover(Hover action) {
+        onHover = action;
+    }
+
+    /** Gets the wire under the pointer, or null, and the place of the pointer in this pane. */
+    public interface Hover {
+        void over(Wire wire, double x, double y);
+    }
+
+    void hover(Wire wire, double x, double y) {
+        onHover.over(wire, x, y);
+    }
+
+    SheetView view() {
+        return view;
+    }
+
+    Routes routes() {
+        return routes;
+    }
+
     /** Wires that are selected. */
     public Set<Wire> selectedWires() {
         return Set.copyOf(selectedWires);
     }
 
+    /** Frames and notes that are selected, by id. */
+    public Set<String> selectedMarks() {
+        return Set.copyOf(selectedMarks);
+    }
+
     /** Selects a wire alone. */
     public void select(Wire wire) {
+        select(Set.of(), Set.of(), Set.of(wire));
+    }
+
+    /** Selects blocks or parts by id. */
+    public void select(Set<String> ids) {
+        select(ids, Set.of(), Set.of());
+    }
+
+    /** Selects blocks, marks and wires. */
+    public void select(Set<String> ids, Set<String> marks, Set<Wire> wires) {
         selected.clear();
+        selected.addAll(ids);
+        selectedMarks.clear();
+        selectedMarks.addAll(marks);
         selectedWires.clear();
-        selectedWires.add(wire);
+        selectedWires.addAll(wires);
+        selectionListeners.forEach(Runnable::run);
         paint();
     }
 
-    private SheetRef ref() {
+    public Set<String> selection() {
+        return Set.copyOf(selected);
+    }
+
+    SheetRef ref() {
         return navigator.sheet().orElse(null);
     }
 
@@ -129,18 +179,21 @@ public final class SheetCanvas extends Pane {
         shownPath = navigator.path();
         if (other) {
             selected.clear();
+            selectedMarks.clear();
             selectedWires.clear();
             fitPending = true;
         }
-        scene = ref() == null ? SheetScene.system(workspace) : SheetScene.of(workspace, ref(), navigator.path());
+        scene = ref() == null ? SheetScene.system(workspace.source()) : SheetScene.of(workspace.source(), ref(), navigator.path());
+        bounds = scene.bounds();
         selected.removeIf(id -> scene.node(id).isEmpty());
+        selectedMarks.removeIf(id -> scene.marks().stream().noneMatch(m -> m.id().equals(id)));
         selectedWires.removeIf(w -> scene.links().stream().noneMatch(l -> l.wire().equals(w)));
         String wanted = navigator.takeWanted();
         scene.nodes().stream().filter(n -> n.title().equals(wanted)).findFirst().ifPresent(n -> select(Set.of(n.id())));
-        routes = provisional(other);
+        routes = new Routes(provisional(other), List.of(), Map.of());
         var mine = scene;
         background.execute(() -> {
-            var found = WireRouter.route(mine);
+            var found = Routes.of(WireRouter.route(mine));
             Platform.runLater(() -> {
                 if (scene == mine) {
                     routes = found;
@@ -148,6 +201,7 @@ public final class SheetCanvas extends Pane {
                 }
             });
         });
+        view.size(getWidth(), getHeight(), bounds);
         if (fitPending && getWidth() > 0) {
             fit();
         }
@@ -157,57 +211,44 @@ public final class SheetCanvas extends Pane {
     /** Old ways where both ends stayed, straight ones elsewhere, until the router is done. */
     private Map<Wire, List<Point>> provisional(boolean fresh) {
         Map<Wire, List<Point>> next = new HashMap<>();
+        Map<String, Node> nodes = new HashMap<>();
+        scene.nodes().forEach(n -> nodes.put(n.id(), n));
         for (var link : scene.links()) {
-            var ends = WireRouter.ends(scene, link.wire());
+            var ends = WireRouter.ends(nodes.get(link.wire().from()), nodes.get(link.wire().to()), link.wire());
             if (ends != null) {
-                var old = fresh ? null : routes.get(link.wire());
+                var laid = WireRouter.laid(link.wire(), ends);
+                var old = fresh ? null : routes.ways().get(link.wire());
                 boolean same = old != null && old.getFirst().equals(ends[0].at()) && old.getLast().equals(ends[1].at());
-                next.put(link.wire(), same ? old : WireRouter.plain(ends[0].at(), ends[1].at()));
+                next.put(link.wire(), !laid.isEmpty() ? laid : same ? old : WireRouter.plain(ends[0].at(), ends[1].at()));
             }
         }
         return next;
     }
 
-    public Set<String> selection() {
-        return Set.copyOf(selected);
-    }
-
-    /** Selects blocks or parts by id. */
-    public void select(Set<String> ids) {
-        selected.clear();
-        selected.addAll(ids);
-        selectedWires.clear();
-        selectionListeners.forEach(Runnable::run);
-        paint();
-    }
-
     /** Zooms so that the whole sheet shows, never larger than life. */
     public void fit() {
         fitPending = false;
-        double w = Math.max(100, getWidth());
-        double h = Math.max(100, getHeight());
-        if (scene.nodes().isEmpty()) {
-            zoom = 1;
-            panX = 20;
-            panY = 20;
-            return;
-        }
-        double minX = scene.nodes().stream().mapToDouble(Node::x).min().orElse(0);
-        double minY = scene.nodes().stream().mapToDouble(Node::y).min().orElse(0);
-        double maxX = scene.nodes().stream().mapToDouble(n -> n.x() + n.width()).max().orElse(0);
-        double maxY = scene.nodes().stream().mapToDouble(n -> n.y() + n.height()).max().orElse(0);
-        zoom = Math.clamp(Math.min(w / (maxX - minX + 70), h / (maxY - minY + 80)), 0.3, 1.0);
-        panX = w / 2 - zoom * (minX + maxX) / 2;
-        panY = h / 2 - zoom * (minY + maxY) / 2;
+        view.size(getWidth(), getHeight(), bounds);
+        view.fit(bounds);
+    }
+
+    /** Zooms so that the selection shows; the whole sheet where nothing is selected. */
+    public void fitSelection() {
+        var some = new SheetScene(scene.nodes().stream().filter(n -> selected.contains(n.id())).toList(), List.of(),
+                scene.marks().stream().filter(m -> selectedMarks.contains(m.id())).toList());
+        view.fit(some.nodes().isEmpty() && some.marks().isEmpty() ? bounds : some.bounds());
+        paint();
     }
 
     @Override
     protected void layoutChildren() {
-        boolean resized = canvas.getWidth() != getWidth() || canvas.getHeight() != getHeight();
-        canvas.setWidth(getWidth());
-        canvas.setHeight(getHeight());
+        boolean resized = canvas.getWidth() != getWidth() + 2 * BEYOND || canvas.getHeight() != getHeight() + 2 * BEYOND;
+        map.relocate(getWidth() - map.getWidth() - 12, getHeight() - map.getHeight() - 12);
         if (resized) {
-            if (fitPending) {
+            canvas.setWidth(getWidth() + 2 * BEYOND);
+            canvas.setHeight(getHeight() + 2 * BEYOND);
+            view.size(getWidth(), getHeight(), bounds);
+            if (fitPending || view.isFitted()) {
                 fit();
             }
             paint();
@@ -216,276 +257,131 @@ public final class SheetCanvas extends Pane {
 
     /** Sheet coordinates of a point of this pane. */
     public Point2D toSheet(double x, double y) {
-        return new Point2D((x - panX) / zoom, (y - panY) / zoom);
+        return view.toSheet(x, y);
     }
 
     /** Where a point of the sheet is on the screen. */
     public Point2D onScreen(double x, double y) {
-        return localToScreen(x * zoom + panX, y * zoom + panY);
+        return localToScreen(x * view.zoom() + view.panX(), y * view.zoom() + view.panY());
+    }
+
+    /** Where a point of the sheet is in this pane. */
+    Point2D inPane(double x, double y) {
+        return new Point2D(x * view.zoom() + view.panX(), y * view.zoom() + view.panY());
     }
 
     public SheetScene shown() {
         return scene;
     }
 
+    /** Follows the view after panning or zooming; draws again only where what is drawn does not reach. */
+    void shift() {
+        double dx = view.panX() - paintedX;
+        double dy = view.panY() - paintedY;
+        if (view.zoom() != paintedZoom || Math.abs(dx) > BEYOND || Math.abs(dy) > BEYOND) {
+            paint();
+        } else {
+            canvas.relocate(dx - BEYOND, dy - BEYOND);
+            map.show(scene, bounds, view, getWidth(), getHeight(), theme.get());
+        }
+    }
+
     /** Draws everything again. */
     public void paint() {
         var t = theme.get();
+        double zoom = view.zoom();
+        paintedX = view.panX();
+        paintedY = view.panY();
+        paintedZoom = zoom;
+        canvas.relocate(-BEYOND, -BEYOND);
         var g = canvas.getGraphicsContext2D();
         g.setTransform(1, 0, 0, 1, 0, 0);
         g.setFill(t.paper());
-        g.fillRect(0, 0, getWidth(), getHeight());
-        g.setTransform(zoom, 0, 0, zoom, panX, panY);
-        var painter = new SheetPainter(g, t, measure);
-        painter.wires(scene, routes, selectedWires);
-        Set<String> wired = new HashSet<>();
-        for (var link : scene.links()) {
-            wired.add("out " + link.wire().from() + "\0" + link.wire().fromPort());
-            wired.add("in " + link.wire().to() + "\0" + link.wire().toPort());
+        g.fillRect(0, 0, canvas.getWidth(), canvas.getHeight());
+        if (gestures.isGridShown()) {
+            grid(g, t);
         }
-        double dx = drag == Drag.MOVE ? snap(nowX - pressX) : 0;
-        double dy = drag == Drag.MOVE ? snap(nowY - pressY) : 0;
-        for (Node n : scene.nodes()) {
-            boolean chosen = selected.contains(n.id());
-            Node at = chosen ? n.moved(dx, dy) : n;
-            painter.plate(at, chosen, liveText.apply(n.title()));
-            painter.ports(at, wired, n.opens());
-        }
-        if (drag == Drag.WIRE) {
-            var a = from.at();
-            var b = new Point(nowX, nowY);
-            painter.polyline(from.kind() != PortKind.INPUT ? WireRouter.plain(a, b) : WireRouter.plain(b, a), t.steel(), 2, false);
-        } else if (drag == Drag.BAND) {
-            g.setStroke(t.steel());
-            g.setLineWidth(1);
-            g.strokeRect(Math.min(pressX, nowX), Math.min(pressY, nowY), Math.abs(nowX - pressX), Math.abs(nowY - pressY));
-        }
-        if (scene.nodes().isEmpty()) {
-            g.setTransform(1, 0, 0, 1, 0, 0);
+        g.setTransform(zoom, 0, 0, zoom, paintedX + BEYOND, paintedY + BEYOND);
+        var painter = new SheetPainter(new CanvasPen(g, t), zoom);
+        sheet(painter);
+        gestures.paint(painter, g, t);
+        if (scene.nodes().isEmpty() && scene.marks().isEmpty()) {
+            g.setTransform(1, 0, 0, 1, BEYOND, BEYOND);
             g.setFill(t.faint());
             g.setFont(Theme.sans(15));
             g.setTextAlign(javafx.scene.text.TextAlignment.CENTER);
             g.fillText(ref() == null ? "The system sheet is empty. Add a controller and a plant from the stock on the left."
-                    : "An empty sheet. Drag a block from the stock, or double-click here and type its name.",
-                    getWidth() / 2, getHeight() / 2);
+                    : "An empty sheet. Drag a block from the stock, or type the name of a block here.", getWidth() / 2, getHeight() / 2);
         }
+        map.show(scene, bounds, view, getWidth(), getHeight(), t);
     }
 
-    private static double snap(double v) {
-        return Math.round(v / 10) * 10.0;
+    /** Draws what lies within the canvas. */
+    private void sheet(SheetPainter painter) {
+        var a = view.toSheet(-BEYOND, -BEYOND);
+        var b = view.toSheet(getWidth() + BEYOND, getHeight() + BEYOND);
+        for (Mark m : scene.marks()) {
+            painter.mark(gestures.dragged(m), selectedMarks.contains(m.id()));
+        }
+        for (var link : scene.links()) {
+            var way = gestures.dragged(link.wire(), routes.ways().get(link.wire()));
+            if (way != null && reaches(way, a, b)) {
+                painter.wire(link, way, routes.hops().getOrDefault(link.wire(), List.of()), selectedWires.contains(link.wire()));
+            }
+        }
+        painter.branches(routes);
+        Set<String> wired = SheetPainter.wired(scene);
+        Map<String, String> texts = chips.get();
+        for (Node n : scene.nodes()) {
+            boolean chosen = selected.contains(n.id());
+            Node at = gestures.dragged(n);
+            if (at.x() + at.width() + LABEL < a.getX() || at.x() - LABEL > b.getX() || at.y() + at.height() + LABEL < a.getY()
+                    || at.y() - LABEL > b.getY()) {
+                continue;
+            }
+            painter.plate(at, chosen, liveText.apply(n.title()));
+            painter.ports(at, wired, n.opens());
+            if (texts.containsKey(n.id())) {
+                painter.tag(at, texts.get(n.id()));
+            }
+        }
+        painter.values(routes, wireTexts.get(), Ink.EMBER);
     }
 
-    private void pressed(MouseEvent e) {
-        requestFocus();
-        var p = toSheet(e.getX(), e.getY());
-        pressX = p.getX();
-        pressY = p.getY();
-        nowX = pressX;
-        nowY = pressY;
-        if (e.getButton() != MouseButton.PRIMARY) {
-            drag = Drag.PAN;
-            pressX = e.getX() - panX;
-            pressY = e.getY() - panY;
+    private static boolean reaches(List<Point> way, Point2D a, Point2D b) {
+        double minX = Double.MAX_VALUE;
+        double minY = Double.MAX_VALUE;
+        double maxX = -Double.MAX_VALUE;
+        double maxY = -Double.MAX_VALUE;
+        for (Point p : way) {
+            minX = Math.min(minX, p.x());
+            minY = Math.min(minY, p.y());
+            maxX = Math.max(maxX, p.x());
+            maxY = Math.max(maxY, p.y());
+        }
+        return maxX >= a.getX() && minX <= b.getX() && maxY >= a.getY() && minY <= b.getY();
+    }
+
+    /** Dots at every fifth step of the grid. */
+    private void grid(GraphicsContext g, Theme t) {
+        double step = 50 * view.zoom();
+        if (step < 14) {
             return;
         }
-        from = SheetHits.port(scene, pressX, pressY);
-        Node hit = SheetHits.node(scene, pressX, pressY);
-        if (from != null) {
-            drag = Drag.WIRE;
-        } else if (hit != null) {
-            if (e.getClickCount() == 2) {
-                open(hit);
-                return;
-            }
-            if (e.isShiftDown() || e.isShortcutDown()) {
-                if (!selected.remove(hit.id())) {
-                    selected.add(hit.id());
-                }
-            } else if (!selected.contains(hit.id())) {
-                selected.clear();
-                selected.add(hit.id());
-            }
-            selectedWires.clear();
-            drag = Drag.MOVE;
-            selectionListeners.forEach(Runnable::run);
-        } else {
-            pressedPaper(e);
-        }
-        paint();
-    }
-
-    private void pressedPaper(MouseEvent e) {
-        Wire wire = SheetHits.wire(scene, routes, pressX, pressY);
-        if (!e.isShiftDown()) {
-            selected.clear();
-            selectedWires.clear();
-        }
-        if (wire != null) {
-            selectedWires.add(wire);
-        } else if (e.getClickCount() == 2) {
-            onQuickAdd.accept(pressX, pressY);
-        } else {
-            drag = Drag.BAND;
-        }
-        selectionListeners.forEach(Runnable::run);
-    }
-
-    private void dragged(MouseEvent e) {
-        if (drag == Drag.PAN) {
-            panX = e.getX() - pressX;
-            panY = e.getY() - pressY;
-        } else if (drag != Drag.NONE) {
-            var p = toSheet(e.getX(), e.getY());
-            nowX = p.getX();
-            nowY = p.getY();
-        }
-        paint();
-    }
-
-    private void released(MouseEvent e) {
-        Drag was = drag;
-        drag = Drag.NONE;
-        switch (was) {
-            case MOVE -> {
-                double dx = snap(nowX - pressX);
-                double dy = snap(nowY - pressY);
-                if (dx != 0 || dy != 0) {
-                    edits.move(ref(), Set.copyOf(selected), dx, dy);
-                }
-            }
-            case WIRE -> finishWire();
-            case BAND -> {
-                for (Node n : scene.nodes()) {
-                    boolean inside = n.x() >= Math.min(pressX, nowX) && n.x() + n.width() <= Math.max(pressX, nowX)
-                            && n.y() >= Math.min(pressY, nowY) && n.y() + n.height() <= Math.max(pressY, nowY);
-                    if (inside) {
-                        selected.add(n.id());
-                    }
-                }
-                selectionListeners.forEach(Runnable::run);
-            }
-            default -> { }
-        }
-        paint();
-    }
-
-    /** A wire ends at a port, or at a plate that has just one fitting port free. */
-    private void finishWire() {
-        End to = SheetHits.port(scene, nowX, nowY);
-        if (to == null) {
-            Node n = SheetHits.node(scene, nowX, nowY);
-            if (n != null && !n.id().equals(from.node())) {
-                to = n.ports(counterpart(from.kind())).stream()
-                        .filter(p -> p.kind() != PortKind.INPUT || scene.links().stream().noneMatch(l -> l.wire().drives(n.id(), p.name())))
-                        .findFirst().map(p -> new End(n.id(), p.name(), p.kind(), n.at(p))).orElse(null);
+        g.setFill(t.rule());
+        double x0 = (paintedX + BEYOND) % step;
+        double y0 = (paintedY + BEYOND) % step;
+        for (double x = x0; x < canvas.getWidth(); x += step) {
+            for (double y = y0; y < canvas.getHeight(); y += step) {
+                g.fillRect(x - 0.7, y - 0.7, 1.4, 1.4);
             }
         }
-        if (to != null && to.kind() == counterpart(from.kind()) && !to.equals(from)) {
-            End out = from.kind() == PortKind.INPUT ? to : from;
-            End in = from.kind() == PortKind.INPUT ? from : to;
-            edits.connect(ref(), new Wire(out.node(), out.port(), in.node(), in.port(), from.kind() == PortKind.CONTACT));
-        }
-    }
-
-    /** What a port can be connected to. */
-    private static PortKind counterpart(PortKind kind) {
-        return switch (kind) {
-            case INPUT -> PortKind.OUTPUT;
-            case OUTPUT -> PortKind.INPUT;
-            case CONTACT -> PortKind.CONTACT;
-        };
-    }
-
-    private void moved(MouseEvent e) {
-        var p = toSheet(e.getX(), e.getY());
-        setCursor(SheetHits.port(scene, p.getX(), p.getY()) != null ? Cursor.CROSSHAIR : SheetHits.node(scene, p.getX(), p.getY()) != null
-                ? Cursor.HAND
-                : Cursor.DEFAULT);
-    }
-
-    private void scrolled(ScrollEvent e) {
-        if (e.isShortcutDown()) {
-            var p = toSheet(e.getX(), e.getY());
-            zoom = Math.clamp(zoom * (e.getDeltaY() > 0 ? 1.12 : 1 / 1.12), 0.2, 3);
-            panX = e.getX() - p.getX() * zoom;
-            panY = e.getY() - p.getY() * zoom;
-        } else {
-            panX += e.getDeltaX();
-            panY += e.getDeltaY();
-        }
-        paint();
-        e.consume();
-    }
-
-    private void open(Node n) {
-        if (n.opens()) {
-            navigator.enter(n.id());
-        } else {
-            onText.accept(n.id());
-        }
-    }
-
-    private void key(KeyEvent e) {
-        boolean handled = true;
-        if (e.getCode() == KeyCode.DELETE || e.getCode() == KeyCode.BACK_SPACE) {
-            deleteSelection();
-        } else if (e.getCode() == KeyCode.ENTER && selected.size() == 1) {
-            scene.nodes().stream().filter(n -> selected.contains(n.id())).findFirst().ifPresent(this::open);
-        } else if (e.getCode() == KeyCode.ESCAPE) {
-            if (selected.isEmpty() && selectedWires.isEmpty()) {
-                navigator.up();
-            } else {
-                select(Set.of());
-            }
-        } else if (e.getCode().isArrowKey() && !selected.isEmpty() && !e.isAltDown() && !e.isShortcutDown()) {
-            double dx = e.getCode() == KeyCode.LEFT ? -10 : e.getCode() == KeyCode.RIGHT ? 10 : 0;
-            double dy = e.getCode() == KeyCode.UP ? -10 : e.getCode() == KeyCode.DOWN ? 10 : 0;
-            edits.move(ref(), Set.copyOf(selected), dx, dy);
-        } else if (e.isShortcutDown()) {
-            handled = shortcut(e.getCode());
-        } else {
-            handled = false;
-        }
-        if (handled) {
-            e.consume();
-        }
-    }
-
-    private boolean shortcut(KeyCode code) {
-        switch (code) {
-            case C -> copy();
-            case X -> {
-                copy();
-                deleteSelection();
-            }
-            case V -> paste();
-            case A -> select(new LinkedHashSet<>(scene.nodes().stream().map(Node::id).toList()));
-            default -> {
-                return false;
-            }
-        }
-        return true;
     }
 
     /** Deletes what is selected. */
     public void deleteSelection() {
-        if (!selected.isEmpty() || !selectedWires.isEmpty()) {
-            edits.delete(ref(), Set.copyOf(selected), Set.copyOf(selectedWires));
+        if (!selected.isEmpty() || !selectedWires.isEmpty() || !selectedMarks.isEmpty()) {
+            edits.delete(ref(), Set.copyOf(selected), Set.copyOf(selectedWires), Set.copyOf(selectedMarks));
         }
     }
-
-    /** Takes copies of the selected blocks. */
-    public void copy() {
-        if (ref() != null && !selected.isEmpty()) {
-            edits.copy(ref(), Set.copyOf(selected));
-        }
-    }
-
-    /** Puts copied blocks on this sheet. */
-    public void paste() {
-        if (ref() != null) {
-            select(edits.paste(ref()));
-        }
-    }
-
 }

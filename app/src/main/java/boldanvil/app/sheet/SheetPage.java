@@ -5,7 +5,6 @@ import boldanvil.app.model.ModeTaps;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
-import boldanvil.app.model.SheetScene;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
@@ -13,12 +12,17 @@ import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Chooser;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.edit.BlockFinder;
 import boldanvil.core.finding.Place;
 import boldanvil.core.lower.Names;
+import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
@@ -33,7 +37,7 @@ import org.kordamp.ikonli.feather.Feather;
 
 /** The page where sheets are drawn. */
 public final class SheetPage extends BorderPane implements Page {
-    private static final double STOCK_ENDS = 0.15;
+    private static final double STOCK_ENDS = 0.165;
     private static final double DETAILS_BEGIN = 0.775;
 
     private final PageHost host;
@@ -45,6 +49,8 @@ public final class SheetPage extends BorderPane implements Page {
     private final DetailsPane details;
     private final StockPane stock;
     private final SplitPane split;
+    private final StockUse use;
+    private final SheetCommands actions;
     private final RigSession session;
     private final TextPane text;
 
@@ -62,12 +68,19 @@ public final class SheetPage extends BorderPane implements Page {
         Workspace workspace = host.workspace();
         canvas = new SheetCanvas(workspace, edits, navigator, host::theme, host.drawing());
         details = new DetailsPane(workspace, edits, navigator);
-        stock = new StockPane(new Taker());
+        use = new StockUse(host.memory());
+        stock = new StockPane(new Taker(), use, this::finder, host::theme);
+        actions = new SheetCommands(host, canvas);
         canvas.onSelection(() -> details.show(canvas.selection()));
-        canvas.onQuickAdd(this::quickAdd);
+        canvas.gestures().onFind(this::find);
         canvas.liveText(this::liveText);
         text = new TextPane(workspace, edits);
-        canvas.onText(id -> openText(workspace, id));
+        canvas.gestures().onText(id -> openText(workspace, id));
+        var editor = new InPlaceEditor(canvas, edits, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
+                .flatMap(s -> s.block(id)));
+        canvas.gestures().onEditInPlace(editor::open);
+        canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, actions, commands()));
+        canvas.gestures().onMark(m -> MarkCard.show(canvas, edits, m));
         details.onText(id -> openText(workspace, id));
         var middle = new StackPane(canvas, text);
         middle.setMinSize(0, 0);
@@ -116,18 +129,24 @@ public final class SheetPage extends BorderPane implements Page {
     @Override
     public void repaint() {
         canvas.paint();
+        stock.repaint();
     }
 
     @Override
     public List<Command> commands() {
-        return List.of(Command.of("Show the selected block on the bench", "Shortcut+E", this::sendToBench),
-                Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire),
+        List<Command> all = new ArrayList<>(actions.editing());
+        all.addAll(List.of(Command.of("Parent sheet", "Alt+UP", navigator::up),
                 Command.of("Fit the sheet to the window", "Shortcut+DIGIT0", () -> {
                     canvas.fit();
                     canvas.paint();
-                }), Command.of("Parent sheet", "Alt+UP", navigator::up), Command.of("Fold or show the stock", "Alt+S", this::foldStock),
-                Command.of("Fold or show the details", "Alt+D", this::foldDetails),
-                Command.of("Show the selected block's code", "Shortcut+L", this::showCode));
+                }), Command.of("Fit the selection to the window", "Shortcut+Shift+DIGIT0", canvas::fitSelection),
+                Command.of("Show the selected block on the bench", "Shortcut+E", this::sendToBench),
+                Command.of("Show the selected block's code", "Shortcut+L", this::showCode),
+                Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire),
+                Command.of("Fold or show the stock", "Alt+S", this::foldStock),
+                Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
+        all.addAll(actions.arranging());
+        return all;
     }
 
     private void pinWire() {
@@ -210,9 +229,16 @@ public final class SheetPage extends BorderPane implements Page {
     private final class Taker implements StockPane.Taker {
         @Override
         public void block(BlockType type, Point2D place) {
+            SheetRef ref = navigator.sheet().orElse(null);
+            if (place == null && ref != null && canvas.selection().size() == 1) {
+                use.used(type);
+                canvas.select(Set.of(edits.addBehind(ref, type, canvas.selection().iterator().next())));
+                canvas.requestFocus();
+                return;
+            }
             var at = onSheet(place);
             if (at != null) {
-                add(type, at.getX(), at.getY());
+                put(type, at.getX(), at.getY(), null);
             }
         }
 
@@ -231,18 +257,38 @@ public final class SheetPage extends BorderPane implements Page {
         }
     }
 
-    private void quickAdd(double x, double y) {
+    private BlockFinder finder() {
+        boolean continuous = navigator.sheet().flatMap(r -> host.workspace().project().part(r.part()))
+                .map(p -> p.sampleTime().equals(Settings.CONTINUOUS)).orElse(false);
+        return new BlockFinder(continuous, use.recent());
+    }
+
+    /** Asks for a block at a place; at the open end of a wire only for those that fit there. */
+    private void find(double x, double y, String typed, SheetGestures.Open from) {
         if (navigator.sheet().isPresent()) {
             var at = canvas.onScreen(x, y);
-            Chooser.show(getScene().getWindow(), at.getX(), at.getY(), 270, "quick-add", "Block, such as gain", StockPane::matching,
-                    t -> new Chooser.Reading(t.title(), t.family().title()), t -> add(t, x, y));
+            var finder = finder();
+            Chooser.show(getScene().getWindow(), at.getX(), at.getY(), 300, "quick-add", "Block, such as gain", typed,
+                    text -> finder.find(text).stream().filter(t -> from == null || fits(t, from)).toList(),
+                    t -> new Chooser.Reading(t.title(), t.family().title()), t -> put(t, x, y, from));
         }
     }
 
-    private void add(BlockType type, double x, double y) {
+    private static boolean fits(BlockType t, SheetGestures.Open from) {
+        var face = t.face(new Settings(t, Map.of()));
+        return switch (from.kind()) {
+            case OUTPUT -> !face.inputs().isEmpty() || t.role() == BlockType.Role.SUBSYSTEM;
+            case INPUT -> !face.outputs().isEmpty() || t.role() == BlockType.Role.SUBSYSTEM;
+            case CONTACT -> !face.contacts().isEmpty();
+        };
+    }
+
+    private void put(BlockType t, double x, double y, SheetGestures.Open from) {
         SheetRef ref = navigator.sheet().orElse(null);
         if (ref != null) {
-            canvas.select(Set.of(edits.add(ref, type, x, y)));
+            use.used(t);
+            canvas.select(Set.of(from == null ? edits.add(ref, t, x, y) : edits.addAt(ref, t, x, y, from.node(), from.port(),
+                    from.kind())));
             canvas.requestFocus();
         }
     }

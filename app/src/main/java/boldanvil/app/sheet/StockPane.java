@@ -1,16 +1,29 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Part;
+import boldanvil.core.edit.BlockFinder;
+import boldanvil.core.sheet.Ink;
+import boldanvil.core.sheet.Pen;
+import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.Values;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Supplier;
 import javafx.event.EventHandler;
 import javafx.geometry.Point2D;
+import javafx.scene.canvas.Canvas;
+import javafx.scene.control.ContextMenu;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
+import javafx.scene.control.MenuItem;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
@@ -38,16 +51,30 @@ public final class StockPane extends VBox {
         }
     }
 
+    private static final int RECENT = 5;
+    private static final double PICTURE_WIDTH = 48;
+    private static final double PICTURE_HEIGHT = 28;
+
     private final TextField search = new TextField();
     private final ListView<Row> list = new ListView<>();
     private final Taker taker;
+    private final StockUse use;
+    private final Supplier<BlockFinder> finder;
+    private final Supplier<Theme> theme;
     private final EventHandler<MouseEvent> released = this::released;
     private Row pressed;
     private boolean parts;
 
-    public StockPane(Taker taker) {
+    /**
+     * @param use favourites and what was used lately
+     * @param finder finds blocks for the open sheet
+     */
+    StockPane(Taker taker, StockUse use, Supplier<BlockFinder> finder, Supplier<Theme> theme) {
         super(6);
         this.taker = taker;
+        this.use = use;
+        this.finder = finder;
+        this.theme = theme;
         getStyleClass().add("side");
         setPrefWidth(178);
         setMinWidth(140);
@@ -114,24 +141,6 @@ public final class StockPane extends VBox {
         }
     }
 
-    /** Types whose title, id or help has every word of the text. */
-    static List<BlockType> matching(String text) {
-        List<BlockType> found = new ArrayList<>();
-        for (BlockType t : Stock.all()) {
-            String all = (t.title() + " " + t.id() + " " + t.family().title() + " " + t.help()).toLowerCase(Locale.ROOT);
-            boolean every = true;
-            for (String word : text.toLowerCase(Locale.ROOT).strip().split("\\s+")) {
-                every &= all.contains(word);
-            }
-            if (every) {
-                found.add(t);
-            }
-        }
-        String start = text.toLowerCase(Locale.ROOT).strip();
-        found.sort(java.util.Comparator.comparing(t -> !t.title().toLowerCase(Locale.ROOT).startsWith(start)));
-        return found;
-    }
-
     private void fill() {
         List<Row> rows = new ArrayList<>();
         String text = search.getText();
@@ -145,15 +154,51 @@ public final class StockPane extends VBox {
             list.getItems().setAll(rows);
             return;
         }
-        String family = "";
-        for (BlockType t : text.isBlank() ? Stock.all() : matching(text)) {
-            if (text.isBlank() && !t.family().title().equals(family)) {
-                family = t.family().title();
-                rows.add(new Row(family, null, null));
+        if (text.isBlank()) {
+            section(rows, "Favourites", use.favourites());
+            section(rows, "Used lately", use.recent().subList(0, Math.min(RECENT, use.recent().size())));
+            String family = "";
+            for (BlockType t : Stock.all()) {
+                if (!t.family().title().equals(family)) {
+                    family = t.family().title();
+                    rows.add(new Row(family, null, null));
+                }
+                rows.add(new Row("", t, null));
             }
-            rows.add(new Row("", t, null));
+        } else {
+            finder.get().find(text).forEach(t -> rows.add(new Row("", t, null)));
         }
         list.getItems().setAll(rows);
+    }
+
+    private static void section(List<Row> rows, String title, List<String> ids) {
+        var types = ids.stream().map(Stock::find).flatMap(Optional::stream).toList();
+        if (!types.isEmpty()) {
+            rows.add(new Row(title, null, null));
+            types.forEach(t -> rows.add(new Row("", t, null)));
+        }
+    }
+
+    /** Draws the pictures again, in the colours of the theme. */
+    void repaint() {
+        list.refresh();
+    }
+
+    /** The picture of a type with its usual parameters. */
+    private Canvas picture(BlockType t) {
+        var canvas = new Canvas(PICTURE_WIDTH, PICTURE_HEIGHT);
+        var picture = t.picture(new Values(new Settings(t, Map.of()), Map.of()));
+        var g = canvas.getGraphicsContext2D();
+        g.setFill(theme.get().colour(Ink.of(t.family())));
+        g.fillRect(0, 3, 3, PICTURE_HEIGHT - 6);
+        var pen = new CanvasPen(g, theme.get());
+        if (picture.isEmpty()) {
+            String text = pen.fit(t.summary(new Settings(t, Map.of())), Pen.Lettering.MONO, 10, PICTURE_WIDTH - 9);
+            pen.text(text, 7 + (PICTURE_WIDTH - 7) / 2, PICTURE_HEIGHT / 2, 0.5, Pen.Lettering.MONO, 10, Ink.INK);
+        } else {
+            new SheetPainter(pen, 1).draw(picture, 9, 3, PICTURE_WIDTH - 11, PICTURE_HEIGHT - 6);
+        }
+        return canvas;
     }
 
     private final class Cell extends ListCell<Row> {
@@ -164,6 +209,17 @@ public final class StockPane extends VBox {
                 }
             });
             setOnMousePressed(_ -> pressed = getItem());
+            setWrapText(true);
+            setPrefWidth(100);
+        }
+
+        private ContextMenu favourite(BlockType type) {
+            var item = new MenuItem(use.favourites().contains(type.id()) ? "Remove from the favourites" : "Add to the favourites");
+            item.setOnAction(_ -> {
+                use.toggle(type);
+                fill();
+            });
+            return new ContextMenu(item);
         }
 
         @Override
@@ -171,6 +227,8 @@ public final class StockPane extends VBox {
             super.updateItem(row, empty);
             getStyleClass().remove("section");
             setTooltip(null);
+            setGraphic(null);
+            setContextMenu(null);
             if (empty || row == null) {
                 setText(null);
             } else if (!row.canBeTaken()) {
@@ -180,6 +238,8 @@ public final class StockPane extends VBox {
                 setText(row.text());
             } else {
                 setText(row.text());
+                setGraphic(picture(row.type()));
+                setContextMenu(favourite(row.type()));
                 var tip = new Tooltip(row.type().help());
                 tip.setWrapText(true);
                 tip.setMaxWidth(340);

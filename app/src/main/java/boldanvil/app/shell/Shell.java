@@ -7,6 +7,7 @@ import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
+import boldanvil.app.page.Memory;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.pages.AllPages;
@@ -171,6 +172,11 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         }
     }
 
+    /** Everything the window can do; for tests and pictures. */
+    public List<Command> commandList() {
+        return List.copyOf(commands);
+    }
+
     private void palette() {
         var window = getScene().getWindow();
         Chooser.show(window, window.getX() + window.getWidth() / 2 - 215, window.getY() + 90, 430, "palette", "Type a command",
@@ -318,6 +324,11 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     @Override
     public SheetEdits edits() {
         return edits;
+    }
+
+    @Override
+    public Memory memory() {
+        return memory;
     }
 
     @Override

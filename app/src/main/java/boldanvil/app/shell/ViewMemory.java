@@ -1,5 +1,6 @@
 package boldanvil.app.shell;
 
+import boldanvil.app.page.Memory;
 import boldanvil.core.user.Log;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -9,7 +10,7 @@ import java.util.Properties;
 /**
  * Remembers the window and the last page of each project in the user's configuration folder. Forgetting is no harm, so it never complains.
  */
-final class ViewMemory {
+final class ViewMemory implements Memory {
     private final Path file = Path.of(System.getenv().getOrDefault("XDG_CONFIG_HOME",
             System.getProperty("user.home") + "/.config"), "bold-anvil", "views.properties");
     private final Properties known = new Properties();
@@ -33,12 +34,13 @@ final class ViewMemory {
         put(key(project), name);
     }
 
-    /** A remembered text; empty where there is none. */
-    String get(String key) {
+    @Override
+    public String get(String key) {
         return known.getProperty(key, "");
     }
 
-    void put(String key, String text) {
+    @Override
+    public void put(String key, String text) {
         if (text.equals(known.setProperty(key, text))) {
             return;
         }

@@ -30,9 +30,19 @@ public final class Chooser {
      */
     public static <T> void show(Window owner, double screenX, double screenY, double width, String id, String prompt,
             Function<String, List<T>> find, Function<T, Reading> read, Consumer<T> take) {
+        show(owner, screenX, screenY, width, id, prompt, "", find, read, take);
+    }
+
+    /**
+     * As above, with something typed already.
+     *
+     * @param typed what the field begins with
+     */
+    public static <T> void show(Window owner, double screenX, double screenY, double width, String id, String prompt, String typed,
+            Function<String, List<T>> find, Function<T, Reading> read, Consumer<T> take) {
         var popup = new Popup();
         popup.setAutoHide(true);
-        var field = new TextField();
+        var field = new TextField(typed);
         field.setId(id);
         field.setPromptText(prompt);
         var list = new ListView<T>();
@@ -66,6 +76,7 @@ public final class Chooser {
         popup.getContent().add(box);
         popup.show(owner, screenX, screenY);
         field.requestFocus();
+        field.end();
     }
 
     private static final class Cell<T> extends ListCell<T> {

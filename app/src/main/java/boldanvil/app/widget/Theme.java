@@ -1,6 +1,6 @@
 package boldanvil.app.widget;
 
-import boldanvil.core.stock.Family;
+import boldanvil.core.sheet.Ink;
 import boldanvil.core.user.Log;
 import boldanvil.core.user.UserFolder;
 import boldanvil.core.user.WholeFile;
@@ -8,6 +8,8 @@ import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.HashMap;
+import java.util.Map;
 import java.util.Optional;
 import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
@@ -15,12 +17,25 @@ import javafx.scene.text.Font;
 /** Colours and fonts for what is drawn on canvases; the style sheet has the same tokens for controls. */
 public record Theme(Color paper, Color card, Color ink, Color faint, Color rule, Color ember, Color steel, Color moss,
         Color amber, Color madder, Color copper, boolean night) {
-    public static final Theme DAY = new Theme(Color.web("#F4F1EA"), Color.web("#FCFAF5"), Color.web("#20252A"),
-            Color.web("#6C7178"), Color.web("#D8D2C4"), Color.web("#B5451B"), Color.web("#2B5872"), Color.web("#2F7A4C"),
-            Color.web("#A96F12"), Color.web("#A12A30"), Color.web("#9A5B33"), false);
-    public static final Theme NIGHT = new Theme(Color.web("#1D2023"), Color.web("#262A2E"), Color.web("#E6E1D6"),
-            Color.web("#9AA0A6"), Color.web("#3A4046"), Color.web("#E07A3F"), Color.web("#7FB2CF"), Color.web("#79B98F"),
-            Color.web("#D9A550"), Color.web("#E0787D"), Color.web("#C98A5E"), true);
+    public static final Theme DAY = of(false);
+    public static final Theme NIGHT = of(true);
+
+    private static final Map<String, Color> COLOURS = new HashMap<>();
+
+    private static Theme of(boolean night) {
+        return new Theme(colour(Ink.PAPER, night), colour(Ink.CARD, night), colour(Ink.INK, night), colour(Ink.FAINT, night),
+                colour(Ink.RULE, night), colour(Ink.EMBER, night), colour(Ink.STEEL, night), colour(Ink.MOSS, night),
+                colour(Ink.AMBER, night), colour(Ink.MADDER, night), colour(Ink.COPPER, night), night);
+    }
+
+    private static Color colour(Ink ink, boolean night) {
+        return Color.web(ink.hex(night));
+    }
+
+    /** The colour of an ink. */
+    public Color colour(Ink ink) {
+        return COLOURS.computeIfAbsent(ink.hex(night), Color::web);
+    }
 
     private static final String SANS = "IBM Plex Sans";
     private static final String SEMI_BOLD = "IBM Plex Sans SemiBold";
@@ -84,21 +99,5 @@ public record Theme(Color paper, Color card, Color ink, Color faint, Color rule,
     public Color trace(int i) {
         Color[] set = night ? NIGHT_TRACES : TRACES;
         return set[i % set.length];
-    }
-
-    /** The band of a family. The family is also written in details and stock; colour is not all there is. */
-    public Color band(Family f) {
-        return switch (f) {
-            case SOURCE -> Color.web(night ? "#B7A77C" : "#8C7A44");
-            case CALCULATION -> Color.web(night ? "#8FA3B5" : "#5A6F82");
-            case LOGIC -> Color.web(night ? "#B79AC4" : "#7A5A8A");
-            case LIMIT -> Color.web(night ? "#C99A8F" : "#99594B");
-            case TIME -> Color.web(night ? "#7FB2CF" : "#2B5872");
-            case PHYSICAL -> copper;
-            case DRIVE -> Color.web(night ? "#D0B06A" : "#946B1E");
-            case LANGUAGE -> Color.web(night ? "#9DB58A" : "#5B7A45");
-            case TERMINAL -> Color.web(night ? "#79B9A8" : "#2C776A");
-            case STRUCTURE -> faint;
-        };
     }
 }

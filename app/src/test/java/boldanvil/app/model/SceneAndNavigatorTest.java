@@ -3,7 +3,8 @@ package boldanvil.app.model;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
-import boldanvil.app.model.SheetScene.PortKind;
+import boldanvil.core.sheet.SheetScene;
+import boldanvil.core.sheet.SheetScene.PortKind;
 import boldanvil.core.finding.Place;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.program.Type;
@@ -27,7 +28,7 @@ class SceneAndNavigatorTest {
 
     private SheetScene scene(String path) {
         nav.open(path);
-        return nav.sheet().map(r -> SheetScene.of(w, r, nav.path())).orElseGet(() -> SheetScene.system(w));
+        return nav.sheet().map(r -> SheetScene.of(w.source(), r, nav.path())).orElseGet(() -> SheetScene.system(w.source()));
     }
 
     private static SheetScene.Node node(SheetScene s, String title) {
@@ -118,7 +119,7 @@ class SceneAndNavigatorTest {
     void enteringGoesIn() {
         nav.enter("controller");
         assertThat(nav.sheet()).hasValue(new SheetRef("controller", "main"));
-        var loop = node(SheetScene.of(w, nav.sheet().orElseThrow(), nav.path()), "position loop");
+        var loop = node(SheetScene.of(w.source(), nav.sheet().orElseThrow(), nav.path()), "position loop");
         nav.enter(loop.id());
         assertThat(nav.path()).isEqualTo("controller/position loop");
     }

@@ -1,13 +1,16 @@
 package boldanvil.app.model;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.app.Demo;
+import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.stock.Stock;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -41,10 +44,10 @@ class SheetEditsTest {
 
     @Test
     void aNewBlockSnapsToTheGridAndHasANameOfItsOwn() {
-        String first = edits.add(LOOP, Stock.find("gain").orElseThrow(), 123.4, 77);
+        String first = edits.add(LOOP, Stock.find("gain").orElseThrow(), 1123.4, 77);
         String second = edits.add(LOOP, Stock.find("gain").orElseThrow(), 0, 0);
         assertThat(sheet(LOOP).block(first).orElseThrow()).satisfies(b -> {
-            assertThat(b.x()).isEqualTo(120);
+            assertThat(b.x()).isEqualTo(1120);
             assertThat(b.y()).isEqualTo(80);
             assertThat(b.name()).isEqualTo("Gain");
         });
@@ -105,8 +108,7 @@ class SheetEditsTest {
     void copiesBringTheWiresBetweenThem() {
         Block error = named(LOOP, "error");
         Block pid = named(LOOP, "current controller");
-        edits.copy(LOOP, Set.of(error.id(), pid.id()));
-        Set<String> fresh = edits.paste(LOOP);
+        Set<String> fresh = edits.paste(LOOP, edits.copy(LOOP, Set.of(error.id(), pid.id()), Set.of()));
         assertThat(fresh).hasSize(2);
         assertThat(sheet(LOOP).wires().stream().filter(x -> fresh.contains(x.from()) && fresh.contains(x.to()))).hasSize(1);
         assertThat(named(LOOP, "error 2").settings()).isEqualTo(error.settings());
@@ -114,9 +116,37 @@ class SheetEditsTest {
     }
 
     @Test
-    void pastingNothingChangesNothing() {
-        assertThat(edits.paste(LOOP)).isEmpty();
+    void theTextOfAnotherProgramIsRefused() {
+        for (String text : new String[] {null, "", "hello", "{}", "{\"part\": \"clip\"", "{\n  \"format\": 9, \"part\": \"clip\"}"}) {
+            assertThatThrownBy(() -> edits.paste(LOOP, text)).isInstanceOf(FindingException.class).hasMessageContaining("clipboard");
+        }
         assertThat(w.undoName()).isEmpty();
+    }
+
+    @Test
+    void aSubsystemIsCopiedWithItsSheetIntoAnotherPart() {
+        String text = edits.copy(new SheetRef("controller", "main"), Set.of(named(new SheetRef("controller", "main"), "current loop").id()),
+                Set.of());
+        int sheets = w.project().part("drive").orElseThrow().sheets().size();
+        edits.paste(new SheetRef("drive", "main"), text);
+        var drive = w.project().part("drive").orElseThrow();
+        assertThat(drive.sheets()).hasSize(sheets + 1);
+        Block copy = named(new SheetRef("drive", "main"), "current loop");
+        assertThat(drive.sheet(copy.inner()).orElseThrow().blocks()).isEqualTo(sheet(LOOP).blocks());
+        // Within the same part the copy shares the sheet.
+        edits.paste(new SheetRef("controller", "main"), text);
+        assertThat(named(new SheetRef("controller", "main"), "current loop 2").inner()).isEqualTo(LOOP.sheet());
+    }
+
+    @Test
+    void whatIsPutBehindABlockIsWiredAndUndoneAtOnce() {
+        Block error = named(LOOP, "error");
+        var before = w.project();
+        String id = edits.addBehind(LOOP, Stock.find("gain").orElseThrow(), error.id());
+        assertThat(sheet(LOOP).wires()).contains(new Wire(error.id(), "y", id, "u"));
+        assertThat(w.undoName()).hasValue("add Gain");
+        w.undo();
+        assertThat(w.project()).isEqualTo(before);
     }
 
     @Test
@@ -173,7 +203,7 @@ class SheetEditsTest {
         var e = new SheetEdits(w);
         String part = e.addPart(boldanvil.core.diagram.Part.Kind.CONTROLLER, 100, 100);
         String other = e.addPart(boldanvil.core.diagram.Part.Kind.CONTROLLER, 100, 100);
-        assertThat(w.project().part(other).orElseThrow().x()).isNotEqualTo(w.project().part(part).orElseThrow().x());
+        assertNothingCovered(SheetScene.system(w.source()));
         var ref = new SheetRef(part, "main");
         var type = boldanvil.core.stock.Stock.find("gain").orElseThrow();
         for (int i = 0; i < 5; i++) {
@@ -181,13 +211,24 @@ class SheetEditsTest {
         }
         var places = w.project().sheet(ref).orElseThrow().blocks().stream().map(b -> b.x() + " " + b.y()).toList();
         assertThat(places).doesNotHaveDuplicates().hasSize(5).first().isEqualTo("200.0 100.0");
+        assertNothingCovered(SheetScene.of(w.source(), ref, part));
+    }
+
+    private static void assertNothingCovered(SheetScene scene) {
+        for (var a : scene.nodes()) {
+            for (var b : scene.nodes()) {
+                boolean apart = a.x() + a.width() <= b.x() || b.x() + b.width() <= a.x() || a.y() + a.height() <= b.y()
+                        || b.y() + b.height() <= a.y();
+                assertThat(a == b || apart).as("%s and %s", a, b).isTrue();
+            }
+        }
     }
 
     @Test
     void wiresFollowATerminalWithSeveralPortsWhenItIsRenamed(@org.junit.jupiter.api.io.TempDir java.nio.file.Path folder) throws Exception {
         w.open(boldanvil.app.Demo.copyTo(folder, "gate-drive"));
         try {
-            var scene = SheetScene.system(w);
+            var scene = SheetScene.system(w.source());
             assertThat(scene.node("controller").orElseThrow().outputs()).contains("leg A", "leg B", "leg C").doesNotContain("leg");
             assertThat(scene.node("servo").orElseThrow().inputs()).contains("leg A", "leg B", "leg C");
             for (var link : scene.links()) {

@@ -2,8 +2,8 @@ package boldanvil.app.shell;
 
 import boldanvil.app.Demo;
 import boldanvil.app.model.RigSession;
-import boldanvil.app.model.SheetScene.PortKind;
-import boldanvil.app.model.SheetScene;
+import boldanvil.core.sheet.SheetScene.PortKind;
+import boldanvil.core.sheet.SheetScene;
 import boldanvil.app.sheet.SheetPage;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.control.DeviceRegistry;

@@ -120,7 +120,12 @@ public final class ProjectReader {
         return new Part(id, text(n, "title", id), kind,
                 text(n, "sampleTime", kind == Part.Kind.PLANT ? "continuous" : "1 ms"), text(n, "step", "100 us"),
                 text(n, "solver", "rk4"), text(n, "real", "float64"), at.path(0).asDouble(), at.path(1).asDouble(),
-                list(n.path("sheets"), ProjectReader::sheet), look(placed));
+                sheets(n), look(placed));
+    }
+
+    /** The sheets of a part file. */
+    static List<Sheet> sheets(JsonNode part) {
+        return list(part.path("sheets"), ProjectReader::sheet);
     }
 
     private static Sheet sheet(JsonNode n) {

@@ -97,7 +97,7 @@ public final class ProjectWriter {
         return line(pairs.toArray());
     }
 
-    private static String part(Part p) {
+    static String part(Part p) {
         return new JsonLines().put("format", "1").text("part", p.id()).text("title", p.title())
                 .text("kind", p.kind().name().toLowerCase(Locale.ROOT)).text("sampleTime", p.sampleTime())
                 .text("step", p.step()).text("solver", p.solver()).text("real", p.real())

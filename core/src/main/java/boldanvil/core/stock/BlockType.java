@@ -63,6 +63,7 @@ public final class BlockType {
     private final List<Parameter> parameters;
     private final Function<Settings, Face> face;
     private final Function<Settings, String> summary;
+    private final Function<Values, Picture> picture;
     private final OutputTyping typing;
     private final Shaping shaping;
     private final Consumer<Emitter> behaviour;
@@ -85,6 +86,7 @@ public final class BlockType {
         parameters = List.copyOf(b.parameters);
         face = b.face;
         summary = b.summary;
+        picture = b.picture;
         typing = b.typing;
         shaping = b.shaping;
         behaviour = b.behaviour;
@@ -153,6 +155,11 @@ public final class BlockType {
     /** What the plate reads under its title. */
     public String summary(Settings s) {
         return summary.apply(s);
+    }
+
+    /** What the plate shows of a block with these values; {@link Picture#NONE} where words say it as fast. */
+    public Picture picture(Values v) {
+        return picture.apply(v);
     }
 
     /** What it computes, with formula and source. */
@@ -239,6 +246,7 @@ public final class BlockType {
         private final List<Parameter> parameters = new ArrayList<>();
         private Function<Settings, Face> face = _ -> Face.NONE;
         private Function<Settings, String> summary = _ -> "";
+        private Function<Values, Picture> picture = _ -> Picture.NONE;
         private OutputTyping typing = (_, inputs, _, _) -> first(inputs);
         private Shaping shaping;
         private Consumer<Emitter> behaviour = _ -> { };
@@ -303,6 +311,12 @@ public final class BlockType {
 
         public Builder summary(Function<Settings, String> how) {
             summary = how;
+            return this;
+        }
+
+        /** What the plate shows as a picture, from the parameters of the block. */
+        public Builder picture(Function<Values, Picture> how) {
+            picture = how;
             return this;
         }
 

@@ -78,7 +78,7 @@ final class Calculation {
                         .reduce((a, b) -> e.temp("best", least ? a.min(b) : a.max(b))).orElseThrow());
             });
 
-    static final BlockType ABS = BlockType.named("abs", "Absolute value", Family.CALCULATION)
+    static final BlockType ABS = BlockType.named("abs", "Absolute value", Family.CALCULATION).picture(Pictures::absolute)
             .units(Kinds.kept("y", "u"))
             .help("y = |u|. The minimum of a signed integer type stays unchanged.")
             .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("|u|")
@@ -120,7 +120,7 @@ final class Calculation {
                 e.output("y", wraps && u.type().isInteger() ? u.wrap(to) : u.as(to));
             });
 
-    static final BlockType FUNCTION = BlockType.named("function", "Function", Family.CALCULATION)
+    static final BlockType FUNCTION = BlockType.named("function", "Function", Family.CALCULATION).picture(Pictures::function)
             .units(Calculation::functionUnits)
             .help("y = f(u). Outside of its domain a function raises a fault, and y is NaN or infinite: sqrt below 0, ln and log10 from 0 "
             + "down, asin "
@@ -193,7 +193,7 @@ final class Calculation {
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{rounding}")
             .does(e -> e.output("y", rounded(e.in("u"), e.text("rounding"))));
 
-    static final BlockType WRAP = BlockType.named("wrap", "Wrap angle", Family.CALCULATION)
+    static final BlockType WRAP = BlockType.named("wrap", "Wrap angle", Family.CALCULATION).picture(Pictures::wrap)
             .units(Kinds.kept("y", "u", "period"))
             .help("y = u minus whole periods, so that it lies from −period/2 to below period/2, or from 0 to below the period.")
             .with(real("period", "2 * pi", "", "The period; 2π for an angle in radians.").atLeast(1e-12),
@@ -207,7 +207,7 @@ final class Calculation {
                 e.output("y", u.minus(u.times(1 / p).plus(Expr.of(t, shift)).call(Intrinsic.FLOOR).times(p)));
             });
 
-    static final BlockType POLYNOMIAL = BlockType.named("polynomial", "Polynomial", Family.CALCULATION)
+    static final BlockType POLYNOMIAL = BlockType.named("polynomial", "Polynomial", Family.CALCULATION).picture(Pictures::polynomial)
             .help("y = c0 · uⁿ + … + cn, by Horner's rule.")
             .with(list("coefficients", "[1, 0]", "", "Coefficients, highest power first."))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{coefficients}")
@@ -220,7 +220,8 @@ final class Calculation {
                 e.output("y", sum);
             });
 
-    static final BlockType INTERVAL = BlockType.named("window comparator", "Window comparator", Family.CALCULATION).formerly("interval")
+    static final BlockType INTERVAL = BlockType.named("window comparator", "Window comparator", Family.CALCULATION)
+            .picture(Pictures::window).formerly("interval")
             .units(Kinds.compared("u", "low", "high"))
             .help("y = whether low ≤ u ≤ high.")
             .with(real("low", "-1", "", "Lower end.").offered(), real("high", "1", "", "Upper end.").offered())
@@ -249,7 +250,7 @@ final class Calculation {
                 e.output("y", sum);
             });
 
-    static final BlockType MATRIX = BlockType.named("matrix", "Matrix gain", Family.CALCULATION)
+    static final BlockType MATRIX = BlockType.named("matrix", "Matrix gain", Family.CALCULATION).picture(Pictures::matrix)
             .help("y = K · u for a vector u; K is written as a list of rows.")
             .with(list("K", "[[1, 0], [0, 1]]", "", "The matrix, as a list of rows."))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("K · u")

@@ -14,7 +14,7 @@ import java.util.List;
 final class Continuous {
     private static final String WHILE_ON = "while on";
 
-    static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL)
+    static final BlockType INTEGRATOR = BlockType.named("integrator", "Integrator", Family.PHYSICAL).picture(Pictures::integrator)
             .units(f -> Kinds.integral(f, "u", "y", "initial", "low", "high", "to"))
             .help("dy/dt = u; y = initial at the start, limited to low and high; at a limit, the integral does not increase beyond it. "
             + "While "
@@ -55,7 +55,7 @@ final class Continuous {
                 }
             });
 
-    static final BlockType TRANSFER = BlockType.named("transfer", "Transfer function", Family.PHYSICAL)
+    static final BlockType TRANSFER = BlockType.named("transfer", "Transfer function", Family.PHYSICAL).picture(Pictures::transfer)
             .help("Y(s)/U(s) = (b0 sᵐ + … + bm) / (a0 sⁿ + … + an), m ≤ n, from rest. Realised in controllable canonical "
                     + "form (Kailath, Linear Systems, 1980, section 2.1).")
             .with(list("num", "[1]", "", "Coefficients b, highest power first."),
@@ -65,7 +65,7 @@ final class Continuous {
             .summary("{num} / {den} in s").continuousOnly()
             .does(e -> transfer(e, e.list("num"), e.list("den")));
 
-    static final BlockType ZERO_POLE = BlockType.named("zero-pole", "Zeros and poles", Family.PHYSICAL)
+    static final BlockType ZERO_POLE = BlockType.named("zero-pole", "Zeros and poles", Family.PHYSICAL).picture(Pictures::zerosAndPoles)
             .help("Y(s)/U(s) = gain · Π(s − zero) / Π(s − pole), from rest. Complex zeros and poles come in pairs, written as rows [real "
                     + "part, imaginary part]. There are at most as many zeros as poles.")
             .with(real("gain", "1", "", "The gain factor."), list("zeros", "[]", "", "Real zeros."),
@@ -82,7 +82,7 @@ final class Continuous {
                 transfer(e, num, roots(e.list("poles"), e.list("pole pairs")));
             });
 
-    static final BlockType DELAY = BlockType.named("transport delay", "Transport delay", Family.PHYSICAL)
+    static final BlockType DELAY = BlockType.named("transport delay", "Transport delay", Family.PHYSICAL).picture(Pictures::transportDelay)
             .units(Kinds.kept("y", "u", "initial"))
             .help("y(t) = u(t − delay); before that, initial. u is kept at every tick of the part, with straight lines in between; the "
             + "delay is "

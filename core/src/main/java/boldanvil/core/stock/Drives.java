@@ -20,7 +20,7 @@ final class Drives {
     private static final double ROOT3 = Math.sqrt(3);
     private static final Parameter SCALING = choice("keeps", "What the transformation preserves.", "amplitude", "power");
 
-    static final BlockType CLARKE = BlockType.named("clarke", "Clarke transformation", Family.DRIVE)
+    static final BlockType CLARKE = BlockType.named("clarke", "Clarke transformation", Family.DRIVE).picture(Pictures::toAlphaBeta)
             .units(f -> {
                 Dimension d = f.alike("a", "b", "c");
                 f.out("alpha", d);
@@ -43,7 +43,7 @@ final class Drives {
                 e.output("zero", a.plus(b).plus(c).times(power ? 1 / ROOT3 : 1.0 / 3));
             });
 
-    static final BlockType CLARKE_BACK = BlockType.named("inverse clarke", "Inverse Clarke", Family.DRIVE)
+    static final BlockType CLARKE_BACK = BlockType.named("inverse clarke", "Inverse Clarke", Family.DRIVE).picture(Pictures::fromAlphaBeta)
             .units(f -> {
                 Dimension d = f.alike("alpha", "beta", "zero");
                 f.out("a", d);
@@ -67,7 +67,7 @@ final class Drives {
                 e.output("c", three ? half.minus(side).plus(zero) : half.minus(side));
             });
 
-    static final BlockType PARK = BlockType.named("park", "Park transformation", Family.DRIVE)
+    static final BlockType PARK = BlockType.named("park", "Park transformation", Family.DRIVE).picture(Pictures::rotation)
             .units(f -> {
                 Dimension d = f.alike("alpha", "beta");
                 f.out("d", d);
@@ -83,7 +83,7 @@ final class Drives {
                 e.output("q", e.in("beta").times(c).minus(e.in("alpha").times(s)));
             });
 
-    static final BlockType PARK_BACK = BlockType.named("inverse park", "Inverse Park", Family.DRIVE)
+    static final BlockType PARK_BACK = BlockType.named("inverse park", "Inverse Park", Family.DRIVE).picture(Pictures::rotation)
             .units(f -> {
                 Dimension d = f.alike("d", "q");
                 f.out("alpha", d);
@@ -112,7 +112,8 @@ final class Drives {
             .summary("{method}")
             .does(Drives::modulate);
 
-    static final BlockType SINE_TRIO = BlockType.named("three-phase sine", "Three-phase sine", Family.DRIVE).formerly("sine trio")
+    static final BlockType SINE_TRIO = BlockType.named("three-phase sine", "Three-phase sine", Family.DRIVE).picture(Pictures::threeSines)
+            .formerly("sine trio")
             .units(f -> {
                 f.must("theta", Dimension.NONE);
                 f.out("a", f.in("amplitude"));
@@ -132,7 +133,7 @@ final class Drives {
                 e.output("c", half.minus(side));
             });
 
-    static final BlockType CARRIER = BlockType.named("carrier", "Carrier comparison", Family.DRIVE)
+    static final BlockType CARRIER = BlockType.named("carrier", "Carrier comparison", Family.DRIVE).picture(Pictures::triangle)
             .help("y = whether the reference u lies above a carrier between −1 and 1: a triangle, or a saw-tooth that rises.")
             .with(real("frequency", "10 kHz", "Hz", "Frequency of the carrier.").atLeast(1e-3),
             choice("shape", "Waveform of the carrier.", "triangle", "saw-tooth"),

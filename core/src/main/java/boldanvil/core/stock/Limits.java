@@ -11,7 +11,7 @@ import java.util.List;
 
 /** Bounds and other deliberate non-linearities. */
 final class Limits {
-    static final BlockType SATURATION = BlockType.named("saturation", "Saturation", Family.LIMIT)
+    static final BlockType SATURATION = BlockType.named("saturation", "Saturation", Family.LIMIT).picture(Pictures::saturation)
             .units(Kinds.kept("y", "u", "low", "high"))
             .help("y = u limited to low and high. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Minimum output.").offered(), real("high", "1", "", "Maximum output.").offered())
@@ -24,7 +24,7 @@ final class Limits {
                 e.output("y", Guards.number(e, u).clamp(e.param("low", t), e.param("high", t)));
             });
 
-    static final BlockType DEAD_ZONE = BlockType.named("deadzone", "Dead zone", Family.LIMIT)
+    static final BlockType DEAD_ZONE = BlockType.named("deadzone", "Dead zone", Family.LIMIT).picture(Pictures::deadZone)
             .units(Kinds.kept("y", "u", "low", "high"))
             .help("y = 0 between low and high; outside, the distance to the nearer limit. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Lower edge.").offered(), real("high", "1", "", "Upper edge.").offered())
@@ -37,7 +37,7 @@ final class Limits {
                 e.output("y", u.minus(u.clamp(e.param("low", t), e.param("high", t))));
             });
 
-    static final BlockType RATE_LIMIT = BlockType.named("ratelimit", "Rate limiter", Family.LIMIT)
+    static final BlockType RATE_LIMIT = BlockType.named("ratelimit", "Rate limiter", Family.LIMIT).picture(Pictures::rateLimit)
             .units(f -> {
                 Dimension d = f.alike("u", "initial");
                 f.out("y", d);
@@ -65,13 +65,13 @@ final class Limits {
                 e.update(last, Expr.read(e.slotOf("y")));
             });
 
-    static final BlockType LIMITER = BlockType.named("limiter", "Saturation, variable limits", Family.LIMIT)
+    static final BlockType LIMITER = BlockType.named("limiter", "Saturation, variable limits", Family.LIMIT).picture(Pictures::limiter)
             .units(Kinds.kept("y"))
             .help("y = u held between the inputs low and high; if low is above high, y = high. " + Guards.LIMITS)
             .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).summary("low ≤ y ≤ high")
             .does(e -> e.output("y", e.temp("raised", Guards.number(e, e.in("u")).max(e.in("low"))).min(e.in("high"))));
 
-    static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT)
+    static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT).picture(Pictures::quantiser)
             .units(Kinds.kept("y", "u", "step", "offset"))
             .help("y = u rounded to whole multiples of the step, halves upwards, offset by the offset.")
             .with(real("step", "1", "", "Distance between two levels.").atLeast(1e-300), real("offset", "0", "", "A level."))
@@ -84,7 +84,7 @@ final class Limits {
                         .plus(offset));
             });
 
-    static final BlockType HYSTERESIS = BlockType.named("hysteresis", "Hysteresis", Family.LIMIT)
+    static final BlockType HYSTERESIS = BlockType.named("hysteresis", "Hysteresis", Family.LIMIT).picture(Pictures::loop)
             .units(Kinds.compared("u", "low", "high"))
             .help("y becomes true above high and false below low, and keeps its value in between.")
             .with(real("low", "-1", "", "Below it, y is false.").offered(), real("high", "1", "", "Above it, y is true.").offered(),
@@ -95,7 +95,7 @@ final class Limits {
                 e.output("y", switched(e));
             });
 
-    static final BlockType RELAY = BlockType.named("relay", "Relay", Family.LIMIT)
+    static final BlockType RELAY = BlockType.named("relay", "Relay", Family.LIMIT).picture(Pictures::loop)
             .units(f -> {
                 f.alike("u", "low", "high");
                 f.out("y", f.alike("on", "off"));
@@ -111,7 +111,7 @@ final class Limits {
                 e.output("y", e.param("on", t).when(switched(e), e.param("off", t)));
             });
 
-    static final BlockType BACKLASH = BlockType.named("backlash", "Backlash", Family.LIMIT)
+    static final BlockType BACKLASH = BlockType.named("backlash", "Backlash", Family.LIMIT).picture(Pictures::backlash)
             .units(Kinds.kept("y", "u", "width", "initial"))
             .help("y follows u only when u has crossed the play of the given width: u − width/2 ≤ y ≤ u + width/2.")
             .with(real("width", "1", "", "Width of the play.").atLeast(0), real("initial", "0", "", "y before the start."))
@@ -128,7 +128,7 @@ final class Limits {
                 e.follow(kept, Expr.read(e.slotOf("y")));
             });
 
-    static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT)
+    static final BlockType FRICTION = BlockType.named("friction", "Friction", Family.LIMIT).picture(Pictures::friction)
             .units(Limits::frictionUnits)
             .help("The force that acts against a velocity v: F = −(Fc + (Fs − Fc) · exp(−(v/vs)²)) · sat(v/v0) − b · v, Coulomb friction "
             + "Fc, "

@@ -44,14 +44,14 @@ final class Logic {
                 e.output("y", operation.startsWith("n") ? joined.not() : joined);
             });
 
-    static final BlockType SWITCH = BlockType.named("switch", "Switch", Family.LOGIC)
+    static final BlockType SWITCH = BlockType.named("switch", "Switch", Family.LOGIC).picture(Pictures::toggle)
             .units(Kinds.kept("y", "yes", "no"))
             .help("y = yes while the condition holds, else no.")
             .face(Face.NONE.in("yes", Accept.ANY).in("if", Accept.LOGIC).in("no", Accept.ANY).out("y")).summary("if: yes, else no")
             .type((in, _, _) -> in.get(0) != null ? in.get(0) : in.get(2))
             .does(e -> e.output("y", e.in("yes").when(e.in("if"), e.in("no"))));
 
-    static final BlockType LATCH = BlockType.named("latch", "Latch", Family.LOGIC)
+    static final BlockType LATCH = BlockType.named("latch", "Latch", Family.LOGIC).picture(Pictures::latch)
             .help("y becomes true with set and false with reset, and keeps its value in between. The dominant input has "
                     + "priority when both are true (IEC 61131-3: SR and RS).")
             .with(choice("dominant", "The input with priority.", "set", "reset"))
@@ -67,7 +67,7 @@ final class Logic {
                 e.update(kept, Expr.read(e.slotOf("y")));
             });
 
-    static final BlockType THRESHOLD = BlockType.named("threshold", "Threshold", Family.LOGIC)
+    static final BlockType THRESHOLD = BlockType.named("threshold", "Threshold", Family.LOGIC).picture(Pictures::threshold)
             .units(Kinds.compared("u", "value"))
             .help("y is true if the chosen relation holds between u and the value.")
             .with(choice("relation", "The relation.", ">", "≥", "<", "≤", "=", "≠"), real("value", "0", "", "The value.").offered())
@@ -81,7 +81,7 @@ final class Logic {
                 e.output("y", u.compare(relation(e.text("relation")), value));
             });
 
-    static final BlockType EDGE = BlockType.named("edge", "Edge detection", Family.LOGIC)
+    static final BlockType EDGE = BlockType.named("edge", "Edge detection", Family.LOGIC).picture(Pictures::edge)
             .help("y is true for one sample when u has become true (rising), false (falling), or has changed (any). Before the first "
             + "sample u "
                     + "counts as 'before' (IEC 61131-3: R_TRIG and F_TRIG).")
@@ -225,7 +225,8 @@ final class Logic {
             }).summary("{words} to {to}").type((_, s, _) -> Type.labelled(s.text("to")))
             .does(Logic::fromWords);
 
-    static final BlockType SELECTOR = BlockType.named("multiplexer", "Multiplexer", Family.LOGIC).formerly("selector")
+    static final BlockType SELECTOR = BlockType.named("multiplexer", "Multiplexer", Family.LOGIC).picture(Pictures::multiplexer)
+            .formerly("selector")
             .units(f -> f.out("y", f.alike(java.util.Arrays.stream(f.inputs()).filter(i -> !i.equals("n")).toArray(String[]::new))))
             .help("y = the input whose number, from 1, arrives at n; the last input if there is no input with that number.")
             .with(choice("inputs", "Number of inputs.", "2", "3", "4", "5", "6", "7", "8"))

@@ -14,7 +14,7 @@ import java.util.function.Consumer;
 
 /** Blocks that remember from sample to sample. */
 final class Sampled {
-    static final BlockType DELAY = BlockType.named("delay", "Unit delay", Family.TIME)
+    static final BlockType DELAY = BlockType.named("delay", "Unit delay", Family.TIME).picture(Pictures::unitDelay)
             .units(Kinds.kept("y", "u", "initial"))
             .help("y[n] = u[n − 1]; y[0] = initial. Breaks an algebraic loop.")
             .with(real("initial", "0", "", "First output."))
@@ -25,7 +25,7 @@ final class Sampled {
                 e.update(kept, e.in("u"));
             });
 
-    static final BlockType DELAY_N = BlockType.named("delay of n", "Delay by n samples", Family.TIME)
+    static final BlockType DELAY_N = BlockType.named("delay of n", "Delay by n samples", Family.TIME).picture(Pictures::delay)
             .units(Kinds.kept("y", "u", "initial"))
             .help("y[k] = u[k − n]; the first n outputs are initial.")
             .with(real("n", "10", "1", "Number of samples.").atLeast(1).atMost(100_000), real("initial", "0", "", "The first n outputs."))
@@ -46,7 +46,7 @@ final class Sampled {
                 e.update(at, Lists.next(past, Expr.read(at)));
             });
 
-    static final BlockType INTEGRATOR = BlockType.named("accumulator", "Discrete integrator", Family.TIME)
+    static final BlockType INTEGRATOR = BlockType.named("accumulator", "Discrete integrator", Family.TIME).picture(Pictures::accumulator)
             .units(Sampled::accumulatorUnits)
             .help("The sum of k · T · u, limited to low and high. Forward: y[n+1] = y[n] + k T u[n]. Backward: y[n] = y[n−1] + k T u[n]. "
                     + "Trapezoidal: y[n] = y[n−1] + k T (u[n] + u[n−1]) / 2. It starts at the parameter initial, or, if the input start is "
@@ -61,7 +61,7 @@ final class Sampled {
             }).summary("Σ {k} · T · u").discreteOnly()
             .does(Sampled::accumulate);
 
-    static final BlockType DERIVATIVE = BlockType.named("derivative", "Filtered derivative", Family.TIME)
+    static final BlockType DERIVATIVE = BlockType.named("derivative", "Filtered derivative", Family.TIME).picture(Pictures::derivative)
             .units(f -> f.out("y", UnitFlow.over(f.in("u"), Dimension.TIME)))
             .help("The rate of change of u through a first-order lag with time constant tf: Y/U = s / (tf s + 1), discretised by Tustin's "
                     + "rule; with tf = 0 it is the difference quotient. The first output is 0. " + Guards.STATES)
@@ -92,6 +92,7 @@ final class Sampled {
             });
 
     static final BlockType TRANSFER_Z = BlockType.named("transfer in z", "Transfer function in z", Family.TIME)
+            .picture(Pictures::transferInZ)
             .help("Y(z)/U(z) = (b0 + b1 z⁻¹ + …) / (a0 + a1 z⁻¹ + …), from rest, in the transposed second form (Oppenheim and Schafer, "
                     + "Discrete-Time Signal Processing, 2010, section 6.3). " + Guards.STATES)
             .with(list("b", "[1]", "", "Coefficients b0, b1 …"), list("a", "[1, -0.5]", "", "Coefficients a0, a1 …; a0 is not 0."))
@@ -131,7 +132,7 @@ final class Sampled {
                 e.output("y", u);
             });
 
-    static final BlockType FIR = BlockType.named("fir", "FIR filter", Family.TIME)
+    static final BlockType FIR = BlockType.named("fir", "FIR filter", Family.TIME).picture(Pictures::samples)
             .help("y[n] = b0 u[n] + b1 u[n−1] + …; the past before the start is 0. " + Guards.STATES)
             .with(list("b", "[0.5, 0.5]", "", "Coefficients b0, b1 …"))
             .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("Σ b · u").discreteOnly()
@@ -157,7 +158,7 @@ final class Sampled {
                 e.update(at, Lists.next(past, Expr.read(at)));
             });
 
-    static final BlockType MOVING = BlockType.named("moving", "Moving average", Family.TIME)
+    static final BlockType MOVING = BlockType.named("moving", "Moving average", Family.TIME).picture(Pictures::average)
             .units(Kinds.kept("y", "u"))
             .help("The mean of the last n samples, or the root of the mean of their squares; the past before the start is 0. The sum is "
                     + "computed again in each sample, so that rounding errors do not accumulate. " + Guards.STATES)
@@ -182,7 +183,7 @@ final class Sampled {
                 e.update(at, Lists.next(past, Expr.read(at)));
             });
 
-    static final BlockType MEDIAN = BlockType.named("median", "Median filter", Family.TIME)
+    static final BlockType MEDIAN = BlockType.named("median", "Median filter", Family.TIME).picture(Pictures::average)
             .units(Kinds.kept("y", "u"))
             .help("y = the median of the last n samples; it removes single outliers and keeps edges. The past before the start is 0.")
             .with(choice("n", "Number of samples.", "3", "5", "7", "9"))
@@ -204,7 +205,7 @@ final class Sampled {
                 e.update(count, Expr.of(Type.INT32, 0).when(takes, next));
             });
 
-    static final BlockType HOLD = BlockType.named("hold", "Sample and hold", Family.TIME)
+    static final BlockType HOLD = BlockType.named("hold", "Sample and hold", Family.TIME).picture(Pictures::hold)
             .units(Kinds.kept("y", "u", "initial"))
             .help("y = u while 'take' is true; otherwise y keeps the last value taken.")
             .with(real("initial", "0", "", "y before the first value is taken."))
@@ -263,7 +264,8 @@ final class Sampled {
                         .write();
             });
 
-    static final BlockType RATE = BlockType.named("sample time change", "Sample time change", Family.TIME).formerly("rate")
+    static final BlockType RATE = BlockType.named("sample time change", "Sample time change", Family.TIME).picture(Pictures::hold)
+            .formerly("rate")
             .units(Kinds.kept("y", "u", "initial"))
             .help("Passes u on at this block's own sample time. From fast to slow, the value is read when the slow task is "
                     + "released. From slow to fast, the value appears at the slow task's next release; until the first one, y = "

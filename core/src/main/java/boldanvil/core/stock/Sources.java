@@ -45,7 +45,7 @@ final class Sources {
             .role(BlockType.Role.CONSTANT)
             .does(e -> e.output("y", e.param("value", e.typeOf("y"))));
 
-    static final BlockType STEP = BlockType.named("step", "Step", Family.SOURCE)
+    static final BlockType STEP = BlockType.named("step", "Step", Family.SOURCE).picture(Pictures::step)
             .units(Kinds.kept("y", "before", "after"))
             .help("y = before up to the instant 'at', then after.")
             .with(real("at", "1 s", "s", "The instant of the step."),
@@ -59,7 +59,7 @@ final class Sources {
                         e.time().compare(Op.GE, Expr.of(e.value("at") - SAME_INSTANT)), e.param("before", t)));
             });
 
-    static final BlockType PULSE = BlockType.named("pulse", "Pulse train", Family.SOURCE)
+    static final BlockType PULSE = BlockType.named("pulse", "Pulse train", Family.SOURCE).picture(Pictures::pulse)
             .units(Kinds.kept("y", "amplitude"))
             .help("y = amplitude during the first share of each period, 0 in the rest; nothing before the delay.")
             .with(real("amplitude", "1", "", "Height.").offered(), real("period", "1 s", "s", "Period.").atLeast(1e-6),
@@ -75,7 +75,7 @@ final class Sources {
                 e.output("y", e.param("amplitude", t).when(high, Expr.of(t, 0)));
             });
 
-    static final BlockType SINE = BlockType.named("sine", "Sine", Family.SOURCE)
+    static final BlockType SINE = BlockType.named("sine", "Sine", Family.SOURCE).picture(Pictures::sine)
             .units(Kinds.kept("y", "amplitude", "bias"))
             .help("y = amplitude · sin(2π · frequency · t + phase) + bias.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency."),
@@ -88,7 +88,7 @@ final class Sources {
                 e.output("y", e.param("amplitude", t).times(sine).plus(e.param("bias", t)));
             });
 
-    static final BlockType COUNTER = BlockType.named("counter", "Sample counter", Family.SOURCE)
+    static final BlockType COUNTER = BlockType.named("counter", "Sample counter", Family.SOURCE).picture(Pictures::counter)
             .help("Counts samples: 0, 1, 2 … limit − 1, then 0 again. Counts while go is true or not connected; reset "
                     + "makes it 0 at the next sample.")
             .with(real("limit", "100", "1", "Number of values.").atLeast(1).atMost(2e9))
@@ -105,7 +105,7 @@ final class Sources {
                 e.update(count, e.connected("reset") ? Expr.of(Type.INT32, 0).when(e.in("reset"), going) : going);
             });
 
-    static final BlockType RAMP = BlockType.named("ramp", "Ramp", Family.SOURCE)
+    static final BlockType RAMP = BlockType.named("ramp", "Ramp", Family.SOURCE).picture(Pictures::ramp)
             .units(f -> {
                 Dimension d = f.alike("before", "limit");
                 f.out("y", d);
@@ -126,7 +126,7 @@ final class Sources {
                 e.output("y", limit.when(y.lt(limit).and(limit.lt(e.param("before", t))), y).when(falls, y.min(limit)));
             });
 
-    static final BlockType SQUARE = BlockType.named("square", "Square wave", Family.SOURCE)
+    static final BlockType SQUARE = BlockType.named("square", "Square wave", Family.SOURCE).picture(Pictures::square)
             .units(Kinds.kept("y", "amplitude", "bias"))
             .help("y = bias + amplitude in the first half of each period, bias − amplitude in the second.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency.").atLeast(0),
@@ -139,7 +139,7 @@ final class Sources {
                         e.param("amplitude", t).negated())));
             });
 
-    static final BlockType TRIANGLE = BlockType.named("triangle", "Triangle wave", Family.SOURCE)
+    static final BlockType TRIANGLE = BlockType.named("triangle", "Triangle wave", Family.SOURCE).picture(Pictures::triangle)
             .units(Kinds.kept("y", "amplitude", "bias"))
             .help("y goes from bias − amplitude up to bias + amplitude and down again in each period, in straight lines.")
             .with(real("amplitude", "1", "", "Amplitude.").offered(), real("frequency", "1 Hz", "Hz", "Frequency.").atLeast(0),
@@ -153,7 +153,7 @@ final class Sources {
                 e.output("y", e.param("bias", t).plus(e.param("amplitude", t).times(shape)));
             });
 
-    static final BlockType CHIRP = BlockType.named("chirp", "Chirp", Family.SOURCE)
+    static final BlockType CHIRP = BlockType.named("chirp", "Chirp", Family.SOURCE).picture(Pictures::chirp)
             .units(Kinds.kept("y", "amplitude"))
             .help("y = amplitude · sin(φ), the frequency rising in a straight line from 'from' to 'to' within the duration: "
                     + "φ = 2π (from · t + (to − from) t² / (2 · duration)). It then stays at 'to'.")
@@ -169,7 +169,7 @@ final class Sources {
                 e.output("y", e.param("amplitude", t).times(MathFunctions.apply(MathFunctions.SINE, turns.times(2 * Math.PI)).as(t)));
             });
 
-    static final BlockType NOISE = BlockType.named("noise", "Noise", Family.SOURCE)
+    static final BlockType NOISE = BlockType.named("noise", "Noise", Family.SOURCE).picture(Pictures::noise)
             .help("A new random value at every sample, the same for the same seed. Uniform: between mean − spread and mean + spread. "
                     + "Gaussian: with standard deviation spread (Box and Muller, 1958). Band-limited: Gaussian with the power density "
                     + "spread², standard deviation spread/√T. Generator: xorshift with 32 bits, period 2³² − 1 (Marsaglia, Xorshift RNGs, "
@@ -181,12 +181,12 @@ final class Sources {
             .face(Face.NONE.out("y")).summary("{kind} ±{spread}").real()
             .does(Sources::noise);
 
-    static final BlockType TIME = BlockType.named("time", "Time", Family.SOURCE)
+    static final BlockType TIME = BlockType.named("time", "Time", Family.SOURCE).picture(Pictures::time)
             .units(f -> f.out("y", Dimension.TIME))
             .help("y = seconds since the start of the run.")
             .face(Face.NONE.out("y")).summary("t in s").real().does(e -> e.output("y", e.time().as(e.typeOf("y"))));
 
-    static final BlockType PLAYBACK = BlockType.named("playback", "Playback", Family.SOURCE)
+    static final BlockType PLAYBACK = BlockType.named("playback", "Playback", Family.SOURCE).picture(Pictures::playback)
             .help("y = the column of a table over time. The data are lines of comma-separated values: times in seconds, rising, in the "
             + "first "
                     + "column, and a first line with names. Between two times the value is held or interpolated linearly; after the last "

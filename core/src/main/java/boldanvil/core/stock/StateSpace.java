@@ -20,7 +20,7 @@ final class StateSpace {
     private static final Parameter B = list("B", "[[1]]", "", "Input matrix: one row for each state.");
     private static final Parameter C = list("C", "[[1]]", "", "Output matrix: one row for each output.");
 
-    static final BlockType DISCRETE = BlockType.named("state space in z", "Discrete state space", Family.TIME)
+    static final BlockType DISCRETE = BlockType.named("state space in z", "Discrete state space", Family.TIME).picture(Pictures::states)
             .help("x[n+1] = A x[n] + B u[n], y[n] = C x[n] + D u[n]; u and y are vectors.")
             .with(A, B, C, list("D", "[[0]]", "", "Feed-through matrix."), list("x0", "[0]", "", "States at the start."))
             .face(StateSpace::face).summary("x' = A x + B u").shape(StateSpace::outputs).discreteOnly()
@@ -33,7 +33,7 @@ final class StateSpace {
                 }
             });
 
-    static final BlockType CONTINUOUS = BlockType.named("state space", "State space", Family.PHYSICAL)
+    static final BlockType CONTINUOUS = BlockType.named("state space", "State space", Family.PHYSICAL).picture(Pictures::states)
             .help("dx/dt = A x + B u, y = C x + D u; u and y are vectors.")
             .with(A, B, C, list("D", "[[0]]", "", "Feed-through matrix."), list("x0", "[0]", "", "States at the start."))
             .face(StateSpace::face).summary("dx/dt = A x + B u").shape(StateSpace::outputs).continuousOnly()

@@ -36,7 +36,7 @@ public final class Structure {
                     .formerly(Map.of("go on", "continue")))
             .role(BlockType.Role.SUBSYSTEM).does(_ -> { });
 
-    static final BlockType INLET = BlockType.named("inlet", "Inlet", Family.STRUCTURE)
+    static final BlockType INLET = BlockType.named("inlet", "Inlet", Family.STRUCTURE).picture(Pictures::arrowIn)
             .units(Kinds.stated("y"))
             .help("Where a signal enters this sheet. On a part's own sheet: a port of the part.")
             .with(choice("type", "Type of the signal; counts on a part's own sheet.", "real", "bool", "int8", "uint8", "int16", "uint16",
@@ -45,13 +45,13 @@ public final class Structure {
             .face(Face.NONE.out("y")).summary("in {unit}").type((_, s, real) -> Sources.typeNamed(s.text("type"), real))
             .port(BlockType.Role.INLET).does(e -> e.output("y", e.in("pin")));
 
-    static final BlockType OUTLET = BlockType.named("outlet", "Outlet", Family.STRUCTURE)
+    static final BlockType OUTLET = BlockType.named("outlet", "Outlet", Family.STRUCTURE).picture(Pictures::arrowOut)
             .help("Where a signal leaves this sheet. On a part's own sheet: a port of the part.")
             .with(text("unit", "", "Unit of the signal."))
             .face(Face.NONE.in("u", Accept.ANY)).summary("out {unit}").port(BlockType.Role.OUTLET)
             .does(e -> e.output("pin", e.in("u")));
 
-    static final BlockType TAP = BlockType.named("tap", "Tap", Family.STRUCTURE)
+    static final BlockType TAP = BlockType.named("tap", "Tap", Family.STRUCTURE).picture(Pictures::recorded)
             .help("Records the signal under this block's name.")
             .with(text("unit", "", "Unit of the signal."))
             .face(Face.NONE.in("u", Accept.ANY)).summary("records {unit}").role(BlockType.Role.TAP)

@@ -14,7 +14,7 @@ import java.util.List;
 
 /** Functions given by points. */
 final class Tables {
-    static final BlockType LOOKUP = BlockType.named("lookup", "Lookup table", Family.CALCULATION)
+    static final BlockType LOOKUP = BlockType.named("lookup", "Lookup table", Family.CALCULATION).picture(Pictures::table)
             .help("y = f(u) through the points (x, y): straight lines, the nearest point, or a monotone cubic curve (Fritsch and Carlson, "
                     + "Monotone piecewise cubic interpolation, 1980). Outside, the end value is held or the end segment is extended.")
             .with(list("x", "[0, 1]", "", "Points on the input axis, increasing."), list("y", "[0, 1]", "", "Values at these points."),
@@ -24,6 +24,7 @@ final class Tables {
             .does(Tables::lookup);
 
     static final BlockType LOOKUP2 = BlockType.named("two-input lookup", "Lookup table, two inputs", Family.CALCULATION)
+            .picture(Pictures::surface)
             .formerly("lookup of two")
             .help("z = f(u, v) over the grid of x and y; z is a list of rows, one for each x. Between the points: straight lines in both "
                     + "directions, or the nearest point. Outside, the end value is held or the end segment is extended.")

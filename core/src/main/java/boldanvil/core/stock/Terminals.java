@@ -16,7 +16,7 @@ import java.util.Locale;
 final class Terminals {
     private static final String TWO_POINTS = "two points";
 
-    static final BlockType ANALOG_IN = BlockType.named("analog in", "Analog in", Family.TERMINAL)
+    static final BlockType ANALOG_IN = BlockType.named("analog in", "Analog in", Family.TERMINAL).picture(Pictures::analogIn)
             .units(Kinds.stated("y"))
             .help("y = (v − offset) / sensitivity, v being the voltage at the pin; or, calibrated at two points, the line on which v1 "
             + "gives y1 "
@@ -58,7 +58,7 @@ final class Terminals {
                         : above.over(e.param("sensitivity", t)));
             });
 
-    static final BlockType ANALOG_OUT = BlockType.named("analog out", "Analog out", Family.TERMINAL)
+    static final BlockType ANALOG_OUT = BlockType.named("analog out", "Analog out", Family.TERMINAL).picture(Pictures::analogOut)
             .formerParameter("least", "minimum").formerParameter("greatest", "maximum")
             .help("Voltage at the pin v = offset + sensitivity · u, limited to minimum and maximum. On a device it has the resolution of "
             + "the converter.")
@@ -97,7 +97,7 @@ final class Terminals {
         return all.toArray(Parameter[]::new);
     }
 
-    static final BlockType PWM_OUT = BlockType.named("pwm out", "PWM out", Family.TERMINAL)
+    static final BlockType PWM_OUT = BlockType.named("pwm out", "PWM out", Family.TERMINAL).picture(Pictures::pwm)
             .formerParameter("least", "minimum").formerParameter("greatest", "maximum")
             .help("Outputs the duty cycle u, 0 to 1, limited to minimum and maximum. Averaged over the period: the wire carries the duty "
             + "cycle, and "
@@ -138,7 +138,7 @@ final class Terminals {
         return e.text("trip").equals(TRIPS) ? Expr.of(e.real(), e.text("safe").equals("high") ? 1 : 0).when(e.in("pin trip"), duty) : duty;
     }
 
-    static final BlockType THREE_PHASE = BlockType.named("three-phase pwm", "Three-phase PWM", Family.TERMINAL)
+    static final BlockType THREE_PHASE = BlockType.named("three-phase pwm", "Three-phase PWM", Family.TERMINAL).picture(Pictures::pwm)
             .formerParameter("least", "minimum").formerParameter("greatest", "maximum")
             .help("Three half bridges on one timer: duty cycles a, b and c, 0 to 1, each limited to minimum and maximum, with "
             + "complementary outputs "
@@ -153,7 +153,7 @@ final class Terminals {
                 }
             });
 
-    static final BlockType PULSE_OUT = BlockType.named("pulse out", "Pulse out", Family.TERMINAL)
+    static final BlockType PULSE_OUT = BlockType.named("pulse out", "Pulse out", Family.TERMINAL).picture(Pictures::pulses)
             .formerParameter("least", "minimum").formerParameter("greatest", "maximum")
             .help("Pulses of frequency u with a duty cycle of one half. Below minimum there are no pulses; above maximum the frequency is "
             + "limited. The wire carries the frequency.")
@@ -168,7 +168,7 @@ final class Terminals {
 
     private static final String SETS_ZERO = "sets zero";
 
-    static final BlockType ENCODER_IN = BlockType.named("encoder in", "Encoder in", Family.TERMINAL)
+    static final BlockType ENCODER_IN = BlockType.named("encoder in", "Encoder in", Family.TERMINAL).picture(Pictures::quadrature)
             .units(f -> f.out("y", Dimension.NONE))
             .help("y = shaft angle in radians. On a device: counts of an incremental encoder with this many lines, counted fourfold, "
             + "times 2π / (4 · lines). "
@@ -218,7 +218,7 @@ final class Terminals {
         e.update(started, Expr.of(true));
     }
 
-    static final BlockType CAPTURE_IN = BlockType.named("capture in", "Capture in", Family.TERMINAL)
+    static final BlockType CAPTURE_IN = BlockType.named("capture in", "Capture in", Family.TERMINAL).picture(Pictures::pulses)
             .help("f = frequency and d = duty cycle of the pulses at the pin, T = their period, 0 while there are none. On a device a "
             + "timer counts from edge to edge, "
                     + "with the fastest clock that can measure the slowest pulses. The wire carries the frequency. A wire from a PWM out "
@@ -245,14 +245,14 @@ final class Terminals {
             .face(Face.NONE.out("y")).summary("up to {longest}").real().terminal(TerminalKind.DELAY_IN, TerminalPin.in("", null, "s"))
             .does(e -> e.output("y", e.in("pin")));
 
-    static final BlockType COUNTER_IN = BlockType.named("counter in", "Counter in", Family.TERMINAL)
+    static final BlockType COUNTER_IN = BlockType.named("counter in", "Counter in", Family.TERMINAL).picture(Pictures::pulses)
             .help("y = number of pulses since the start. On a device a timer counts rising edges; its counter is extended, so y does not "
             + "wrap with it. The wire carries "
                     + "the number of pulses so far, with their fraction.")
             .face(Face.NONE.out("y")).summary("pulses").type(Type.INT32).terminal(TerminalKind.COUNTER_IN, TerminalPin.in("", null, ""))
             .does(e -> e.output("y", e.in("pin").call(Expr.Intrinsic.FLOOR).as(Type.INT32)));
 
-    static final BlockType DIGITAL_IN = BlockType.named("digital in", "Digital in", Family.TERMINAL)
+    static final BlockType DIGITAL_IN = BlockType.named("digital in", "Digital in", Family.TERMINAL).picture(Pictures::digital)
             .help("y = level at the pin, or its inverse. With a debounce time, y follows after the level has been stable for that time.")
             .with(choice("active", "Level that means true.", "high", "low"),
                     choice("pull", "Pull resistor on the device.", "none", "up", "down"),
@@ -277,7 +277,7 @@ final class Terminals {
                 e.update(since, Expr.of(Type.UINT32, 0).when(over, counted));
             });
 
-    static final BlockType DIGITAL_OUT = BlockType.named("digital out", "Digital out", Family.TERMINAL)
+    static final BlockType DIGITAL_OUT = BlockType.named("digital out", "Digital out", Family.TERMINAL).picture(Pictures::digital)
             .help("Level at the pin = u, or its inverse. Before the first step and in the safe state the pin has the level named safe.")
             .with(choice("active", "Level that means true.", "high", "low"),
             choice("safe", "Level of the pin in the safe state.", "low", "high"))
@@ -285,7 +285,7 @@ final class Terminals {
             .terminal(TerminalKind.DIGITAL_OUT, TerminalPin.out("", Type.BOOL, ""))
             .does(e -> e.output("pin", e.text("active").equals("high") ? e.in("u") : e.in("u").not()));
 
-    static final BlockType EDGE_IN = BlockType.named("edge in", "Edge in", Family.TERMINAL)
+    static final BlockType EDGE_IN = BlockType.named("edge in", "Edge in", Family.TERMINAL).picture(Pictures::edge)
             .help("A pin interrupt: y is true in the step that follows an edge at the pin, even if the level has returned since. Connect "
             + "it to the control input of a "
                     + "subsystem that runs on the rising edge to start a separate task.")

@@ -12,7 +12,7 @@ final class Timers {
     private static final Type INT = Type.INT32;
     private static final Parameter PT = real("PT", "1 s", "s", "The preset time; it is rounded to whole samples.").atLeast(0);
 
-    static final BlockType TON = BlockType.named("ton", "On-delay timer", Family.TIME)
+    static final BlockType TON = BlockType.named("ton", "On-delay timer", Family.TIME).picture(Pictures::onDelay)
             .help("TON: Q becomes true when IN has been true for the time PT, and false with IN. ET is the time IN has been true, up to PT "
                     + "(IEC 61131-3).")
             .with(PT).face(Face.NONE.in("IN", Accept.LOGIC).out("Q").out("ET")).summary("on after {PT}").types(Timers::timer).discreteOnly()
@@ -25,7 +25,7 @@ final class Timers {
                 e.update(count, now.plus(whole(1)).min(whole(n)).when(e.in("IN"), whole(0)));
             });
 
-    static final BlockType TOF = BlockType.named("tof", "Off-delay timer", Family.TIME)
+    static final BlockType TOF = BlockType.named("tof", "Off-delay timer", Family.TIME).picture(Pictures::offDelay)
             .help("TOF: Q becomes true with IN, and false when IN has been false for the time PT. ET is the time since IN became false, "
             + "up to "
                     + "PT (IEC 61131-3).")
@@ -44,7 +44,7 @@ final class Timers {
                 e.update(runs, active);
             });
 
-    static final BlockType TP = BlockType.named("tp", "Pulse timer", Family.TIME)
+    static final BlockType TP = BlockType.named("tp", "Pulse timer", Family.TIME).picture(Pictures::pulseTimer)
             .help("TP: a rising edge of IN starts a pulse of length PT at Q, which cannot be shortened or prolonged. ET is the time since "
             + "its "
                     + "start, and goes back to 0 when the pulse is over and IN is false (IEC 61131-3).")

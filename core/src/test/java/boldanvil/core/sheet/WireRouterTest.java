@@ -1,36 +1,31 @@
-package boldanvil.app.sheet;
+package boldanvil.core.sheet;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.app.Demo;
-import boldanvil.app.model.SheetScene;
-import boldanvil.app.model.SheetScene.Node;
-import boldanvil.app.model.SheetScene.Plate;
-import boldanvil.app.model.SheetScene.Point;
-import boldanvil.app.model.SheetScene.Port;
-import boldanvil.app.model.SheetScene.PortKind;
-import boldanvil.app.model.Workspace;
+import boldanvil.core.sheet.SheetScene.Node;
+import boldanvil.core.sheet.SheetScene.Plate;
+import boldanvil.core.sheet.SheetScene.Point;
+import boldanvil.core.sheet.SheetScene.Port;
+import boldanvil.core.sheet.SheetScene.PortKind;
+import boldanvil.core.diagram.Lane;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Side;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.Family;
-import boldanvil.core.diagram.Side;
-import boldanvil.core.stock.Stock;
-import java.io.IOException;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.review.Review;
+import boldanvil.core.stock.Picture;
 import java.nio.file.Path;
 import java.util.List;
 import org.junit.jupiter.api.Test;
-import org.junit.jupiter.api.io.TempDir;
 
 class WireRouterTest {
-    @TempDir
-    private Path folder;
-
     private static Node node(String id, double x, double y) {
         return node(id, x, y, new Port("u", "u", PortKind.INPUT, Side.LEFT), new Port("y", "y", PortKind.OUTPUT, Side.RIGHT));
     }
 
     private static Node node(String id, double x, double y, Port... ports) {
-        return new Node(id, new Plate(id, "", Family.CALCULATION, "", false, false, false), List.of(ports), x, y);
+        return new Node(id, new Plate(id, "", Picture.NONE, Family.CALCULATION, "", false, false, false), List.of(ports), x, y);
     }
 
     private static SheetScene scene(List<Node> nodes, Wire... wires) {
@@ -97,9 +92,8 @@ class WireRouterTest {
     }
 
     @Test
-    void theDemosSheetsAreRoutedAroundEveryPlate() throws IOException {
-        var w = new Workspace(Runnable::run, Runnable::run);
-        w.open(Demo.copyTo(folder));
+    void theDemosSheetsAreRoutedAroundEveryPlate() {
+        var w = SheetSource.of(Review.of(ProjectReader.read(Path.of("../demo/larkmere-lock"))));
         for (var part : w.project().parts()) {
             for (var sheet : part.sheets()) {
                 var scene = SheetScene.of(w, new SheetRef(part.id(), sheet.id()), part.id());
@@ -117,12 +111,48 @@ class WireRouterTest {
     }
 
     @Test
-    void theStockIsFoundByWords() {
-        assertThat(StockPane.matching("pid").getFirst().id()).isEqualTo("pid");
-        assertThat(StockPane.matching("GAIN").getFirst().id()).isEqualTo("gain");
-        assertThat(StockPane.matching("anti-windup")).extracting(t -> t.id()).contains("pid");
-        assertThat(StockPane.matching("no such thing at all")).isEmpty();
-        assertThat(StockPane.matching("")).hasSameSizeAs(Stock.all());
+    void aWireLaidByHandStaysWhereItIsAndOthersAvoidIt() {
+        var laid = wire("a", "b").laid(List.of(new Lane(true, 170), new Lane(false, 200), new Lane(true, 260)));
+        var nodes = List.of(node("a", 0, 0), node("b", 300, 0));
+        assertThat(WireRouter.route(scene(nodes, laid)).get(laid)).containsExactly(new Point(130, 30), new Point(170, 30),
+                new Point(170, 200), new Point(260, 200), new Point(260, 30), new Point(300, 30));
+        // The block moves: the lanes stay, the ends follow.
+        var moved = List.of(node("a", 0, 60), node("b", 300, 0));
+        assertThat(WireRouter.route(scene(moved, laid)).get(laid)).startsWith(new Point(130, 90), new Point(170, 90), new Point(170, 200));
+    }
+
+    @Test
+    void lanesThatDoNotFitThePortsAreLeftToTheRouter() {
+        var laid = wire("a", "b").laid(List.of(new Lane(false, 200)));
+        var way = WireRouter.route(scene(List.of(node("a", 0, 0), node("b", 200, 0)), laid)).get(laid);
+        assertThat(way).containsExactly(new Point(130, 30), new Point(200, 30));
+    }
+
+    @Test
+    void aSheetTooLargeForTheGridIsStillDrawn() {
+        var w = wire("a", "b");
+        var way = WireRouter.route(scene(List.of(node("a", 0, 0), node("b", 5e8, 5e8)), w)).get(w);
+        assertThat(way.getLast()).isEqualTo(new Point(5e8, 5e8 + 30));
+    }
+
+    @Test
+    void branchesAndCrossingsAreFound() {
+        var ways = java.util.Map.of(wire("a", "b"), List.of(new Point(0, 30), new Point(100, 30), new Point(200, 30)),
+                wire("a", "c"), List.of(new Point(0, 30), new Point(100, 30), new Point(100, 90)),
+                wire("d", "e"), List.of(new Point(0, 60), new Point(200, 60)));
+        var routes = Routes.of(ways);
+        assertThat(routes.branches()).containsExactly(new Point(100, 30));
+        assertThat(routes.hops()).containsExactly(java.util.Map.entry(wire("d", "e"), List.of(new Point(100, 60))));
+    }
+
+    @Test
+    void aSegmentIsMovedAcrossItself() {
+        var way = List.of(new Point(0, 0), new Point(50, 0), new Point(50, 100), new Point(120, 100));
+        assertThat(Way.moved(way, 1, 80)).containsExactly(new Lane(true, 80));
+        assertThat(Way.moved(way, 0, 40)).containsExactly(new Lane(true, 20), new Lane(false, 40), new Lane(true, 50));
+        assertThat(Way.moved(way, 2, 60)).containsExactly(new Lane(true, 50), new Lane(false, 60), new Lane(true, 100));
+        assertThat(Way.moved(List.of(new Point(0, 0), new Point(200, 0)), 0, 50)).containsExactly(new Lane(true, 20), new Lane(false, 50),
+                new Lane(true, 180));
     }
 
     @Test
@@ -159,7 +189,7 @@ class WireRouterTest {
         var n = node("a", 100, 100, new Port("l", "", PortKind.CONTACT, Side.LEFT), new Port("t", "", PortKind.INPUT, Side.TOP),
                 new Port("r", "", PortKind.OUTPUT, Side.RIGHT),
                 new Port("b1", "", PortKind.CONTACT, Side.BOTTOM), new Port("b2", "", PortKind.CONTACT, Side.BOTTOM));
-        assertThat(n.ports().stream().map(n::at)).containsExactly(new Point(100, 130), new Point(120, 100), new Point(230, 130),
-                new Point(120, 150), new Point(140, 150));
+        assertThat(n.ports().stream().map(n::at)).containsExactly(new Point(100, 130), new Point(160, 100), new Point(230, 130),
+                new Point(150, 150), new Point(170, 150));
     }
 }

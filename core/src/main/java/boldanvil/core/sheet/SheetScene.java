@@ -1,23 +1,30 @@
-package boldanvil.app.model;
+package boldanvil.core.sheet;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Look;
+import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Side;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.edit.Faces;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.lower.Lowered;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
+import boldanvil.core.stock.Picture;
 import boldanvil.core.stock.Settings;
-import boldanvil.core.diagram.Side;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import boldanvil.core.stock.TerminalPin;
+import boldanvil.core.stock.Values;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -26,8 +33,10 @@ import java.util.Set;
 
 /**
  * A sheet as it is shown: plates with ports, and wires between them. The system sheet shows parts, other sheets show blocks.
+ *
+ * @param marks frames and notes
  */
-public record SheetScene(List<Node> nodes, List<Link> links) {
+public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
     /** What a port is. */
     public enum PortKind { INPUT, OUTPUT, CONTACT }
 
@@ -43,20 +52,32 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
      * What a plate shows.
      *
      * @param summary the line under the title
+     * @param picture beside or in place of the summary
      * @param chip its own sample time; empty when inherited
      * @param live whether it has a tunable
      * @param flagged whether a finding points at it
      * @param opens whether it holds a sheet
      */
-    public record Plate(String title, String summary, Family family, String chip, boolean live, boolean flagged, boolean opens) {}
+    public record Plate(String title, String summary, Picture picture, Family family, String chip, boolean live, boolean flagged,
+            boolean opens) {}
 
-    /** A plate with its ports. */
-    public record Node(String id, Plate plate, List<Port> ports, double x, double y) {
+    /**
+     * A plate with its ports.
+     *
+     * @param wide chosen width; 0 for its own
+     * @param high chosen height; 0 for its own
+     */
+    public record Node(String id, Plate plate, List<Port> ports, double x, double y, double wide, double high) {
         public static final double WIDTH = 130;
         private static final double PITCH = 20;
+        private static final double GRID = 10;
 
         public Node {
             ports = List.copyOf(ports);
+        }
+
+        public Node(String id, Plate plate, List<Port> ports, double x, double y) {
+            this(id, plate, ports, x, y, 0, 0);
         }
 
         public String title() {
@@ -117,30 +138,39 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
 
         public double width() {
             double least = PITCH * (1 + Math.max(count(Side.TOP), count(Side.BOTTOM)));
-            return Math.max(opens() ? WIDTH + 20 : WIDTH, least);
+            return Math.max(wide > 0 ? wide : opens() ? WIDTH + 20 : WIDTH, least);
         }
 
         public double height() {
-            return rows() <= 1 ? 50 : 40 + PITCH * rows();
+            double least = rows() <= 1 ? 50 : 40 + PITCH * rows();
+            return Math.max(high, least);
         }
 
-        /** Where a port lies on the edge. */
+        /** Where a port lies on the edge; always on the grid, if the plate is. */
         public Point at(Port port) {
             List<Port> beside = ports.stream().filter(p -> p.side() == port.side()).toList();
             int index = beside.indexOf(port);
             return switch (port.side()) {
-                case LEFT -> new Point(x, y + along(index, beside.size()));
-                case RIGHT -> new Point(x + width(), y + along(index, beside.size()));
-                case TOP -> new Point(x + PITCH * (1 + index), y);
-                case BOTTOM -> new Point(x + PITCH * (1 + index), y + height());
+                case LEFT -> new Point(x, y + down(index, beside.size()));
+                case RIGHT -> new Point(x + width(), y + down(index, beside.size()));
+                case TOP -> new Point(x + across(index, beside.size()), y);
+                case BOTTOM -> new Point(x + across(index, beside.size()), y + height());
             };
         }
 
-        private double along(int index, int count) {
+        private double across(int index, int count) {
+            double first = Math.floor((width() - PITCH * (count - 1)) / 2 / GRID) * GRID;
+            return first + PITCH * index;
+        }
+
+        private double down(int index, int count) {
             if (rows() <= 1) {
-                return 30;
+                return Math.round(height() / 2 / GRID) * GRID;
             }
-            return 50 + PITCH * (count == 1 ? (rows() - 1) / 2 : index);
+            // A row of ports begins under the title and the summary; one of few ports stands in the middle.
+            double room = height() - 40 - PITCH * rows();
+            double first = 50 + Math.floor(room / 2 / GRID) * GRID;
+            return first + PITCH * (count == 1 ? (rows() - 1) / 2 : index);
         }
 
         public boolean contains(double px, double py) {
@@ -148,7 +178,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         }
 
         public Node moved(double dx, double dy) {
-            return new Node(id, plate, ports, x + dx, y + dy);
+            return new Node(id, plate, ports, x + dx, y + dy, wide, high);
         }
     }
 
@@ -161,14 +191,42 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
     public SheetScene {
         nodes = List.copyOf(nodes);
         links = List.copyOf(links);
+        marks = List.copyOf(marks);
     }
+
+    public SheetScene(List<Node> nodes, List<Link> links) {
+        this(nodes, links, List.of());
+    }
+
+    public static final SheetScene EMPTY = new SheetScene(List.of(), List.of());
 
     public Optional<Node> node(String id) {
         return nodes.stream().filter(n -> n.id().equals(id)).findFirst();
     }
 
+    /** The smallest rectangle around everything; x, y, width and height. */
+    public double[] bounds() {
+        double minX = Double.MAX_VALUE;
+        double minY = Double.MAX_VALUE;
+        double maxX = -Double.MAX_VALUE;
+        double maxY = -Double.MAX_VALUE;
+        for (Node n : nodes) {
+            minX = Math.min(minX, n.x());
+            minY = Math.min(minY, n.y());
+            maxX = Math.max(maxX, n.x() + n.width());
+            maxY = Math.max(maxY, n.y() + n.height());
+        }
+        for (Mark m : marks) {
+            minX = Math.min(minX, m.x());
+            minY = Math.min(minY, m.y());
+            maxX = Math.max(maxX, m.x() + m.width());
+            maxY = Math.max(maxY, m.y() + m.height());
+        }
+        return minX > maxX ? new double[4] : new double[] {minX, minY, maxX - minX, maxY - minY};
+    }
+
     /** The system sheet. */
-    public static SheetScene system(Workspace w) {
+    public static SheetScene system(SheetSource w) {
         Project p = w.project();
         Set<String> flagged = new HashSet<>();
         for (Finding f : w.findings()) {
@@ -176,34 +234,44 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         }
         List<Node> nodes = new ArrayList<>();
         for (Part part : p.parts()) {
-            var program = w.review().system().program(part.id());
+            var program = w.system().program(part.id());
             List<String> in = new ArrayList<>();
             List<String> out = new ArrayList<>();
             ports(part, in, out);
             String summary = part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant";
-            var plate = new Plate(part.title(), summary, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
+            var plate = new Plate(part.title(), summary, Picture.NONE, part.kind() == Part.Kind.CONTROLLER ? Family.TIME : Family.PHYSICAL,
                     part.sampleTime().equals(Settings.CONTINUOUS) ? "continuous" : "every " + part.sampleTime(),
                     program.map(q -> !q.tunables().isEmpty()).orElse(false), flagged.contains(part.id()), true);
-            nodes.add(new Node(part.id(), plate, ports(in, in, out, List.of()), part.x(), part.y()));
+            nodes.add(new Node(part.id(), plate, ports(in, in, out, List.of(), part.look()), part.x(), part.y(), part.look().width(),
+                    part.look().height()));
         }
         List<Link> links = new ArrayList<>();
         for (Wire wire : p.wires()) {
-            Type type = w.review().system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(q -> q.slot().type())
+            Type type = w.system().program(wire.from()).flatMap(q -> q.port(wire.fromPort())).map(q -> q.slot().type())
                     .orElse(null);
             links.add(new Link(wire, type));
         }
         return new SheetScene(nodes, links);
     }
 
-    /** Inputs on the left, outputs on the right, contacts where their block has them. */
-    private static List<Port> ports(List<String> inputs, List<String> labels, List<String> outputs, List<Face.Contact> contacts) {
+    /** Inputs on the left, outputs on the right, contacts where their block has them; each side in the order that was chosen. */
+    private static List<Port> ports(List<String> inputs, List<String> labels, List<String> outputs, List<Face.Contact> contacts,
+            Look look) {
         List<Port> all = new ArrayList<>();
         for (int i = 0; i < inputs.size(); i++) {
-            all.add(new Port(inputs.get(i), labels.get(i), PortKind.INPUT, Side.LEFT));
+            all.add(port(inputs.get(i), labels.get(i), PortKind.INPUT, Side.LEFT, look));
         }
-        outputs.forEach(o -> all.add(new Port(o, o, PortKind.OUTPUT, Side.RIGHT)));
-        contacts.forEach(c -> all.add(new Port(c.name(), c.name(), PortKind.CONTACT, c.side())));
+        outputs.forEach(o -> all.add(port(o, o, PortKind.OUTPUT, Side.RIGHT, look)));
+        contacts.forEach(c -> all.add(port(c.name(), c.name(), PortKind.CONTACT, c.side(), look)));
+        if (!look.ports().isEmpty()) {
+            List<String> order = look.ports().stream().map(Look.PortSide::port).toList();
+            all.sort(Comparator.comparingInt(p -> order.contains(p.name()) ? order.indexOf(p.name()) : order.size()));
+        }
         return all;
+    }
+
+    private static Port port(String name, String label, PortKind kind, Side usual, Look look) {
+        return new Port(name, label, kind, look.onSheet(look.side(name).orElse(usual)));
     }
 
     private static void ports(Part part, List<String> in, List<String> out) {
@@ -223,33 +291,13 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
      *
      * @param path the diagram path of the sheet, part and subsystem names joined by {@code /}
      */
-    public static SheetScene of(Workspace w, SheetRef ref, String path) {
+    public static SheetScene of(SheetSource w, SheetRef ref, String path) {
         var sheet = w.project().sheet(ref);
         var part = w.project().part(ref.part());
         if (sheet.isEmpty() || part.isEmpty()) {
-            return new SheetScene(List.of(), List.of());
+            return EMPTY;
         }
         return new Builder(w, part.get(), sheet.get(), path).build();
-    }
-
-    /** Faces of a block: of its type, or of the inlets and outlets within a subsystem. */
-    public static Optional<Face> face(Part part, Block b) {
-        var type = Stock.find(b.type()).orElse(null);
-        if (type == null) {
-            return Optional.empty();
-        }
-        if (type.role() != BlockType.Role.SUBSYSTEM) {
-            return Optional.of(type.face(new Settings(type, b.settings())));
-        }
-        Face f = Structure.isConditional(b.settings()) ? Face.NONE.in(Structure.CONTROL, boldanvil.core.stock.Accept.LOGIC) : Face.NONE;
-        var inner = part.sheet(b.settings().getOrDefault("sheet", ""));
-        if (inner.isPresent()) {
-            for (Block c : inner.get().blocks()) {
-                f = c.type().equals("inlet") ? f.in(c.name(), boldanvil.core.stock.Accept.ANY)
-                        : c.type().equals("outlet") ? f.out(c.name()) : f;
-            }
-        }
-        return Optional.of(f);
     }
 
     private static final class Builder {
@@ -257,12 +305,14 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
         private final Sheet sheet;
         private final String path;
         private final Set<String> flagged = new HashSet<>();
+        private final Map<String, Quantity> variables;
         private Map<String, Map<String, Type>> outputs = Map.of();
 
-        Builder(Workspace w, Part part, Sheet sheet, String path) {
+        Builder(SheetSource w, Part part, Sheet sheet, String path) {
             this.part = part;
             this.sheet = sheet;
             this.path = path;
+            variables = w.variables();
             for (Finding f : w.findings()) {
                 String place = f.place().sheetPath().orElse("");
                 while (place.contains("/")) {
@@ -270,7 +320,7 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
                     place = place.substring(0, place.lastIndexOf('/'));
                 }
             }
-            Lowered lowered = w.review().system().parts().get(part.id());
+            Lowered lowered = w.system().parts().get(part.id());
             if (lowered != null) {
                 outputs = lowered.outputs();
             }
@@ -285,21 +335,23 @@ public record SheetScene(List<Node> nodes, List<Link> links) {
             for (Wire wire : sheet.wires()) {
                 links.add(new Link(wire, type(sheet, path, wire.from(), wire.fromPort(), 0)));
             }
-            return new SheetScene(nodes, links);
+            return new SheetScene(nodes, links, sheet.marks());
         }
 
         private Node node(Block b) {
             var type = Stock.find(b.type()).orElse(null);
-            Face face = face(part, b).orElse(Face.NONE);
+            Face face = Faces.of(part, b).orElse(Face.NONE);
             String chip = b.settings().getOrDefault(Settings.SAMPLE_TIME, "");
             boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
             boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
             String summary = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.summary(new Settings(type, b.settings()));
-            var plate = new Plate(b.name(), summary, type == null ? Family.STRUCTURE : type.family(),
+            var picture = type == null ? Picture.NONE : type.picture(new Values(new Settings(type, b.settings()), variables));
+            var plate = new Plate(b.name(), summary, picture, type == null ? Family.STRUCTURE : type.family(),
                     chip.isEmpty() ? "" : chip.equals(Settings.CONTINUOUS) ? chip : "every " + chip, live,
                     type == null || flagged.contains(path + "/" + b.name()), subsystem);
             var inputs = face.inputs().stream().map(Face.In::name).toList();
-            return new Node(b.id(), plate, ports(inputs, labels(type, b, face), face.outputs(), face.contacts()), b.x(), b.y());
+            return new Node(b.id(), plate, ports(inputs, labels(type, b, face), face.outputs(), face.contacts(), b.look()), b.x(), b.y(),
+                    b.look().width(), b.look().height());
         }
 
         private static String runs(Block b) {

@@ -1,0 +1,192 @@
+package boldanvil.app.sheet;
+
+import boldanvil.app.model.Navigator;
+import boldanvil.app.model.SheetEdits;
+import boldanvil.app.page.Command;
+import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.AskCard;
+import boldanvil.app.widget.Copies;
+import boldanvil.core.diagram.Look;
+import boldanvil.core.diagram.Mark;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.sheet.Arrangement;
+import boldanvil.core.sheet.AutoLayout;
+import boldanvil.core.sheet.SheetScene;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.function.UnaryOperator;
+import javafx.scene.input.Clipboard;
+
+/** What can be done with the selection of a sheet. */
+final class SheetCommands {
+    static final String EDIT = "Edit";
+    static final String ARRANGE = "Sheet";
+
+    private final PageHost host;
+    private final SheetCanvas canvas;
+    private final SheetEdits edits;
+    private final Navigator navigator;
+
+    SheetCommands(PageHost host, SheetCanvas canvas) {
+        this.host = host;
+        this.canvas = canvas;
+        edits = host.edits();
+        navigator = host.navigator();
+    }
+
+    /** Commands of the menu Edit. */
+    List<Command> editing() {
+        return List.of(Command.of("Cut", "Shortcut+X", this::cut).in(EDIT), Command.of("Copy", "Shortcut+C", this::copy).in(EDIT),
+                Command.of("Paste", "Shortcut+V", this::paste).in(EDIT), Command.of("Duplicate", "Shortcut+D", this::duplicate).in(EDIT),
+                Command.of("Delete", "", canvas::deleteSelection).in(EDIT),
+                Command.of("Delete and join the wires", "Shift+DELETE", () -> edits.deleteAndJoin(canvas.ref(), canvas.selection()))
+                .in(EDIT),
+                Command.of("Select all", "Shortcut+A", this::selectAll).in(EDIT));
+    }
+
+    /** Commands that work on what is selected. */
+    List<Command> arranging() {
+        return List.of(Command.of("Make a subsystem of the selection", "Shortcut+G", this::group),
+                Command.of("Dissolve the subsystem", "Shortcut+Shift+G", this::ungroup),
+                Command.of("Connect the two selected blocks", "Shortcut+R", this::connect),
+                Command.of("Mirror", "Shortcut+M", () -> look("mirror", Look::mirroredOnce)),
+                Command.of("Turn", "Shortcut+Shift+R", () -> look("turn", Look::turnedOnce)),
+                Command.of("Align left edges", "", () -> arrange("align", Arrangement::left)),
+                Command.of("Align top edges", "", () -> arrange("align", Arrangement::top)),
+                Command.of("Align centres in a row", "", () -> arrange("align", Arrangement::middle)),
+                Command.of("Distribute in a row", "", () -> arrange("distribute", Arrangement::distributeAcross)),
+                Command.of("Distribute in a column", "", () -> arrange("distribute", Arrangement::distributeDown)),
+                Command.of("Lay out", "Shortcut+Shift+O", this::layOut),
+                Command.of("Route the selected wires again", "", () -> edits.route(canvas.ref(), canvas.selectedWires())),
+                Command.of("Usual size and ports", "", () -> look("usual look", l -> new Look(l.turn(), l.mirrored(), 0, 0, List.of()))),
+                Command.of("Add a frame", "", () -> mark(Mark.Kind.FRAME)), Command.of("Add a note", "", () -> mark(Mark.Kind.NOTE)),
+                Command.of("Show or hide the grid", "", () -> canvas.gestures().showGrid(!canvas.gestures().isGridShown())));
+    }
+
+    private void guarded(Runnable action) {
+        try {
+            action.run();
+        } catch (FindingException e) {
+            host.showMessage(e.findings().getFirst().toString());
+        }
+    }
+
+    private boolean isShown() {
+        return canvas.getParent() != null && canvas.isVisible() && canvas.isFocused();
+    }
+
+    private void copy() {
+        if (isShown() && canvas.ref() != null && !(canvas.selection().isEmpty() && canvas.selectedMarks().isEmpty())) {
+            Copies.text(edits.copy(canvas.ref(), canvas.selection(), canvas.selectedMarks()));
+        }
+    }
+
+    private void cut() {
+        if (isShown()) {
+            copy();
+            canvas.deleteSelection();
+        }
+    }
+
+    private void paste() {
+        if (isShown() && canvas.ref() != null) {
+            guarded(() -> canvas.select(edits.paste(canvas.ref(), Clipboard.getSystemClipboard().getString())));
+        }
+    }
+
+    private void duplicate() {
+        if (canvas.ref() != null && !canvas.selection().isEmpty()) {
+            canvas.select(edits.duplicate(canvas.ref(), canvas.selection(), 30, 30));
+        }
+    }
+
+    private void selectAll() {
+        if (isShown()) {
+            canvas.select(new LinkedHashSet<>(canvas.shown().nodes().stream().map(SheetScene.Node::id).toList()));
+        }
+    }
+
+    private SheetRef sheetWithSelection(int least, String what) {
+        SheetRef ref = canvas.ref();
+        if (ref == null || canvas.selection().size() < least) {
+            host.showMessage(what);
+            return null;
+        }
+        return ref;
+    }
+
+    private void group() {
+        SheetRef ref = sheetWithSelection(1, "Select the blocks of the subsystem first.");
+        if (ref != null) {
+            Set<String> ids = canvas.selection();
+            AskCard.show(canvas, "Name of the subsystem", "Subsystem", name -> {
+                if (name.isBlank() || name.contains("/")) {
+                    return "Enter a name without '/'.";
+                }
+                guarded(() -> canvas.select(Set.of(edits.group(ref, navigator.path(), ids, name.strip()))));
+                return "";
+            });
+        }
+    }
+
+    private void ungroup() {
+        SheetRef ref = sheetWithSelection(1, "Select a subsystem first.");
+        if (ref != null) {
+            guarded(() -> canvas.select(edits.ungroup(ref, navigator.path(), canvas.selection().iterator().next())));
+        }
+    }
+
+    private void connect() {
+        SheetRef ref = sheetWithSelection(2, "Select two blocks first.");
+        if (ref != null) {
+            var ids = canvas.selection().stream().sorted(java.util.Comparator.comparingDouble(
+                    id -> canvas.shown().node(id).map(SheetScene.Node::x).orElse(0.0))).toList();
+            edits.connectBlocks(ref, ids.get(0), ids.get(1));
+        }
+    }
+
+    private void look(String name, UnaryOperator<Look> how) {
+        if (!canvas.selection().isEmpty()) {
+            edits.look(canvas.ref(), canvas.selection(), name, how);
+        }
+    }
+
+    private void arrange(String name, java.util.function.Function<List<SheetScene.Node>, java.util.Map<String, SheetScene.Point>> how) {
+        var nodes = canvas.shown().nodes().stream().filter(n -> canvas.selection().contains(n.id())).toList();
+        if (nodes.size() < 2) {
+            host.showMessage("Select two or more blocks first.");
+            return;
+        }
+        edits.place(canvas.ref(), name, how.apply(nodes), false);
+    }
+
+    private void layOut() {
+        var scene = canvas.shown();
+        Set<String> ids = canvas.selection();
+        host.background().execute(() -> {
+            var places = AutoLayout.of(scene, ids);
+            javafx.application.Platform.runLater(() -> edits.place(canvas.ref(), "lay out", places, true));
+        });
+    }
+
+    private void mark(Mark.Kind kind) {
+        SheetRef ref = canvas.ref();
+        if (ref == null) {
+            host.showMessage("Open a sheet first.");
+            return;
+        }
+        var chosen = canvas.shown().nodes().stream().filter(n -> canvas.selection().contains(n.id())).toList();
+        boolean frame = kind == Mark.Kind.FRAME;
+        if (frame && !chosen.isEmpty()) {
+            double[] b = new SheetScene(chosen, List.of()).bounds();
+            String id = edits.addMark(ref, kind, "Frame", b[0] - 30, b[1] - 40, b[2] + 60, b[3] + 80);
+            canvas.select(Set.of(), Set.of(id), Set.of());
+            return;
+        }
+        var at = canvas.toSheet(canvas.getWidth() / 2 - 100, canvas.getHeight() / 2 - 40);
+        String id = edits.addMark(ref, kind, frame ? "Frame" : "Note", at.getX(), at.getY(), 220, frame ? 140 : 60);
+        canvas.select(Set.of(), Set.of(id), Set.of());
+    }
+}

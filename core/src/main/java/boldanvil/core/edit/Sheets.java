@@ -1,0 +1,104 @@
+package boldanvil.core.edit;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Face;
+import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Stock;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.BiConsumer;
+
+/** What changes of sheets have in common. */
+final class Sheets {
+    private Sheets() {}
+
+    /** Whether a block is a port of its sheet, or belongs to the board: it stays where it is. */
+    static boolean isBound(Block b) {
+        return Stock.find(b.type()).map(t -> !t.pins(new Settings(t, b.settings())).isEmpty() || t.role() == BlockType.Role.TERMINAL)
+                .orElse(false);
+    }
+
+    static boolean isSubsystem(Block b) {
+        return Stock.find(b.type()).map(t -> t.role() == BlockType.Role.SUBSYSTEM).orElse(false);
+    }
+
+    /** An id for a new sheet of a part. */
+    static String freshSheet(Part part, String name) {
+        String wanted = name.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
+        String id = wanted;
+        for (int n = 2; part.sheet(id).isPresent(); n++) {
+            id = wanted + "-" + n;
+        }
+        return id;
+    }
+
+    static Project withSheet(Project p, String part, Sheet added) {
+        return p.change(part, q -> {
+            var sheets = new ArrayList<>(q.sheets());
+            sheets.add(added);
+            return q.withSheets(sheets);
+        });
+    }
+
+    static Project withoutSheet(Project p, String part, String id) {
+        return p.change(part, q -> q.withSheets(q.sheets().stream().filter(s -> !s.id().equals(id)).toList()));
+    }
+
+    /** How many blocks of a part stand for a sheet. */
+    static long uses(Part part, String sheet) {
+        return part.sheets().stream().flatMap(s -> s.blocks().stream()).filter(b -> b.inner().equals(sheet)).count();
+    }
+
+    /**
+     * Adds copies of blocks with the wires between them.
+     *
+     * @param added gets each block's former id and its copy
+     */
+    static Sheet with(Sheet sheet, List<Block> blocks, List<Wire> wires, double dx, double dy, BiConsumer<String, Block> added) {
+        Sheet next = sheet;
+        Map<String, String> ids = new HashMap<>();
+        Map<String, String> labels = new HashMap<>();
+        for (Block b : blocks) {
+            String id = next.block(b.id()).isPresent() ? next.freshId() : b.id();
+            Block copy = b.identified(id).named(next.freshName(b.name())).at(b.x() + dx, b.y() + dy);
+            ids.put(b.id(), id);
+            if (b.type().equals("label")) {
+                labels.put(b.name(), copy.name());
+            }
+            next = next.add(copy);
+        }
+        for (Block b : blocks) {
+            String id = ids.get(b.id());
+            String wire = b.settings().get("wire");
+            if (b.type().equals("from label") && labels.containsKey(wire)) {
+                next = next.change(id, c -> c.with("wire", labels.get(wire)));
+            }
+            added.accept(b.id(), next.block(id).orElseThrow());
+        }
+        for (Wire w : wires) {
+            if (ids.containsKey(w.from()) && ids.containsKey(w.to())) {
+                next = next.add(w.between(ids.get(w.from()), ids.get(w.to())).moved(dx, dy));
+            }
+        }
+        return next;
+    }
+
+    /** The ports of a block. */
+    static Face face(Part part, Block b) {
+        return Faces.of(part, b).orElse(Face.NONE);
+    }
+
+    static Optional<Sheet> sheet(Project p, SheetRef ref) {
+        return p.sheet(ref);
+    }
+}
