@@ -11,23 +11,25 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.Clip;
 import boldanvil.core.edit.Faces;
 import boldanvil.core.edit.Grouping;
+import boldanvil.core.edit.Renaming;
 import boldanvil.core.edit.Wiring;
 import boldanvil.core.files.ClipText;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
-import boldanvil.core.stock.TerminalPin;
 import java.util.ArrayList;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.function.Supplier;
 import java.util.function.UnaryOperator;
 import java.util.stream.Collectors;
@@ -40,9 +42,15 @@ public final class SheetEdits {
     private static final double HIGH = 50;
 
     private final Workspace workspace;
+    private Consumer<Finding> refused = _ -> { };
 
     public SheetEdits(Workspace workspace) {
         this.workspace = workspace;
+    }
+
+    /** What to do with the finding of an edit that cannot be made. */
+    public void onRefused(Consumer<Finding> action) {
+        refused = action;
     }
 
     private static String count(int n, String what) {
@@ -384,54 +392,16 @@ public final class SheetEdits {
         delete(ref, ids, wires, Set.of());
     }
 
-    /** Renames a block or part. A block's wires go by its id; wires at the ports of subsystem or part follow the name. */
+    /** Renames a block, everywhere it is named, or gives a part another title. A name that cannot be taken changes nothing. */
     public void rename(SheetRef ref, String id, String name) {
         if (name.isBlank() || name.contains("/")) {
             return;
         }
-        workspace.edit("rename to " + name, p -> {
-            if (ref == null) {
-                return p.change(id, q -> q.titled(name));
-            }
-            Block before = p.sheet(ref).flatMap(s -> s.block(id)).orElseThrow();
-            Project next = p.change(ref, s -> s.change(id, b -> b.named(name)));
-            return followPort(next, ref, before, name);
-        });
-    }
-
-    private static Project followPort(Project p, SheetRef ref, Block before, String name) {
-        var type = Stock.find(before.type()).orElse(null);
-        if (type == null) {
-            return p;
+        try {
+            workspace.edit("rename to " + name, p -> ref == null ? p.change(id, q -> q.titled(name)) : Renaming.block(p, ref, id, name));
+        } catch (FindingException e) {
+            refused.accept(e.findings().getFirst());
         }
-        Project next = p;
-        for (TerminalPin pin : type.pins(new Settings(type, before.settings()))) {
-            next = followPort(next, ref, pin.portOf(before.name()), pin.portOf(name));
-        }
-        return next;
-    }
-
-    private static Project followPort(Project p, SheetRef ref, String before, String name) {
-        Part part = p.part(ref.part()).orElseThrow();
-        if (part.main().id().equals(ref.sheet())) {
-            return p.withWires(p.wires().stream().map(w -> rewire(w, part.id(), before, name)).toList());
-        }
-        return p.change(part.id(), q -> q.withSheets(q.sheets().stream().map(s -> {
-            Set<String> users = new HashSet<>();
-            s.blocks().stream().filter(b -> ref.sheet().equals(b.settings().get("sheet"))).forEach(b -> users.add(b.id()));
-            return users.isEmpty() ? s : s.withWires(s.wires().stream().map(w -> {
-                Wire next = w;
-                for (String user : users) {
-                    next = rewire(next, user, before, name);
-                }
-                return next;
-            }).toList());
-        }).toList()));
-    }
-
-    private static Wire rewire(Wire w, String end, String from, String to) {
-        return w.atPorts(w.from().equals(end) && w.fromPort().equals(from) ? to : w.fromPort(), w.to().equals(end)
-                && w.toPort().equals(from) ? to : w.toPort());
     }
 
     /** Changes one setting of a block. */

@@ -85,6 +85,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         getStyleClass().add("root");
         getStylesheets().add(Shell.class.getResource("/boldanvil/app/style.css").toExternalForm());
         workspace.onChange(this::workspaceChanged);
+        edits.onRefused(f -> showMessage(f.toString()));
         lookAtDisk.setCycleCount(Animation.INDEFINITE);
         lookAtDisk.play();
         commands();

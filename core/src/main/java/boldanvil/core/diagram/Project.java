@@ -79,6 +79,13 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         return new Project(name, variables, parts, wires, rigs, next, bench, boards);
     }
 
+    /** The same project with the patch of a part that changed its id. */
+    public Project withPatches(String formerPart, String part) {
+        var next = new LinkedHashMap<String, Patch>();
+        patches.forEach((id, patch) -> next.put(id.equals(formerPart) ? part : id, patch));
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards);
+    }
+
     /**
      * The project as a rig has it: subsystems stand for the bodies the rig chooses. A path that leads to no subsystem is left
      * alone, see {@link #strayBodies}.

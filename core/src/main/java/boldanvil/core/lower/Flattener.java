@@ -206,8 +206,12 @@ final class Flattener {
                     Source s = traced(f, in.name());
                     f.connect(i, s);
                     if (s != null && s.block().type().role() == BlockType.Role.BUNDLE && !f.type().role().isRouting()) {
-                        findings.add(Finding.error(Place.sheet(f.path(), in.name()), "The input receives a bundle, but needs one signal.",
-                                "Insert a Field block."));
+                        if (isPassed(f)) {
+                            f.connect(i, null);
+                        } else {
+                            findings.add(Finding.error(Place.sheet(f.path(), in.name()),
+                                    "The input receives a bundle, but needs one signal.", "Insert a Field block."));
+                        }
                         s = null;
                     }
                     FlatBlock field = fieldBlock(f, in.name(), s);
@@ -254,6 +258,11 @@ final class Flattener {
                 }
             }
             inner.connect();
+        }
+
+        /** Whether a wire only passes here on its way out of a subsystem that is merged with its surroundings. */
+        private boolean isPassed(FlatBlock f) {
+            return f.type().role() == BlockType.Role.OUTLET && outer != null && group == outer.group;
         }
 
         /** A net joins contacts; what they make of it is stated where their equations are. */

@@ -31,6 +31,8 @@ public final class Formula {
     private final String text;
     private final Map<String, Quantity> variables;
     private final Set<String> used = new TreeSet<>();
+    /** Where variables are named, by their start. */
+    private final Map<Integer, String> named = new java.util.TreeMap<>();
     private int at;
     private int depth;
     private int rows;
@@ -99,6 +101,27 @@ public final class Formula {
 
     /** The variables a text names, whether or not it can be evaluated as a whole. */
     public static Set<String> names(String text, Set<String> known) {
+        return read(text, known).used;
+    }
+
+    /**
+     * A text with another name for one of its variables; units and functions of that name stay.
+     *
+     * @param known all variables there are
+     */
+    public static String renamed(String text, String from, String to, Set<String> known) {
+        var s = new StringBuilder();
+        int done = 0;
+        for (var e : read(text, known).named.entrySet()) {
+            if (e.getValue().equals(from)) {
+                s.append(text, done, e.getKey()).append(to);
+                done = e.getKey() + from.length();
+            }
+        }
+        return s.append(text.substring(done)).toString();
+    }
+
+    private static Formula read(String text, Set<String> known) {
         var values = new java.util.HashMap<String, Quantity>();
         known.forEach(k -> values.put(k, Quantity.bare(1)));
         var f = new Formula(text.length() > MAX_LENGTH ? "" : text, values);
@@ -106,9 +129,9 @@ public final class Formula {
         try {
             f.list();
         } catch (FormulaException e) {
-            return f.used;
+            return f;
         }
-        return f.used;
+        return f;
     }
 
     /** Whether the text is just one name, of a variable for example. */
@@ -289,6 +312,7 @@ public final class Formula {
             return v;
         }
         used.add(name);
+        named.put(start, name);
         Quantity value = variables.get(name);
         if (value != null) {
             return value;

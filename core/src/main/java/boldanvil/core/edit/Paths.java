@@ -1,0 +1,37 @@
+package boldanvil.core.edit;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.SheetRef;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/** The diagram paths that lead to each sheet; several where subsystems share it. */
+public final class Paths {
+    private static final int DEEPEST = 20;
+
+    private Paths() {}
+
+    /** All paths by sheet, in the order of the project. A sheet that no block stands for has none. */
+    public static Map<SheetRef, List<String>> of(Project p) {
+        Map<SheetRef, List<String>> paths = new LinkedHashMap<>();
+        for (Part part : p.parts()) {
+            part.sheets().forEach(s -> paths.put(new SheetRef(part.id(), s.id()), new ArrayList<>()));
+            visit(part, part.main(), part.id(), paths, 0);
+        }
+        return paths;
+    }
+
+    private static void visit(Part part, Sheet sheet, String path, Map<SheetRef, List<String>> paths, int depth) {
+        paths.get(new SheetRef(part.id(), sheet.id())).add(path);
+        if (depth < DEEPEST) {
+            for (Block b : sheet.blocks()) {
+                part.sheet(b.inner()).ifPresent(s -> visit(part, s, path + "/" + b.name(), paths, depth + 1));
+            }
+        }
+    }
+}
