@@ -26,6 +26,7 @@ public final class CommandLineMain {
         COMMANDS.put("build", BuildCommand::new);
         COMMANDS.put("compare", CompareCommand::new);
         COMMANDS.put("open", OpenCommand::new);
+        COMMANDS.put("diff", DiffCommand::new);
         COMMANDS.put("blocks", BlocksCommand::new);
         COMMANDS.put("patch", PatchCommand::new);
         COMMANDS.put("deploy", DeployCommand::new);

@@ -311,6 +311,7 @@ public final class BenchRun extends RigRun {
             writes.computeIfAbsent(tunable.part(), _ -> new LinkedHashMap<>()).put(tunable.tunable().slot(), v);
         });
         writes.forEach((part, all) -> links.get(part).write(all));
+        changed(values, Math.round(seconds() * 1e9));
     }
 
     @Override

@@ -106,10 +106,13 @@ final class DeskRun extends RigRun {
 
     @Override
     void write(Map<String, Double> values) {
-        conductor.request(() -> values.forEach((address, v) -> {
-            var tunable = Addresses.tunable(review().system(), address);
-            instances.get(tunable.part()).set(tunable.tunable().slot(), v);
-        }));
+        conductor.request(() -> {
+            changed(values, conductor.nowNanos());
+            values.forEach((address, v) -> {
+                var tunable = Addresses.tunable(review().system(), address);
+                instances.get(tunable.part()).set(tunable.tunable().slot(), v);
+            });
+        });
     }
 
     @Override

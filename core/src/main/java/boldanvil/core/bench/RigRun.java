@@ -64,12 +64,15 @@ abstract class RigRun implements LiveRun {
         values.forEach((address, v) -> Addresses.tunable(review.system(), address, v));
         requireRunning(values.size() == 1 ? values.keySet().iterator().next() : "values");
         write(values);
-        long now = Math.round(seconds() * 1e9);
-        values.forEach((address, v) -> changes.add(new Change(address, v, now)));
     }
 
-    /** Writes values that have been checked; they take effect together, between two steps. */
+    /** Writes values that have been checked, and notes them as changes; they take effect together, between two steps. */
     abstract void write(Map<String, Double> values);
+
+    /** Notes values that took effect before the tick at an instant. */
+    final void changed(Map<String, Double> values, long atNanos) {
+        values.forEach((address, v) -> changes.add(new Change(address, v, atNanos)));
+    }
 
     /** @throws FindingException when the run has ended */
     final void requireRunning(String place) {

@@ -34,6 +34,20 @@ public interface Instance {
         throw new UnsupportedOperationException(procedure);
     }
 
+    /**
+     * Everything it will need to continue from here, between two ticks.
+     *
+     * @throws UnsupportedOperationException when whatever runs this copy cannot be taken back
+     */
+    default double[] save() {
+        throw new UnsupportedOperationException("save");
+    }
+
+    /** Continues where {@link #save} was called on a copy of the same program. */
+    default void restore(double[] state) {
+        throw new UnsupportedOperationException("restore");
+    }
+
     /** The run is over: outputs of a device go to their safe state. Models keep theirs. */
     default void end() {
     }

@@ -24,6 +24,7 @@ abstract class JvmInstance implements Instance {
 
     private Map<Slot, Integer> numbers = Map.of();
     private Memory beginning;
+    private Slot[] ordered;
     private List<TapGroup> groups = List.of();
 
     /** Values of slots that are no fields, by type. */
@@ -93,6 +94,33 @@ abstract class JvmInstance implements Instance {
             case FLOAT32 -> floats[~n] = (float) v;
             default -> ints[~n] = (int) (long) v;
         }
+    }
+
+    @Override
+    public final double[] save() {
+        double[] state = new double[numbers.size() + 1];
+        int i = 0;
+        for (Slot s : slotsInOrder()) {
+            state[i++] = get(s);
+        }
+        state[i] = fault;
+        return state;
+    }
+
+    @Override
+    public final void restore(double[] state) {
+        int i = 0;
+        for (Slot s : slotsInOrder()) {
+            set(s, state[i++]);
+        }
+        fault = (int) state[i];
+    }
+
+    private Slot[] slotsInOrder() {
+        if (ordered == null) {
+            ordered = numbers.keySet().toArray(Slot[]::new);
+        }
+        return ordered;
     }
 
     @Override

@@ -93,6 +93,12 @@ public final class Conductor {
         return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow().times();
     }
 
+    /** Continues at a tick, with instances that are in the state before it; changes from before it count as done. */
+    public void resumeAt(long nextTick) {
+        tick = nextTick;
+        scheduled.removeIf(c -> c.atNanos() < nowNanos());
+    }
+
     /** Simulated time of the next tick in nanoseconds. */
     public long nowNanos() {
         return tick * tickNanos;

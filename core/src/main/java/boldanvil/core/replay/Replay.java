@@ -1,0 +1,267 @@
+package boldanvil.core.replay;
+
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.instance.Instance;
+import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.peripheral.BoardTerminals;
+import boldanvil.core.review.Review;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.samples.Samples;
+import boldanvil.core.sheet.SheetSource;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Recorder;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.TreeMap;
+import java.util.function.DoubleConsumer;
+
+/**
+ * A run, run again. Models and generated code repeat exactly, so the value of every wire at any instant follows from the start and the
+ * changes; what was recorded is held against it, bit for bit. States are kept at intervals, so that any instant is near one.
+ *
+ * <p>Not safe for use by several threads at once.
+ */
+public final class Replay {
+    /** Ticks between two kept states. */
+    private static final int EVERY = 20_000;
+    /** Most states that are kept; beyond, every second one is dropped. */
+    private static final int MOST = 400;
+
+    /** The state of all parts before a tick. */
+    private record State(Map<String, double[]> parts) {}
+
+    /**
+     * A column that differs from what was recorded.
+     *
+     * @param seconds the first instant at which it does
+     */
+    public record Difference(String tap, double seconds, double recorded, double computed) {}
+
+    /**
+     * The value of a wire.
+     *
+     * @param value SI; NaN before its first sample
+     * @param measured whether it was recorded, and not computed
+     */
+    public record Value(double value, boolean measured) {}
+
+    private final WireTaps taps;
+    private final LoweredSystem system;
+    private final Map<String, Instance> instances = new LinkedHashMap<>();
+    private final List<Change> changes;
+    private final Samples recorded;
+    private final boolean measured;
+    private final long ticks;
+    private final TreeMap<Long, State> states = new TreeMap<>();
+    private final List<Difference> differences = new ArrayList<>();
+    private boolean keeps = true;
+    private long every = EVERY;
+    private SampleStore window;
+    private double windowFrom = Double.NaN;
+    private double windowTo = Double.NaN;
+
+    /**
+     * Prepares to run a project again; nothing runs yet.
+     *
+     * @param changes with the instants at which they took effect
+     * @param recorded what was recorded
+     * @throws FindingException when the project has errors
+     */
+    public Replay(Project project, Rig rig, List<Change> changes, Samples recorded) {
+        this.changes = List.copyOf(changes);
+        this.recorded = recorded;
+        Project as = project.as(rig);
+        var review = Review.of(as);
+        LoweredSystem plain = review.system().orThrow();
+        taps = WireTaps.of(SheetSource.of(as, plain, List.of()));
+        system = LoweredSystem.of(taps.project()).orThrow();
+        measured = rig.places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE || p.mode() == Rig.Mode.EMULATED);
+        for (String part : system.parts().keySet()) {
+            var program = system.program(part).orElseThrow();
+            Instance instance = JvmCompiler.compile(program).instantiate();
+            var setup = rig.terminals() == Rig.Terminals.BOARD ? Review.of(taps.project()).setup(rig, part)
+                    : Optional.<BoardSetup>empty();
+            instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
+        }
+        ticks = Math.round(recorded.end() * 1e9 / system.tickNanos()) + 1;
+        try {
+            states.put(0L, save());
+        } catch (UnsupportedOperationException e) {
+            keeps = false;
+        }
+    }
+
+    private State save() {
+        Map<String, double[]> parts = new HashMap<>();
+        instances.forEach((id, i) -> parts.put(id, i.save()));
+        return new State(parts);
+    }
+
+    private Conductor from(long tick) {
+        var state = keeps ? states.floorEntry(tick) : null;
+        if (state == null) {
+            instances.values().forEach(Instance::init);
+        } else {
+            state.getValue().parts().forEach((id, s) -> instances.get(id).restore(s));
+        }
+        var conductor = new Conductor(system, instances);
+        conductor.schedule(changes);
+        conductor.resumeAt(state == null ? 0 : state.getKey());
+        return conductor;
+    }
+
+    /**
+     * Runs from the start to the end once, keeps states on the way and compares with what was recorded.
+     *
+     * @param progress gets shares from 0 to 1
+     * @throws InterruptedException when the thread is interrupted
+     */
+    public void prepare(DoubleConsumer progress) throws InterruptedException {
+        var conductor = from(0);
+        var comparer = new Comparer(recorded, system, instances, differences);
+        comparer.observe(conductor);
+        for (long t = 0; t < ticks; t++) {
+            if (keeps && t > 0 && t % every == 0) {
+                states.put(t, save());
+                if (states.size() > MOST) {
+                    every *= 2;
+                    states.keySet().removeIf(k -> k % every != 0);
+                }
+            }
+            if (t % 4096 == 0) {
+                progress.accept((double) t / ticks);
+                if (Thread.interrupted()) {
+                    throw new InterruptedException();
+                }
+            }
+            conductor.tick();
+        }
+        progress.accept(1);
+    }
+
+    /** Where the computed run differs from the recorded one; empty when they agree bit for bit. */
+    public List<Difference> differences() {
+        return List.copyOf(differences);
+    }
+
+    /** Whether parts ran on a device, so that what was recorded was measured. */
+    public boolean isMeasured() {
+        return measured;
+    }
+
+    /** The last instant of the run, in seconds. */
+    public double end() {
+        return recorded.end();
+    }
+
+    /**
+     * Computes a stretch before an instant.
+     *
+     * @param seconds of the stretch
+     */
+    private SampleStore window(double at, double seconds) {
+        double from = Math.max(0, at - seconds);
+        if (window != null && from >= windowFrom - 1e-12 && at <= windowTo + 1e-12) {
+            return window;
+        }
+        long first = (long) Math.floor(from * 1e9 / system.tickNanos());
+        long last = Math.min(ticks, (long) Math.floor(at * 1e9 / system.tickNanos() + 1e-6) + 1);
+        var conductor = from(first);
+        while (conductor.nowNanos() < first * system.tickNanos()) {
+            conductor.tick();
+        }
+        var recorder = new Recorder(system, instances, (int) Math.min(1_000_000, last - first + 16));
+        recorder.record(conductor);
+        while (conductor.nowNanos() < last * system.tickNanos()) {
+            conductor.tick();
+        }
+        window = recorder.store();
+        windowFrom = from;
+        windowTo = at;
+        return window;
+    }
+
+    /**
+     * The values of all wires of a sheet at an instant.
+     *
+     * @param path diagram path of the sheet
+     * @return by block id and port of the wire's source, joined by a dot
+     */
+    public Map<String, Value> values(SheetRef ref, String path, double at) {
+        var store = window(at, slowest());
+        Map<String, Value> values = new HashMap<>();
+        taps.addresses(ref, path).forEach((source, address) -> {
+            var seen = measuredValue(ref, source, path, at);
+            String key = source.block() + "." + source.port();
+            if (seen.isPresent()) {
+                values.put(key, new Value(seen.get(), true));
+            } else {
+                int column = column(store, address);
+                if (column >= 0) {
+                    values.put(key, new Value(store.valueAt(column, at + 1e-12), false));
+                }
+            }
+        });
+        return values;
+    }
+
+    /** Long enough for a sample of the slowest task. */
+    private double slowest() {
+        double longest = 0;
+        for (String part : system.parts().keySet()) {
+            var program = system.program(part).orElseThrow();
+            for (var tap : program.taps()) {
+                longest = Math.max(longest, tap.periodTicks() * program.tickNanos() / 1e9);
+            }
+        }
+        return 2 * longest;
+    }
+
+    private static int column(SampleStore store, String address) {
+        int exact = store.indexOf(address);
+        if (exact >= 0) {
+            return exact;
+        }
+        // A vector has a column for each element; the first stands for it.
+        return store.indexOf(address + ".1");
+    }
+
+    /** The value recorded by a tap of the project itself on the same output, where parts ran on a device. */
+    private Optional<Double> measuredValue(SheetRef ref, WireTaps.Source source, String path, double at) {
+        if (!measured) {
+            return Optional.empty();
+        }
+        var sheet = taps.project().sheet(ref).orElseThrow();
+        return sheet.wires().stream().filter(w -> w.from().equals(source.block()) && w.fromPort().equals(source.port()))
+                .map(w -> sheet.block(w.to())).flatMap(Optional::stream)
+                .filter(b -> b.type().equals("tap") && !taps.names().containsValue(b.name()))
+                .map(b -> recorded.indexOf(WireTaps.addressOf(path, b.name()))).filter(c -> c >= 0).findFirst()
+                .map(c -> recorded.valueAt(c, at + 1e-12));
+    }
+
+    /**
+     * The last stretch of one wire.
+     *
+     * @return times and values; empty arrays where there are none
+     */
+    public double[][] stretch(SheetRef ref, String path, String block, String port, double at, double seconds) {
+        String address = taps.addresses(ref, path).get(new WireTaps.Source(ref, block, port));
+        if (address == null) {
+            return new double[2][0];
+        }
+        var store = window(at, Math.max(seconds, slowest()));
+        int column = column(store, address);
+        var series = store.series(Math.max(0, column), at - seconds, at);
+        return column < 0 ? new double[2][0] : new double[][] {series.times(), series.values()};
+    }
+}

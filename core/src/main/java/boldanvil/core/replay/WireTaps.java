@@ -1,0 +1,80 @@
+package boldanvil.core.replay;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.edit.Paths;
+import boldanvil.core.lower.Names;
+import boldanvil.core.sheet.SheetScene;
+import boldanvil.core.sheet.SheetSource;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Set;
+
+/**
+ * A project with a tap on every output that drives a wire.
+ *
+ * @param project with the taps
+ * @param names names of the taps by sheet, block id and port
+ */
+record WireTaps(Project project, Map<Source, String> names) {
+    private static final String STEM = "zz wire ";
+
+    /** An output on a sheet. */
+    record Source(SheetRef sheet, String block, String port) {}
+
+    /** Taps every output whose type is known; bundles have none. */
+    static WireTaps of(SheetSource source) {
+        Project p = source.project();
+        Map<Source, String> names = new LinkedHashMap<>();
+        int n = 0;
+        for (var e : Paths.of(p).entrySet()) {
+            if (e.getValue().isEmpty()) {
+                continue;
+            }
+            SheetRef ref = e.getKey();
+            Set<Source> done = new HashSet<>();
+            for (var link : SheetScene.of(source, ref, e.getValue().getFirst()).links()) {
+                Wire w = link.wire();
+                var from = new Source(ref, w.from(), w.fromPort());
+                if (link.type() != null && !w.isNet() && done.add(from)) {
+                    String name = STEM + ++n;
+                    names.put(from, name);
+                    p = p.change(ref, s -> {
+                        String id = s.freshId();
+                        return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(w.from(), w.fromPort(), id, "u"));
+                    });
+                }
+            }
+        }
+        return new WireTaps(p, names);
+    }
+
+    /** The address of a block on the sheet at a diagram path. */
+    static String addressOf(String path, String name) {
+        var s = new StringBuilder();
+        for (String word : (path + "/" + name).split("/")) {
+            s.append(s.isEmpty() ? word : "." + Names.address(word));
+        }
+        return s.toString();
+    }
+
+    /** Addresses of the taps on a sheet at a diagram path, by wire source. */
+    Map<Source, String> addresses(SheetRef ref, String path) {
+        Map<Source, String> all = new HashMap<>();
+        names.forEach((source, name) -> {
+            if (source.sheet().equals(ref)) {
+                all.put(source, addressOf(path, name));
+            }
+        });
+        return all;
+    }
+
+    /** Whether an address is one of these taps. */
+    static boolean isOwn(String address) {
+        return address.contains("." + Names.address(STEM) + "_");
+    }
+}

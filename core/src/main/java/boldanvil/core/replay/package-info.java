@@ -1,0 +1,2 @@
+/** Runs again what was run: the value of every wire at any past instant, computed anew from the recorded start and changes. */
+package boldanvil.core.replay;
