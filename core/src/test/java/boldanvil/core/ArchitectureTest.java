@@ -47,7 +47,7 @@ class ArchitectureTest {
         {"compare", "edit", "stock", "files", "diagram", "user", "finding"},
         {"replay", "sheet", "edit", "simulate", "review", "peripheral", "jvm", "samples", "lower", "instance", "program", "diagram",
         "finding"},
-        {"sheet", "edit", "report", "review", "lower", "stock", "diagram", "program", "quantity", "finding"},
+        {"sheet", "edit", "report", "text", "review", "lower", "stock", "diagram", "program", "quantity", "finding"},
         {"review", "estimate", "patch", "peripheral", "board", "c", "lower", "diagram", "program", "finding"},
         {"build", "peripheral", "board", "c", "output", "escape", "user", "frame", "program", "finding"},
         {"export", "review", "build", "lower", "peripheral", "board", "output", "diagram", "program", "finding"},

@@ -228,6 +228,11 @@ public final class Workspace {
         return all;
     }
 
+    /** The project as it was last saved, or opened. */
+    public Project saved() {
+        return saved;
+    }
+
     /** What sheets are drawn from. */
     public SheetSource source() {
         return SheetSource.of(project, review.system(), findings());

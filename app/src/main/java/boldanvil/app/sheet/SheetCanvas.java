@@ -55,6 +55,7 @@ public final class SheetCanvas extends Pane {
     private Function<String, String> liveText = _ -> null;
     private Supplier<Map<Wire, String>> wireTexts = Map::of;
     private Supplier<Map<String, String>> chips = Map::of;
+    private Supplier<List<Node>> ghosts = List::of;
     private Hover onHover = (_, _, _) -> { };
     private SheetScene scene = SheetScene.EMPTY;
     private double[] bounds = new double[4];
@@ -109,6 +110,11 @@ public final class SheetCanvas extends Pane {
     /** Small texts above plates, by block id. */
     public void chips(Supplier<Map<String, String>> texts) {
         chips = texts;
+    }
+
+    /** Plates that are not on the sheet any more, and are shown for comparison. */
+    public void ghosts(Supplier<List<Node>> plates) {
+        ghosts = plates;
     }
 
     /** What to do while the pointer is on a wire; it gets null when it leaves. */
@@ -344,6 +350,9 @@ public final class SheetCanvas extends Pane {
             if (texts.containsKey(n.id())) {
                 painter.tag(at, texts.get(n.id()));
             }
+        }
+        for (Node n : ghosts.get()) {
+            painter.ghost(n);
         }
         painter.values(routes, wireTexts.get(), Ink.EMBER);
     }

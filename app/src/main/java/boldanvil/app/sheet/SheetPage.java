@@ -5,33 +5,50 @@ import boldanvil.app.model.ModeTaps;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
+import boldanvil.app.model.TimeTravel;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Chooser;
+import boldanvil.core.compare.Revisions;
 import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.BlockFinder;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.lower.Names;
+import boldanvil.core.program.Type;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import java.util.function.ToIntFunction;
+import javafx.animation.Animation;
+import javafx.animation.KeyFrame;
+import javafx.animation.Timeline;
+import javafx.application.Platform;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.SplitPane;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.StackPane;
+import javafx.stage.DirectoryChooser;
+import javafx.util.Duration;
 import org.kordamp.ikonli.Ikon;
 import org.kordamp.ikonli.feather.Feather;
 
@@ -51,6 +68,8 @@ public final class SheetPage extends BorderPane implements Page {
     private final SplitPane split;
     private final StockUse use;
     private final SheetCommands actions;
+    private final TimeTravel travel;
+    private final ComparePane compare;
     private final RigSession session;
     private final TextPane text;
 
@@ -74,7 +93,7 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.onSelection(() -> details.show(canvas.selection()));
         canvas.gestures().onFind(this::find);
         canvas.liveText(this::liveText);
-        text = new TextPane(workspace, edits);
+        text = new TextPane(workspace, edits, host::theme, this::activeSteps);
         canvas.gestures().onText(id -> openText(workspace, id));
         var editor = new InPlaceEditor(canvas, edits, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
                 .flatMap(s -> s.block(id)));
@@ -82,18 +101,43 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, actions, commands()));
         canvas.gestures().onMark(m -> MarkCard.show(canvas, edits, m));
         details.onText(id -> openText(workspace, id));
-        var middle = new StackPane(canvas, text);
+        travel = new TimeTravel(Platform::runLater);
+        compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::compared);
+        var hover = new WireHover(travel, host::theme);
+        canvas.getChildren().add(hover);
+        canvas.onHover(hover::over);
+        canvas.wireTexts(this::wireTexts);
+        canvas.chips(() -> compare.marks(navigator.sheet().orElse(null)));
+        canvas.ghosts(() -> compare.removed(navigator.sheet().orElse(null), navigator.path()));
+        travel.onChange(() -> {
+            canvas.paint();
+            text.repaint();
+        });
+        var drawn = new BorderPane(canvas);
+        drawn.setBottom(new InstantBar(travel));
+        var middle = new StackPane(drawn, text);
         middle.setMinSize(0, 0);
         split = new SplitPane(stock, middle, details);
         SplitPane.setResizableWithParent(stock, false);
         SplitPane.setResizableWithParent(details, false);
         split.setDividerPositions(STOCK_ENDS, DETAILS_BEGIN);
         setCenter(split);
+        var live = new Timeline(new KeyFrame(Duration.millis(100), _ -> live()));
+        live.setCycleCount(Animation.INDEFINITE);
+        live.play();
         workspace.onChange(this::refresh);
         navigator.onChange(() -> {
             text.close();
             refresh();
         });
+    }
+
+    /** Draws again what changes while a rig runs. */
+    private void live() {
+        if (isVisible() && getScene() != null && session.isBusy() && !travel.isOn()) {
+            canvas.paint();
+            text.repaint();
+        }
     }
 
     @Override
@@ -123,6 +167,8 @@ public final class SheetPage extends BorderPane implements Page {
 
     @Override
     public void opened() {
+        travel.end();
+        compare.end();
         navigator.open("");
     }
 
@@ -143,10 +189,130 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Show the selected block on the bench", "Shortcut+E", this::sendToBench),
                 Command.of("Show the selected block's code", "Shortcut+L", this::showCode),
                 Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire),
+                Command.of("Show the values at a past instant", "Shortcut+H", this::travel),
                 Command.of("Fold or show the stock", "Alt+S", this::foldStock),
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
         all.addAll(actions.arranging());
+        all.addAll(List.of(Command.of("Compare with the saved version", "", () -> compare("the saved version", host.workspace().saved())),
+                Command.of("Compare with another project …", "", this::compareFolder),
+                Command.of("Compare with a revision …", "", this::compareRevision)).stream().map(c -> c.in("Project")).toList());
         return all;
+    }
+
+    /** Shows values of the last run, or ends that. */
+    public void travel() {
+        if (travel.isOn()) {
+            travel.end();
+            return;
+        }
+        var run = session.run().orElse(null);
+        if (run == null || run.store().end() <= 0) {
+            host.showMessage("Run a rig first.");
+            return;
+        }
+        travel.begin(run);
+        travel.show(navigator.sheet().orElse(null), navigator.path());
+    }
+
+    /** The past instant that is shown. */
+    public TimeTravel timeTravel() {
+        return travel;
+    }
+
+    /** Values of the past, one for each output, on the longest of its wires. */
+    private Map<Wire, String> wireTexts() {
+        Map<Wire, String> texts = new LinkedHashMap<>();
+        if (!travel.isOn()) {
+            return texts;
+        }
+        Map<String, Wire> longest = new LinkedHashMap<>();
+        for (var link : canvas.shown().links()) {
+            Wire w = link.wire();
+            longest.merge(w.from() + "." + w.fromPort(), w, (a, b) -> length(a) >= length(b) ? a : b);
+        }
+        Map<Wire, Type> types = new HashMap<>();
+        canvas.shown().links().forEach(l -> types.put(l.wire(), l.type()));
+        longest.values().forEach(w -> travel.value(w.from(), w.fromPort()).ifPresent(v -> {
+            String text = types.get(w) == Type.BOOL ? v.value() != 0 ? "on" : "off" : compact(v.value());
+            texts.put(w, v.measured() ? text + " m" : text);
+        }));
+        return texts;
+    }
+
+    private static String compact(double v) {
+        double size = Math.abs(v);
+        return size != 0 && (size < 1e-3 || size >= 1e6) ? String.format(Locale.ROOT, "%.2e", v).replaceAll("e([+-])0", "e$1")
+                .replace("e+", "e")
+                : Figures.text(v, 4, "");
+    }
+
+    private double length(Wire w) {
+        var way = canvas.routes().ways().get(w);
+        double length = 0;
+        for (int i = 1; way != null && i < way.size(); i++) {
+            length = Math.max(length, Math.abs(way.get(i).x() - way.get(i - 1).x()));
+        }
+        return length;
+    }
+
+    /** Compares the open project with another state of it. */
+    public void compare(String name, Project before) {
+        compare.begin(name, before);
+    }
+
+    private void compareFolder() {
+        var chooser = new DirectoryChooser();
+        chooser.setTitle("Compare with a project folder");
+        var folder = chooser.showDialog(getScene().getWindow());
+        if (folder != null) {
+            compareInBackground(folder.getName(), () -> ProjectReader.read(folder.toPath()));
+        }
+    }
+
+    private void compareRevision() {
+        var folder = host.workspace().folder().orElse(null);
+        if (folder == null) {
+            return;
+        }
+        host.background().execute(() -> {
+            try {
+                var revisions = Revisions.of(folder, 100);
+                Platform.runLater(() -> Chooser.show(getScene().getWindow(), getScene().getWindow().getX() + 400,
+                        getScene().getWindow().getY() + 120, 520, "revisions", "Commit, author or message",
+                        t -> revisions.stream().filter(r -> (r.id() + r.author() + r.message() + r.when()).toLowerCase(Locale.ROOT)
+                                .contains(t.toLowerCase(Locale.ROOT))).toList(),
+                        r -> new Chooser.Reading(r.message(), r.when().substring(0, 10) + "  " + r.brief()),
+                        r -> compareInBackground("revision " + r.brief(), () -> Revisions.read(folder, r.id()))));
+            } catch (FindingException e) {
+                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
+            }
+        });
+    }
+
+    private void compareInBackground(String name, Supplier<Project> read) {
+        host.background().execute(() -> {
+            try {
+                Project other = read.get();
+                Platform.runLater(() -> compare(name, other));
+            } catch (FindingException e) {
+                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
+            }
+        });
+    }
+
+    /** Shows the list of differences in place of the details, or the details again. */
+    private void compared() {
+        Node wanted = compare.isOn() ? compare : details;
+        Node other = compare.isOn() ? details : compare;
+        int at = split.getItems().indexOf(other);
+        if (at >= 0) {
+            double[] positions = split.getDividerPositions();
+            split.getItems().set(at, wanted);
+            split.setDividerPositions(positions);
+        } else if (compare.isOn() && !split.getItems().contains(compare)) {
+            split.getItems().add(compare);
+        }
+        canvas.paint();
     }
 
     private void pinWire() {
@@ -221,6 +387,10 @@ public final class SheetPage extends BorderPane implements Page {
 
     private void refresh() {
         stock.showParts(navigator.path().isEmpty());
+        if (travel.isOn()) {
+            travel.show(navigator.sheet().orElse(null), navigator.path());
+        }
+        compare.refresh();
         canvas.refresh();
         details.show(canvas.selection());
     }
@@ -291,6 +461,21 @@ public final class SheetPage extends BorderPane implements Page {
                     from.kind())));
             canvas.requestFocus();
         }
+    }
+
+    /** The active step of a mode chart, now or at the instant that is shown. */
+    private Set<String> activeSteps(String chart) {
+        var run = session.run().orElse(null);
+        if (run == null || !session.isBusy() && !travel.isOn()) {
+            return Set.of();
+        }
+        for (ModeTaps.Mode m : ModeTaps.of(run.review().project())) {
+            int column = m.chart().equals(chart) ? run.store().indexOf(m.tap()) : -1;
+            if (column >= 0) {
+                return Set.of(m.step(travel.isOn() ? run.store().valueAt(column, travel.instant()) : run.store().latest(column)));
+            }
+        }
+        return Set.of();
     }
 
     /** The newest value of a tap that is on the open sheet. */

@@ -2,6 +2,7 @@ package boldanvil.app.sheet;
 
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.Workspace;
+import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.Finding;
@@ -10,6 +11,7 @@ import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
+import boldanvil.core.text.Chart;
 import java.io.File;
 import java.io.IOException;
 import java.nio.charset.MalformedInputException;
@@ -17,11 +19,15 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.function.Supplier;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextArea;
+import javafx.scene.control.ToggleButton;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
 import javafx.scene.layout.BorderPane;
@@ -44,14 +50,22 @@ final class TextPane extends BorderPane {
     private final Label caret = new Label();
     private final TextArea area = new TextArea();
     private final VBox wrong = new VBox(2);
+    private final ChartPane chart;
+    private final ToggleButton asChart = new ToggleButton("Chart");
     private SheetRef ref;
     private String id = "";
     private String parameter = "";
     private String place = "";
 
-    TextPane(Workspace workspace, SheetEdits edits) {
+    /** @param active names of the active steps of the mode chart at a diagram path */
+    TextPane(Workspace workspace, SheetEdits edits, Supplier<Theme> theme, Function<String, Set<String>> active) {
         this.workspace = workspace;
         this.edits = edits;
+        chart = new ChartPane(theme, () -> active.apply(place), text -> {
+            area.setText(text);
+            commit();
+            chart().show(text);
+        });
         setId("text-pane");
         getStyleClass().add("text-pane");
         title.getStyleClass().add("heading");
@@ -73,12 +87,14 @@ final class TextPane extends BorderPane {
                 load(from.toPath());
             }
         });
+        asChart.setId("text-chart");
+        asChart.setOnAction(_ -> showAs(asChart.isSelected()));
         var close = new Button("Back to the sheet");
         close.setId("text-close");
         close.setOnAction(_ -> close());
         var gap = new Region();
         HBox.setHgrow(gap, Priority.ALWAYS);
-        var top = new HBox(10, title, kind, gap, caret, load, check, close);
+        var top = new HBox(10, title, kind, gap, caret, asChart, load, check, close);
         top.setAlignment(Pos.CENTER_LEFT);
         top.getStyleClass().add("text-pane-bar");
         wrong.getStyleClass().add("text-pane-bar");
@@ -104,6 +120,27 @@ final class TextPane extends BorderPane {
         workspace.onChange(this::refresh);
     }
 
+    private ChartPane chart() {
+        return chart;
+    }
+
+    /** Shows the text as a chart, or as it is written. */
+    void showAs(boolean picture) {
+        asChart.setSelected(picture);
+        if (picture) {
+            commit();
+            chart.show(area.getText());
+        }
+        setCenter(picture ? chart : area);
+    }
+
+    /** Draws the chart again, as when another step is active. */
+    void repaint() {
+        if (isVisible() && asChart.isSelected()) {
+            chart.paint();
+        }
+    }
+
     /** The parameter of a block that is a text of several lines. */
     static Optional<Parameter> text(BlockType type) {
         return type.parameters().stream().filter(p -> p.kind() == Parameter.Kind.SOURCE).findFirst();
@@ -121,8 +158,14 @@ final class TextPane extends BorderPane {
         area.setText(new Settings(type, b.settings()).text(parameter));
         area.positionCaret(0);
         setVisible(true);
+        boolean isChart = Chart.of(area.getText()).isPresent();
+        asChart.setVisible(isChart);
+        asChart.setManaged(isChart);
+        showAs(isChart);
         refresh();
-        area.requestFocus();
+        if (!isChart) {
+            area.requestFocus();
+        }
     }
 
     void close() {
@@ -189,6 +232,9 @@ final class TextPane extends BorderPane {
             String now = Stock.find(b.get().type()).map(t -> new Settings(t, b.get().settings()).text(parameter)).orElse("");
             if (!now.equals(area.getText())) {
                 area.setText(now);
+                if (asChart.isSelected()) {
+                    chart.show(now);
+                }
             }
         }
         List<Finding> mine = workspace.findings().stream().filter(f -> f.place().sheetPath().filter(place::equals).isPresent()).toList();
@@ -207,6 +253,7 @@ final class TextPane extends BorderPane {
         link.getStyleClass().addAll("small", f.isError() ? "bad" : "warning");
         link.setOnAction(_ -> {
             if (f.place() instanceof Place.Line l) {
+                showAs(false);
                 jump(l.line(), l.column());
             }
         });

@@ -29,7 +29,7 @@ public record Change(Kind kind, String what, Place place, String item, String be
 
     /** The difference in one line, without its place. */
     public String text() {
-        String name = item.isEmpty() ? what : what + " " + item;
+        String name = item.isEmpty() ? what : what.equals("block") ? item : what + " " + item;
         return switch (kind) {
             case ADDED -> name + " added" + (after.isEmpty() ? "" : ": " + after);
             case REMOVED -> name + " removed" + (before.isEmpty() ? "" : ": " + before);

@@ -364,6 +364,16 @@ public final class SheetPainter {
         }
     }
 
+    /** A plate that is not there any more. */
+    public void ghost(Node n) {
+        pen.box(n.x(), n.y(), n.width(), n.height(), ROUND, null, new Stroke(Ink.MADDER, 1.2, true));
+        double size = size(12.5);
+        pen.text(pen.fit(n.title(), Lettering.SANS, size, n.width() - 2 * PAD), n.x() + BAND + PAD, n.y() + n.height() / 2, 0,
+                Lettering.SANS,
+                size, Ink.FAINT);
+        tag(n, "removed");
+    }
+
     /** A small text above a plate, at its right. */
     public void tag(Node n, String text) {
         if (!isSimple()) {
@@ -379,33 +389,22 @@ public final class SheetPainter {
         pen.line(way, 4, Stroke.of(Ink.STEEL, 2));
     }
 
-    /** Values by wire, drawn in the middle of their longest segment. */
+    /** Values by wire, drawn where the wire leaves its source. */
     public void values(Routes routes, Map<Wire, String> texts, Ink ink) {
+        if (isSimple()) {
+            return;
+        }
         double size = size(10.5);
         texts.forEach((wire, text) -> {
             var way = routes.ways().get(wire);
             if (way != null) {
-                tag(way, text, size, ink);
+                Point a = way.getFirst();
+                double w = pen.width(text, Lettering.MONO, size) + 7;
+                double x = way.get(1).x() < a.x() ? a.x() - w - 2 : a.x() + 2;
+                double y = a.y() - size - 6;
+                pen.box(x, y, w, size + 4, 4, Ink.CARD, Stroke.of(ink, 0.8));
+                pen.text(text, x + 3.5, y + size / 2 + 2, 0, Lettering.MONO, size, ink);
             }
         });
-    }
-
-    private void tag(List<Point> way, String text, double size, Ink ink) {
-        int longest = 0;
-        double length = -1;
-        for (int i = 1; i < way.size(); i++) {
-            double l = Math.abs(way.get(i).x() - way.get(i - 1).x());
-            if (l > length) {
-                length = l;
-                longest = i;
-            }
-        }
-        Point a = way.get(longest - 1);
-        Point b = way.get(longest);
-        double w = pen.width(text, Lettering.MONO, size) + 8;
-        double x = (a.x() + b.x()) / 2 - w / 2;
-        double y = a.y() - size - 4;
-        pen.box(x, y, w, size + 4, 4, Ink.CARD, Stroke.of(ink, 0.8));
-        pen.text(text, x + 4, y + size / 2 + 2, 0, Lettering.MONO, size, ink);
     }
 }
