@@ -27,6 +27,7 @@ public final class CommandLineMain {
         COMMANDS.put("compare", CompareCommand::new);
         COMMANDS.put("open", OpenCommand::new);
         COMMANDS.put("diff", DiffCommand::new);
+        COMMANDS.put("report", ReportCommand::new);
         COMMANDS.put("blocks", BlocksCommand::new);
         COMMANDS.put("patch", PatchCommand::new);
         COMMANDS.put("deploy", DeployCommand::new);

@@ -1,12 +1,19 @@
 package boldanvil.app.model;
 
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.report.PdfBook;
 import boldanvil.core.report.Plot;
 import boldanvil.core.report.PlotFile;
 import boldanvil.core.report.Table;
-import boldanvil.core.report.TablePdf;
+import boldanvil.core.review.Review;
+import boldanvil.core.sheet.FontWidths;
+import boldanvil.core.sheet.SheetFile;
+import boldanvil.core.sheet.SheetScene;
+import boldanvil.core.sheet.SheetSource;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
+import java.nio.file.Files;
 import java.nio.file.Path;
 
 /** Writes tables as PDF in the fonts of the application. */
@@ -14,7 +21,49 @@ public final class Reports {
     private Reports() {}
 
     public static void pdf(Table table, Path file) {
-        TablePdf.write(table, file, font("IBMPlexSans_400Regular.ttf"), font("IBMPlexSans_600SemiBold.ttf"));
+        PdfBook.write(table, file, fonts());
+    }
+
+    /** The fonts of the application. */
+    public static PdfBook.Fonts fonts() {
+        return new PdfBook.Fonts(font("IBMPlexSans_400Regular.ttf"), font("IBMPlexSans_600SemiBold.ttf"),
+                font("IBMPlexMono_400Regular.ttf"));
+    }
+
+    /** Writes one sheet as SVG, PDF or PNG, as the ending of the file's name says. */
+    public static void sheet(String title, SheetScene scene, Path file) {
+        String name = file.toString().toLowerCase(java.util.Locale.ROOT);
+        try {
+            if (name.endsWith(".pdf")) {
+                try (var book = new PdfBook(title, fonts())) {
+                    SheetFile.pdf(book, title, scene);
+                    book.write(file);
+                }
+            } else if (name.endsWith(".png")) {
+                ImagePen.png(scene, file);
+            } else {
+                Files.writeString(file, SheetFile.svg(scene, new FontWidths(fonts()), false));
+            }
+        } catch (IOException e) {
+            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
+                    "Choose a folder that exists and can be written to.");
+        }
+    }
+
+    /** Writes everything of a project as one PDF: sheets, variables, patch, clock, rigs, sizes, findings. */
+    public static void project(Review review, Path file) {
+        try (var book = new PdfBook(review.project().name(), fonts())) {
+            for (var e : SheetFile.all(SheetSource.of(review)).entrySet()) {
+                SheetFile.pdf(book, e.getKey(), e.getValue());
+            }
+            for (Table t : ProjectTables.of(review)) {
+                book.add(t);
+            }
+            book.write(file);
+        } catch (IOException e) {
+            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
+                    "Choose a folder that exists and can be written to.");
+        }
     }
 
     /** Writes a chart as SVG or PDF, as the ending of the file's name says. */

@@ -1,6 +1,7 @@
 package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
+import boldanvil.app.model.Reports;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.PageHost;
@@ -17,7 +18,9 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.function.UnaryOperator;
+import javafx.application.Platform;
 import javafx.scene.input.Clipboard;
+import javafx.stage.FileChooser;
 
 /** What can be done with the selection of a sheet. */
 final class SheetCommands {
@@ -63,6 +66,48 @@ final class SheetCommands {
                 Command.of("Usual size and ports", "", () -> look("usual look", l -> new Look(l.turn(), l.mirrored(), 0, 0, List.of()))),
                 Command.of("Add a frame", "", () -> mark(Mark.Kind.FRAME)), Command.of("Add a note", "", () -> mark(Mark.Kind.NOTE)),
                 Command.of("Show or hide the grid", "", () -> canvas.gestures().showGrid(!canvas.gestures().isGridShown())));
+    }
+
+    /** Commands that write files. */
+    List<Command> exporting() {
+        return List.of(Command.of("Export the sheet …", "", this::exportSheet).in("Project"),
+                Command.of("Export a report …", "", this::exportReport).in("Project"));
+    }
+
+    private void exportSheet() {
+        var chooser = new FileChooser();
+        chooser.setTitle("Export the sheet");
+        chooser.getExtensionFilters().addAll(new FileChooser.ExtensionFilter("SVG drawing", "*.svg"),
+                new FileChooser.ExtensionFilter("PDF document", "*.pdf"), new FileChooser.ExtensionFilter("PNG picture", "*.png"));
+        var file = chooser.showSaveDialog(canvas.getScene().getWindow());
+        if (file != null) {
+            var scene = canvas.shown();
+            String title = navigator.crumbs().getLast().title();
+            write(() -> Reports.sheet(title, scene, file.toPath()), file.getName());
+        }
+    }
+
+    private void exportReport() {
+        var chooser = new FileChooser();
+        chooser.setTitle("Export a report");
+        chooser.getExtensionFilters().add(new FileChooser.ExtensionFilter("PDF document", "*.pdf"));
+        var file = chooser.showSaveDialog(canvas.getScene().getWindow());
+        if (file != null) {
+            var review = host.workspace().review();
+            write(() -> Reports.project(review, file.toPath()), file.getName());
+        }
+    }
+
+    private void write(Runnable how, String name) {
+        host.showMessage("Writing " + name + " …");
+        host.background().execute(() -> {
+            try {
+                how.run();
+                Platform.runLater(() -> host.showMessage("Wrote " + name + "."));
+            } catch (FindingException e) {
+                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
+            }
+        });
     }
 
     private void guarded(Runnable action) {
@@ -167,7 +212,7 @@ final class SheetCommands {
         Set<String> ids = canvas.selection();
         host.background().execute(() -> {
             var places = AutoLayout.of(scene, ids);
-            javafx.application.Platform.runLater(() -> edits.place(canvas.ref(), "lay out", places, true));
+            Platform.runLater(() -> edits.place(canvas.ref(), "lay out", places, true));
         });
     }
 

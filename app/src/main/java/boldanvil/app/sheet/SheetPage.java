@@ -193,6 +193,7 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Fold or show the stock", "Alt+S", this::foldStock),
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
         all.addAll(actions.arranging());
+        all.addAll(actions.exporting());
         all.addAll(List.of(Command.of("Compare with the saved version", "", () -> compare("the saved version", host.workspace().saved())),
                 Command.of("Compare with another project …", "", this::compareFolder),
                 Command.of("Compare with a revision …", "", this::compareRevision)).stream().map(c -> c.in("Project")).toList());

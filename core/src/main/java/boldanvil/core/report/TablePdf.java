@@ -1,8 +1,6 @@
 package boldanvil.core.report;
 
-import java.io.ByteArrayInputStream;
 import java.io.IOException;
-import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import org.apache.pdfbox.pdmodel.PDDocument;
@@ -10,17 +8,16 @@ import org.apache.pdfbox.pdmodel.PDPage;
 import org.apache.pdfbox.pdmodel.PDPageContentStream;
 import org.apache.pdfbox.pdmodel.common.PDRectangle;
 import org.apache.pdfbox.pdmodel.font.PDFont;
-import org.apache.pdfbox.pdmodel.font.PDType0Font;
 
 /** Sets a table on pages of A4 across, as wide as its texts need; long texts are broken, headings are on every page. */
-public final class TablePdf {
+final class TablePdf {
     private static final float MARGIN = 40;
     private static final float SIZE = 9;
     private static final float LINE = 12;
     private static final float GAP = 10;
 
     private final Table table;
-    private final PDDocument document = new PDDocument();
+    private final PDDocument document;
     private final PDFont plain;
     private final PDFont bold;
     private final float[] widths;
@@ -28,28 +25,12 @@ public final class TablePdf {
     private PDPageContentStream page;
     private float y;
 
-    private TablePdf(Table table, byte[] plainFont, byte[] boldFont) throws IOException {
+    TablePdf(Table table, PDDocument document, PDFont plain, PDFont bold) throws IOException {
         this.table = table;
-        plain = PDType0Font.load(document, new ByteArrayInputStream(plainFont));
-        bold = PDType0Font.load(document, new ByteArrayInputStream(boldFont));
+        this.document = document;
+        this.plain = plain;
+        this.bold = bold;
         widths = widths();
-    }
-
-    /**
-     * Writes a table.
-     *
-     * @param plainFont a TrueType font, embedded in the file
-     * @param boldFont one for title and headings
-     */
-    public static void write(Table table, Path file, byte[] plainFont, byte[] boldFont) {
-        Table.write(file, out -> {
-            var pdf = new TablePdf(table, plainFont, boldFont);
-            try (PDDocument d = pdf.document) {
-                pdf.pages();
-                d.getDocumentInformation().setTitle(table.title());
-                d.save(out);
-            }
-        });
     }
 
     /** Columns share the paper by the widths of their longest texts; none gets less than its heading. */
@@ -76,7 +57,7 @@ public final class TablePdf {
     }
 
     /** Replaces what a font cannot print. */
-    private static String printable(PDFont font, String text) {
+    static String printable(PDFont font, String text) {
         var out = new StringBuilder();
         text.codePoints().forEach(c -> {
             String one = Character.toString(c);
@@ -90,7 +71,8 @@ public final class TablePdf {
         return out.toString();
     }
 
-    private void pages() throws IOException {
+    /** Adds the pages of the table. */
+    void pages() throws IOException {
         next();
         text(bold, 14, MARGIN, y, table.title());
         y -= 18;

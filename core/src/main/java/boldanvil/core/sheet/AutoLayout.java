@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Set;
 import org.eclipse.elk.alg.layered.LayeredLayoutProvider;
 import org.eclipse.elk.alg.layered.options.LayeredOptions;
+import org.eclipse.elk.core.data.LayoutMetaDataService;
 import org.eclipse.elk.core.options.CoreOptions;
 import org.eclipse.elk.core.options.Direction;
 import org.eclipse.elk.core.options.EdgeRouting;
@@ -44,6 +45,8 @@ public final class AutoLayout {
         if (nodes.size() < 2) {
             return Map.of();
         }
+        // Makes the kernel know the kinds of its options.
+        LayoutMetaDataService.getInstance();
         ElkNode root = ElkGraphUtil.createGraph();
         root.setProperty(CoreOptions.DIRECTION, Direction.RIGHT);
         root.setProperty(CoreOptions.EDGE_ROUTING, EdgeRouting.ORTHOGONAL);

@@ -30,8 +30,9 @@ class TableTest {
     }
 
     private void pdf(Table t, String name) throws IOException {
-        TablePdf.write(t, folder.resolve(name), Files.readAllBytes(FONTS.resolve("IBMPlexSans_400Regular.ttf")),
-                Files.readAllBytes(FONTS.resolve("IBMPlexSans_600SemiBold.ttf")));
+        PdfBook.write(t, folder.resolve(name), new PdfBook.Fonts(Files.readAllBytes(FONTS.resolve("IBMPlexSans_400Regular.ttf")),
+                Files.readAllBytes(FONTS.resolve("IBMPlexSans_600SemiBold.ttf")),
+                Files.readAllBytes(FONTS.resolve("IBMPlexMono_400Regular.ttf"))));
     }
 
     @Test
