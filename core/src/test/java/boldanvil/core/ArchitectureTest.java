@@ -72,7 +72,7 @@ class ArchitectureTest {
         {"org.slf4j", "user"},
         {"tools.jackson", "files", "frame", "board", "storage", "transfer", "runs", "control", "bench"},
         {"com.networknt", "files"},
-        {"org.apache.commons.csv", "transfer", "report", "bench"},
+        {"org.apache.commons.csv", "edit", "transfer", "report", "bench"},
         {"org.apache.pdfbox", "report", "sheet"},
         {"org.apache.fontbox", "sheet"},
         {"org.antlr", "text"},

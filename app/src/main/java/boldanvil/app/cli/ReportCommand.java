@@ -34,7 +34,7 @@ final class ReportCommand implements Callable<Integer> {
             return 0;
         }
         var scenes = SheetFile.all(SheetSource.of(review));
-        var one = scenes.entrySet().stream().filter(e -> e.getKey().equals(sheet) || e.getKey().endsWith(" ▸ " + sheet)).findFirst()
+        var one = scenes.entrySet().stream().filter(e -> e.getKey().equals(sheet) || e.getKey().endsWith(" › " + sheet)).findFirst()
                 .orElseThrow(() -> FindingException.of("--sheet", "There is no sheet '" + sheet + "'.",
                         "Sheets are: " + String.join(", ", scenes.keySet()) + "."));
         Reports.sheet(one.getKey(), one.getValue(), file);

@@ -4,7 +4,9 @@ import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.Place;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
 
@@ -15,6 +17,10 @@ public final class Navigator {
 
     private final Workspace workspace;
     private final List<Runnable> listeners = new ArrayList<>();
+    private static final int HISTORY = 100;
+
+    private final Deque<String> back = new ArrayDeque<>();
+    private final Deque<String> forward = new ArrayDeque<>();
     private String path = "";
     private String wanted = "";
 
@@ -53,8 +59,45 @@ public final class Navigator {
         while (!at.isEmpty() && sheetAt(at).flatMap(r -> workspace.project().sheet(r)).isEmpty()) {
             at = at.contains("/") ? at.substring(0, at.lastIndexOf('/')) : "";
         }
+        if (!at.equals(path)) {
+            back.push(path);
+            forward.clear();
+            if (back.size() > HISTORY) {
+                back.removeLast();
+            }
+        }
         path = at;
         List.copyOf(listeners).forEach(Runnable::run);
+    }
+
+    /** Opens the sheet that was open before; nothing where there is none. */
+    public void back() {
+        move(back, forward);
+    }
+
+    /** Opens the sheet from which {@link #back} came. */
+    public void forward() {
+        move(forward, back);
+    }
+
+    private void move(Deque<String> from, Deque<String> to) {
+        if (!from.isEmpty()) {
+            String target = from.pop();
+            List<String> keptFrom = List.copyOf(from);
+            List<String> keptTo = new ArrayList<>(to);
+            keptTo.addFirst(path);
+            open(target);
+            from.clear();
+            from.addAll(keptFrom);
+            to.clear();
+            to.addAll(keptTo);
+        }
+    }
+
+    /** Forgets where it has been, as for another project. */
+    public void forget() {
+        back.clear();
+        forward.clear();
     }
 
     /** Opens what a block or part of the open sheet stands for. */

@@ -27,7 +27,8 @@ public final class AllPages {
             host.show(build);
             build.showPlace(path);
         });
-        List<Page> all = new ArrayList<>(List.of(sheet, new PatchPage(host), build, bench, new RunsPage(host, bench::playback),
+        List<Page> all = new ArrayList<>(List.of(sheet, new VariablesPage(host), new PatchPage(host), build, bench,
+                new RunsPage(host, bench::playback),
                 new TrialsPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));
         return all;

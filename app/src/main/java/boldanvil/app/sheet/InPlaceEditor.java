@@ -14,6 +14,7 @@ import java.util.function.Function;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.KeyEvent;
+import javafx.scene.layout.StackPane;
 
 /** A field over a plate, to change its name or its main value where they stand. Enter takes it, Escape leaves it. */
 final class InPlaceEditor {
@@ -50,14 +51,17 @@ final class InPlaceEditor {
         var at = canvas.inPane(n.x() + 8, n.y() + down);
         var field = new TextField(text);
         field.setId(id);
-        field.setManaged(false);
-        canvas.getChildren().add(field);
-        field.resizeRelocate(at.getX(), at.getY() - 4, Math.max(110, n.width() * canvas.view().zoom() - 12), 27);
+        // The sheet below has keys of its own, which what is typed here must not reach.
+        var holder = new StackPane(field);
+        holder.setManaged(false);
+        holder.addEventHandler(KeyEvent.ANY, KeyEvent::consume);
+        canvas.getChildren().add(holder);
+        holder.resizeRelocate(at.getX(), at.getY() - 4, Math.max(110, n.width() * canvas.view().zoom() - 12), 27);
         boolean[] open = {true};
         Runnable close = () -> {
             if (open[0]) {
                 open[0] = false;
-                canvas.getChildren().remove(field);
+                canvas.getChildren().remove(holder);
                 canvas.requestFocus();
             }
         };
@@ -74,10 +78,7 @@ final class InPlaceEditor {
             if (e.getCode() == KeyCode.ESCAPE) {
                 close.run();
             }
-            // The sheet below has keys of its own.
-            e.consume();
         });
-        field.addEventHandler(KeyEvent.KEY_TYPED, KeyEvent::consume);
         field.focusedProperty().addListener((_, _, has) -> {
             if (!has) {
                 commit.run();

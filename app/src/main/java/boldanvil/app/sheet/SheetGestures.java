@@ -243,30 +243,13 @@ public final class SheetGestures {
         Node hit = SheetHits.node(scene(), pressX, pressY);
         if (from != null) {
             drag = Drag.WIRE;
-            from = rehung(from);
+            from = WireEnds.held(scene(), canvas.selectedWires(), from);
         } else if (hit != null) {
             pressedPlate(e, hit);
         } else {
             pressedPaper(e);
         }
         canvas.paint();
-    }
-
-    /** An input that has a wire, or the start of the selected wire, is the end of that wire, which is then drawn from its other end. */
-    private End rehung(End end) {
-        for (var link : scene().links()) {
-            Wire w = link.wire();
-            if (end.kind() == PortKind.INPUT && w.drives(end.node(), end.port())) {
-                var ends = WireRouter.ends(scene(), w);
-                return ends == null ? end : new End(w.from(), w.fromPort(), PortKind.OUTPUT, ends[0].at(), w);
-            }
-            if (end.kind() == PortKind.OUTPUT && canvas.selectedWires().contains(w) && w.from().equals(end.node())
-                    && w.fromPort().equals(end.port())) {
-                var ends = WireRouter.ends(scene(), w);
-                return ends == null ? end : new End(w.to(), w.toPort(), PortKind.INPUT, ends[1].at(), w);
-            }
-        }
-        return end;
     }
 
     private void pressedPlate(MouseEvent e, Node hit) {
@@ -450,21 +433,10 @@ public final class SheetGestures {
 
     /** A wire ends at a port, at a plate that has just one fitting port free, or at a wire; on empty paper a block is asked for. */
     private void finishWire() {
-        End to = SheetHits.port(scene(), nowX, nowY);
+        End to = WireEnds.target(scene(), canvas.routes(), from, nowX, nowY);
         Node plate = SheetHits.node(scene(), nowX, nowY);
-        if (to == null && plate != null && !plate.id().equals(from.node())) {
-            to = plate.ports(counterpart(from.kind())).stream()
-                    .filter(p -> p.kind() != PortKind.INPUT
-                            || scene().links().stream().noneMatch(l -> l.wire().drives(plate.id(), p.name())))
-                    .findFirst().map(p -> new End(plate.id(), p.name(), p.kind(), plate.at(p), null)).orElse(null);
-        }
-        if (to == null && plate == null && from.kind() == PortKind.INPUT) {
-            Wire other = SheetHits.wire(scene(), canvas.routes().ways(), nowX, nowY);
-            if (other != null && !other.isNet()) {
-                to = new End(other.from(), other.fromPort(), PortKind.OUTPUT, new Point(nowX, nowY), null);
-            }
-        }
-        if (to != null && to.kind() == counterpart(from.kind()) && !(to.node().equals(from.node()) && to.port().equals(from.port()))) {
+        if (to != null && to.kind() == WireEnds.counterpart(from.kind()) && !(to.node().equals(from.node())
+                && to.port().equals(from.port()))) {
             End out = from.kind() == PortKind.INPUT ? to : from;
             End in = from.kind() == PortKind.INPUT ? from : to;
             var wire = new Wire(out.node(), out.port(), in.node(), in.port(), from.kind() == PortKind.CONTACT);
@@ -476,15 +448,6 @@ public final class SheetGestures {
         } else if (to == null && plate == null && from.wire() == null && canvas.ref() != null) {
             onFind.open(nowX, nowY, "", new Open(from.node(), from.port(), from.kind()));
         }
-    }
-
-    /** What a port can be connected to. */
-    static PortKind counterpart(PortKind kind) {
-        return switch (kind) {
-            case INPUT -> PortKind.OUTPUT;
-            case OUTPUT -> PortKind.INPUT;
-            case CONTACT -> PortKind.CONTACT;
-        };
     }
 
     private void moved(MouseEvent e) {

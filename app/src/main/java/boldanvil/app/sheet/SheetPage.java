@@ -11,32 +11,25 @@ import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Chooser;
-import boldanvil.core.compare.Revisions;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
-import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.BlockFinder;
-import boldanvil.core.files.ProjectReader;
-import boldanvil.core.finding.FindingException;
+import boldanvil.core.edit.Usages;
 import boldanvil.core.finding.Place;
 import boldanvil.core.lower.Names;
-import boldanvil.core.program.Type;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
-import java.util.function.Supplier;
 import java.util.function.ToIntFunction;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
@@ -45,9 +38,10 @@ import javafx.application.Platform;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.SplitPane;
+import javafx.scene.control.Tab;
+import javafx.scene.control.TabPane;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.StackPane;
-import javafx.stage.DirectoryChooser;
 import javafx.util.Duration;
 import org.kordamp.ikonli.Ikon;
 import org.kordamp.ikonli.feather.Feather;
@@ -65,6 +59,8 @@ public final class SheetPage extends BorderPane implements Page {
     private final SheetCanvas canvas;
     private final DetailsPane details;
     private final StockPane stock;
+    private final OutlinePane outline;
+    private final TabPane side;
     private final SplitPane split;
     private final StockUse use;
     private final SheetCommands actions;
@@ -106,7 +102,7 @@ public final class SheetPage extends BorderPane implements Page {
         var hover = new WireHover(travel, host::theme);
         canvas.getChildren().add(hover);
         canvas.onHover(hover::over);
-        canvas.wireTexts(this::wireTexts);
+        canvas.wireTexts(() -> PastValues.of(canvas.shown(), canvas.routes(), travel));
         canvas.chips(() -> compare.marks(navigator.sheet().orElse(null)));
         canvas.ghosts(() -> compare.removed(navigator.sheet().orElse(null), navigator.path()));
         travel.onChange(() -> {
@@ -117,8 +113,21 @@ public final class SheetPage extends BorderPane implements Page {
         drawn.setBottom(new InstantBar(travel));
         var middle = new StackPane(drawn, text);
         middle.setMinSize(0, 0);
-        split = new SplitPane(stock, middle, details);
-        SplitPane.setResizableWithParent(stock, false);
+        outline = new OutlinePane(path -> {
+            if (path.contains("/")) {
+                navigator.show(Place.sheet(path));
+            } else {
+                navigator.open(path);
+            }
+        });
+        var stockTab = new Tab("Stock", stock);
+        var outlineTab = new Tab("Outline", outline);
+        side = new TabPane(stockTab, outlineTab);
+        side.setTabClosingPolicy(TabPane.TabClosingPolicy.UNAVAILABLE);
+        side.setMinWidth(140);
+        side.getSelectionModel().selectedItemProperty().addListener(_ -> refresh());
+        split = new SplitPane(side, middle, details);
+        SplitPane.setResizableWithParent(side, false);
         SplitPane.setResizableWithParent(details, false);
         split.setDividerPositions(STOCK_ENDS, DETAILS_BEGIN);
         setCenter(split);
@@ -157,7 +166,7 @@ public final class SheetPage extends BorderPane implements Page {
 
     @Override
     public boolean owns(Place place) {
-        return place.sheetPath().isPresent() || place instanceof Place.Variable || place instanceof Place.Named;
+        return place.sheetPath().isPresent() || place instanceof Place.Named;
     }
 
     @Override
@@ -169,6 +178,7 @@ public final class SheetPage extends BorderPane implements Page {
     public void opened() {
         travel.end();
         compare.end();
+        navigator.forget();
         navigator.open("");
     }
 
@@ -182,6 +192,9 @@ public final class SheetPage extends BorderPane implements Page {
     public List<Command> commands() {
         List<Command> all = new ArrayList<>(actions.editing());
         all.addAll(List.of(Command.of("Parent sheet", "Alt+UP", navigator::up),
+                Command.of("Back", "Alt+LEFT", navigator::back), Command.of("Forward", "Alt+RIGHT", navigator::forward),
+                Command.of("Find and replace …", "Shortcut+F", () -> SearchCard.show(this, host)),
+                Command.of("Where is this used", "", this::showUses),
                 Command.of("Fit the sheet to the window", "Shortcut+DIGIT0", () -> {
                     canvas.fit();
                     canvas.paint();
@@ -194,9 +207,7 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
         all.addAll(actions.arranging());
         all.addAll(actions.exporting());
-        all.addAll(List.of(Command.of("Compare with the saved version", "", () -> compare("the saved version", host.workspace().saved())),
-                Command.of("Compare with another project …", "", this::compareFolder),
-                Command.of("Compare with a revision …", "", this::compareRevision)).stream().map(c -> c.in("Project")).toList());
+        all.addAll(new CompareCommands(host, this, this::compare).all());
         return all;
     }
 
@@ -220,85 +231,9 @@ public final class SheetPage extends BorderPane implements Page {
         return travel;
     }
 
-    /** Values of the past, one for each output, on the longest of its wires. */
-    private Map<Wire, String> wireTexts() {
-        Map<Wire, String> texts = new LinkedHashMap<>();
-        if (!travel.isOn()) {
-            return texts;
-        }
-        Map<String, Wire> longest = new LinkedHashMap<>();
-        for (var link : canvas.shown().links()) {
-            Wire w = link.wire();
-            longest.merge(w.from() + "." + w.fromPort(), w, (a, b) -> length(a) >= length(b) ? a : b);
-        }
-        Map<Wire, Type> types = new HashMap<>();
-        canvas.shown().links().forEach(l -> types.put(l.wire(), l.type()));
-        longest.values().forEach(w -> travel.value(w.from(), w.fromPort()).ifPresent(v -> {
-            String text = types.get(w) == Type.BOOL ? v.value() != 0 ? "on" : "off" : compact(v.value());
-            texts.put(w, v.measured() ? text + " m" : text);
-        }));
-        return texts;
-    }
-
-    private static String compact(double v) {
-        double size = Math.abs(v);
-        return size != 0 && (size < 1e-3 || size >= 1e6) ? String.format(Locale.ROOT, "%.2e", v).replaceAll("e([+-])0", "e$1")
-                .replace("e+", "e")
-                : Figures.text(v, 4, "");
-    }
-
-    private double length(Wire w) {
-        var way = canvas.routes().ways().get(w);
-        double length = 0;
-        for (int i = 1; way != null && i < way.size(); i++) {
-            length = Math.max(length, Math.abs(way.get(i).x() - way.get(i - 1).x()));
-        }
-        return length;
-    }
-
     /** Compares the open project with another state of it. */
     public void compare(String name, Project before) {
         compare.begin(name, before);
-    }
-
-    private void compareFolder() {
-        var chooser = new DirectoryChooser();
-        chooser.setTitle("Compare with a project folder");
-        var folder = chooser.showDialog(getScene().getWindow());
-        if (folder != null) {
-            compareInBackground(folder.getName(), () -> ProjectReader.read(folder.toPath()));
-        }
-    }
-
-    private void compareRevision() {
-        var folder = host.workspace().folder().orElse(null);
-        if (folder == null) {
-            return;
-        }
-        host.background().execute(() -> {
-            try {
-                var revisions = Revisions.of(folder, 100);
-                Platform.runLater(() -> Chooser.show(getScene().getWindow(), getScene().getWindow().getX() + 400,
-                        getScene().getWindow().getY() + 120, 520, "revisions", "Commit, author or message",
-                        t -> revisions.stream().filter(r -> (r.id() + r.author() + r.message() + r.when()).toLowerCase(Locale.ROOT)
-                                .contains(t.toLowerCase(Locale.ROOT))).toList(),
-                        r -> new Chooser.Reading(r.message(), r.when().substring(0, 10) + "  " + r.brief()),
-                        r -> compareInBackground("revision " + r.brief(), () -> Revisions.read(folder, r.id()))));
-            } catch (FindingException e) {
-                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
-            }
-        });
-    }
-
-    private void compareInBackground(String name, Supplier<Project> read) {
-        host.background().execute(() -> {
-            try {
-                Project other = read.get();
-                Platform.runLater(() -> compare(name, other));
-            } catch (FindingException e) {
-                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
-            }
-        });
     }
 
     /** Shows the list of differences in place of the details, or the details again. */
@@ -337,6 +272,22 @@ public final class SheetPage extends BorderPane implements Page {
         return node.map(n -> navigator.path() + "/" + n.title());
     }
 
+    /** Lists where the selected block is named outside its sheet. */
+    private void showUses() {
+        selectedPath().ifPresent(path -> {
+            var uses = Usages.block(host.workspace().project(), path);
+            if (uses.isEmpty()) {
+                host.showMessage("'" + path.substring(path.lastIndexOf('/') + 1) + "' is named nowhere outside its sheet.");
+                return;
+            }
+            var window = getScene().getWindow();
+            Chooser.show(window, window.getX() + 400, window.getY() + 120, 460, "uses", "Place",
+                    t -> uses.stream().filter(u -> (u.place().text() + u.text()).toLowerCase(Locale.ROOT)
+                    .contains(t.toLowerCase(Locale.ROOT)))
+                            .toList(), u -> new Chooser.Reading(u.place().text(), u.text()), u -> host.show(u.place()));
+        });
+    }
+
     private void sendToBench() {
         selectedPath().ifPresent(path -> {
             String title = path.substring(path.lastIndexOf('/') + 1);
@@ -368,7 +319,7 @@ public final class SheetPage extends BorderPane implements Page {
 
     /** Folds the stock away, or shows it again. */
     public void foldStock() {
-        fold(stock, 0);
+        fold(side, 0);
     }
 
     /** Folds the details away, or shows them again. */
@@ -380,7 +331,7 @@ public final class SheetPage extends BorderPane implements Page {
         if (!split.getItems().remove(side)) {
             split.getItems().add(at, side);
         }
-        boolean left = split.getItems().contains(stock);
+        boolean left = split.getItems().contains(side);
         boolean right = split.getItems().contains(details);
         split.setDividerPositions(left && right ? new double[] {STOCK_ENDS, DETAILS_BEGIN}
                 : left ? new double[] {STOCK_ENDS} : right ? new double[] {DETAILS_BEGIN} : new double[0]);
@@ -392,6 +343,9 @@ public final class SheetPage extends BorderPane implements Page {
             travel.show(navigator.sheet().orElse(null), navigator.path());
         }
         compare.refresh();
+        if (side.getSelectionModel().getSelectedIndex() == 1) {
+            outline.show(host.workspace().project());
+        }
         canvas.refresh();
         details.show(canvas.selection());
     }

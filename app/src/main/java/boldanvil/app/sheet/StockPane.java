@@ -20,7 +20,6 @@ import javafx.event.EventHandler;
 import javafx.geometry.Point2D;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.control.ContextMenu;
-import javafx.scene.control.Label;
 import javafx.scene.control.ListCell;
 import javafx.scene.control.ListView;
 import javafx.scene.control.MenuItem;
@@ -78,8 +77,6 @@ public final class StockPane extends VBox {
         getStyleClass().add("side");
         setPrefWidth(178);
         setMinWidth(140);
-        var heading = new Label("Stock");
-        heading.getStyleClass().add("heading");
         search.setPromptText("Type to find a block");
         search.setId("stock-search");
         search.textProperty().addListener(_ -> fill());
@@ -107,7 +104,7 @@ public final class StockPane extends VBox {
             }
         });
         setVgrow(list, Priority.ALWAYS);
-        getChildren().addAll(heading, search, list);
+        getChildren().addAll(search, list);
         fill();
     }
 

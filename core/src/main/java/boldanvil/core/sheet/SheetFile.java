@@ -57,7 +57,7 @@ public final class SheetFile {
             if (!paths.isEmpty()) {
                 String path = paths.getFirst();
                 String part = source.project().part(ref.part()).map(Part::title).orElse(ref.part());
-                String title = path.contains("/") ? part + path.substring(path.indexOf('/')).replace("/", " ▸ ") : part;
+                String title = path.contains("/") ? part + path.substring(path.indexOf('/')).replace("/", " › ") : part;
                 scenes.put(title, SheetScene.of(source, ref, path));
             }
         });
