@@ -55,32 +55,20 @@ public final class Shots extends Application {
     }
 
     private void take(Path project) {
+        shot("start", () -> { });
         on(() -> {
             shell.open(project);
             shell.show("Sheet");
         });
         shot("sheet-system", () -> shell.navigator().open(""));
         shot("sheet-controller", () -> shell.navigator().open("controller"));
+        shot("variables", () -> shell.show("Variables"));
         shot("patch", () -> shell.show("Patch"));
-        shot("patch-conflict", () -> {
-            shell.workspace().edit("patch reset", p -> p.withPatch("controller",
-                    p.patches().get("controller").with(new boldanvil.core.diagram.Patch.Row("reset", "IO.E13", "E13",
-                    "reset button on the panel"))));
-        });
-        on(() -> shell.workspace().undo());
         run("desk", 4.2);
+        past();
+        comparison();
         run("swage", 4.2);
         shot("bench", () -> shell.show("Bench"));
-        on(() -> shell.session().set("controller.position_loop.Kp_position.k", 9));
-        pause(1_800);
-        shot("bench-tuned", () -> {
-            shell.setNight(true);
-            press("cursors");
-        });
-        on(() -> {
-            shell.setNight(false);
-            press("cursors");
-        });
         endRun();
         shot("build", () -> shell.show("Build"));
         on(() -> {
@@ -119,27 +107,50 @@ public final class Shots extends Application {
         others(project);
     }
 
+    /** The current loop at an instant of the run. */
+    private void past() {
+        on(() -> {
+            shell.show("Sheet");
+            shell.navigator().open("controller/current loop");
+            shell.page(SheetPage.class).travel();
+        });
+        await(() -> shell.page(SheetPage.class).timeTravel().progress() >= 1, 60);
+        shot("sheet-past", () -> shell.page(SheetPage.class).timeTravel().goTo(0.731));
+        on(() -> shell.page(SheetPage.class).timeTravel().end());
+    }
+
+    /** Edits against the saved version. */
+    private void comparison() {
+        var loop = new boldanvil.core.diagram.SheetRef("controller", "current-loop");
+        shot("sheet-compare", () -> {
+            var e = shell.edits();
+            var sheet = shell.workspace().project().sheet(loop).orElseThrow();
+            for (var b : sheet.blocks()) {
+                if (b.name().equals("current controller")) {
+                    e.set(loop, b.id(), "ki", "1.2*Ki_i");
+                } else if (b.name().equals("current demand")) {
+                    e.delete(loop, java.util.Set.of(b.id()), java.util.Set.of());
+                } else if (b.name().equals("voltage")) {
+                    e.addBehind(loop, boldanvil.core.stock.Stock.find("saturation").orElseThrow(), sheet.blocks().stream()
+                            .filter(c -> c.name().equals("current")).findFirst().orElseThrow().id());
+                }
+            }
+            shell.page(SheetPage.class).compare("the saved version", shell.workspace().saved());
+        });
+        on(() -> {
+            while (shell.workspace().undoName().isPresent()) {
+                shell.workspace().undo();
+            }
+            shell.show("Bench");
+        });
+    }
+
     /** The other demo projects beside it. */
     private void others(Path project) {
         on(() -> shell.open(project.resolveSibling("gate-drive")));
-        shot("gate-drive-controller", () -> {
-            shell.show("Sheet");
-            shell.navigator().open("controller");
-        });
         commissioning();
         run("emulated", 0.05);
         shot("build-emulated", () -> shell.show("Build"));
-        endRun();
-        on(() -> shell.open(project.resolveSibling("motor-position")));
-        run("desk", 1);
-        shot("motor-position", () -> {
-            shell.show("Bench");
-            shell.page(BenchPage.class).traces().view().show(0, 0.8);
-        });
-        endRun();
-        on(() -> shell.open(project.resolveSibling("beacon")));
-        run("clinker", 3);
-        shot("beacon-bench", () -> shell.show("Bench"));
         endRun();
         on(() -> shell.open(project.resolveSibling("workboat")));
         shot("workboat-allocation", () -> {

@@ -9,13 +9,16 @@ import java.nio.file.Path;
 import java.util.Set;
 import javafx.application.Application;
 
-/** Writes a 1280 x 800 picture of every main view of the demo projects. Its parameter is the folder for the pictures. */
+/**
+ * Writes a 1280 x 800 picture of every main view of the demo projects. Its parameters are the folder for the pictures and, if those of the
+ * start page are to be made too, the folder for them.
+ */
 public final class ShotsMain {
     private ShotsMain() {}
 
     public static void main(String[] args) throws IOException {
-        if (args.length != 1) {
-            System.err.println("Usage: bold-anvil shots FOLDER");
+        if (args.length < 1 || args.length > 2) {
+            System.err.println("Usage: bold-anvil shots FOLDER [EXAMPLES]");
             System.exit(2);
         }
         TemporaryFiles.sweep();
@@ -26,6 +29,9 @@ public final class ShotsMain {
         Path copies = TemporaryFiles.folder("shots");
         Path copy = copies.resolve(demos.relativize(shown.toAbsolutePath().normalize()));
         copy(demos, copies);
+        if (args.length == 2) {
+            ExamplePictures.write(demos, Path.of(args[1]));
+        }
         try {
             Application.launch(Shots.class, args[0], copy.toString());
         } finally {

@@ -41,20 +41,20 @@ public final class Examples {
             "A small DC motor under a PID position controller. Start here.", "motor-position.png");
     private static final Example GATE = new Example("gate-drive", "Gate drive",
             "Field-oriented control of a servo at two rates; Swage 32 and an emulated "
-            + "Cortex-M4F.", "gate-drive-bench.png");
+            + "Cortex-M4F.", "gate-drive.png");
     private static final Example BEACON =
             new Example("beacon", "Beacon", "Blink two lamps and read a line back on a small board, Clinker 16.",
-            "beacon-bench.png");
+            "beacon.png");
     private static final Example MODES = new Example("paddle-modes", "Paddle with modes",
-            "Start, run and stop by a sequential function chart.", "paddle-modes-chart.png");
+            "Start, run and stop by a sequential function chart.", "paddle-modes.png");
 
     private Examples() {}
 
     /** Every example, in the order in which to look at them. */
     public static List<Example> all() {
         return List.of(MOTOR, new Example("larkmere-lock", "Larkmere Lock",
-                "A three-loop paddle drive with its plant, patch, drawing and Swage 32 stand-in.", "bench.png"), GATE, BEACON,
-                new Example("workboat", "Workboat", "Thrust of four thrusters shared in Structured Text.", "workboat-allocation.png"),
+                "A three-loop paddle drive with its plant, patch, drawing and Swage 32 stand-in.", "larkmere-lock.png"), GATE, BEACON,
+                new Example("workboat", "Workboat", "Thrust of four thrusters shared in Structured Text.", "workboat.png"),
                 MODES);
     }
 

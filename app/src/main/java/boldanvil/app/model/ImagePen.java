@@ -125,13 +125,20 @@ public final class ImagePen implements Pen {
 
     @Override
     public void text(String text, double x, double y, double align, Lettering lettering, double size, Ink ink) {
-        g.setFont(fonts.get(lettering).deriveFont((float) size));
+        g.setFont(font(text, lettering, size));
         g.setColor(Color.decode(ink.hex(false)));
         g.drawString(text, (float) (x - align * width(text, lettering, size)), (float) (y + size * 0.34));
     }
 
     @Override
     public double width(String text, Lettering lettering, double size) {
-        return fonts.get(lettering).deriveFont((float) size).getStringBounds(text, g.getFontRenderContext()).getWidth();
+        return font(text, lettering, size).getStringBounds(text, g.getFontRenderContext()).getWidth();
+    }
+
+    /** The font of the application, or one of the machine for a text with letters it does not have. */
+    private Font font(String text, Lettering lettering, double size) {
+        Font own = fonts.get(lettering).deriveFont((float) size);
+        return own.canDisplayUpTo(text) < 0 ? own : new Font(lettering == Lettering.MONO ? Font.MONOSPACED : Font.SANS_SERIF, Font.PLAIN, 1)
+                .deriveFont((float) size);
     }
 }

@@ -238,6 +238,12 @@ public final class SheetCanvas extends Pane {
         view.fit(bounds);
     }
 
+    /** Shows the sheet at a scale, around the middle of the window. */
+    public void zoomTo(double scale) {
+        view.zoom(scale / view.zoom(), getWidth() / 2, getHeight() / 2);
+        shift();
+    }
+
     /** Zooms so that the selection shows; the whole sheet where nothing is selected. */
     public void fitSelection() {
         var some = new SheetScene(scene.nodes().stream().filter(n -> selected.contains(n.id())).toList(), List.of(),

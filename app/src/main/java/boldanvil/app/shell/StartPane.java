@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.function.Consumer;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
-import javafx.geometry.Rectangle2D;
 import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
@@ -25,8 +24,7 @@ import javafx.scene.layout.VBox;
 /** What the window shows while no project is open: recent projects, examples, and how to begin a new one. */
 final class StartPane extends ScrollPane {
     private static final double PICTURE_WIDTH = 216;
-    /** The part of a picture of the window that is shown. */
-    private static final Rectangle2D MIDDLE = new Rectangle2D(344, 150, 720, 340);
+    private static final double PICTURE_HEIGHT = 102;
 
     private final VBox recent = new VBox(4);
     private final Consumer<Path> open;
@@ -112,11 +110,10 @@ final class StartPane extends ScrollPane {
 
     private static Region picture(Example e) {
         var frame = new HBox();
-        frame.setMinHeight(PICTURE_WIDTH * MIDDLE.getHeight() / MIDDLE.getWidth());
+        frame.setMinHeight(PICTURE_HEIGHT);
         try (InputStream in = e.open().orElse(null)) {
             if (in != null) {
                 var view = new ImageView(new Image(in));
-                view.setViewport(MIDDLE);
                 view.setFitWidth(PICTURE_WIDTH);
                 view.setPreserveRatio(true);
                 view.setSmooth(true);

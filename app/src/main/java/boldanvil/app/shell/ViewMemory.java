@@ -11,8 +11,7 @@ import java.util.Properties;
  * Remembers the window and the last page of each project in the user's configuration folder. Forgetting is no harm, so it never complains.
  */
 final class ViewMemory implements Memory {
-    private final Path file = Path.of(System.getenv().getOrDefault("XDG_CONFIG_HOME",
-            System.getProperty("user.home") + "/.config"), "bold-anvil", "views.properties");
+    private final Path file = folder().resolve("views.properties");
     private final Properties known = new Properties();
 
     ViewMemory() {
@@ -52,6 +51,13 @@ final class ViewMemory implements Memory {
         } catch (IOException e) {
             Log.ignored(ViewMemory.class, e, "The state of the window cannot be stored.");
         }
+    }
+
+    /** The user's folder of settings; the one for everything else where that was chosen. */
+    private static Path folder() {
+        String chosen = System.getProperty("boldanvil.state", "");
+        return chosen.isEmpty() ? Path.of(System.getenv().getOrDefault("XDG_CONFIG_HOME", System.getProperty("user.home") + "/.config"),
+                "bold-anvil") : Path.of(chosen);
     }
 
     private static String key(Path project) {
