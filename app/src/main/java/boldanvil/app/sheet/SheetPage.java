@@ -18,6 +18,7 @@ import boldanvil.core.edit.BlockFinder;
 import boldanvil.core.edit.Usages;
 import boldanvil.core.finding.Place;
 import boldanvil.core.lower.Names;
+import boldanvil.core.sheet.Layer;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
@@ -37,6 +38,8 @@ import javafx.animation.Timeline;
 import javafx.application.Platform;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
+import javafx.geometry.Pos;
+import javafx.scene.control.Label;
 import javafx.scene.control.SplitPane;
 import javafx.scene.control.Tab;
 import javafx.scene.control.TabPane;
@@ -66,6 +69,8 @@ public final class SheetPage extends BorderPane implements Page {
     private final SheetCommands actions;
     private final TimeTravel travel;
     private final ComparePane compare;
+    private final Label legend = new Label();
+    private Layer layer;
     private final RigSession session;
     private final TextPane text;
 
@@ -103,7 +108,7 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.getChildren().add(hover);
         canvas.onHover(hover::over);
         canvas.wireTexts(() -> PastValues.of(canvas.shown(), canvas.routes(), travel));
-        canvas.chips(() -> compare.marks(navigator.sheet().orElse(null)));
+        canvas.chips(this::chips);
         canvas.ghosts(() -> compare.removed(navigator.sheet().orElse(null), navigator.path()));
         travel.onChange(() -> {
             canvas.paint();
@@ -111,7 +116,12 @@ public final class SheetPage extends BorderPane implements Page {
         });
         var drawn = new BorderPane(canvas);
         drawn.setBottom(new InstantBar(travel));
-        var middle = new StackPane(drawn, text);
+        legend.setId("sheet-legend");
+        legend.getStyleClass().addAll("small", "legend");
+        legend.setVisible(false);
+        legend.setMouseTransparent(true);
+        StackPane.setAlignment(legend, Pos.TOP_LEFT);
+        var middle = new StackPane(drawn, legend, text);
         middle.setMinSize(0, 0);
         outline = new OutlinePane(path -> {
             if (path.contains("/")) {
@@ -207,6 +217,9 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
         all.addAll(actions.arranging());
         all.addAll(actions.exporting());
+        for (Layer l : Layer.values()) {
+            all.add(Command.of("Show or hide labels: " + l.title().toLowerCase(Locale.ROOT), "", () -> show(l)).in("View"));
+        }
         all.addAll(new CompareCommands(host, this, this::compare).all());
         return all;
     }
@@ -229,6 +242,22 @@ public final class SheetPage extends BorderPane implements Page {
     /** The past instant that is shown. */
     public TimeTravel timeTravel() {
         return travel;
+    }
+
+    /** Shows the labels of a layer, or none. */
+    public void show(Layer l) {
+        layer = layer == l ? null : l;
+        legend.setText(layer == null ? "" : layer.legend());
+        legend.setVisible(layer != null);
+        canvas.paint();
+    }
+
+    private Map<String, String> chips() {
+        SheetRef ref = navigator.sheet().orElse(null);
+        if (compare.isOn()) {
+            return compare.marks(ref);
+        }
+        return layer == null || ref == null ? Map.of() : layer.of(host.workspace().source(), ref, navigator.path());
     }
 
     /** Compares the open project with another state of it. */

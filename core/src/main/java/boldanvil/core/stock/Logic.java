@@ -51,7 +51,7 @@ final class Logic {
             .type((in, _, _) -> in.get(0) != null ? in.get(0) : in.get(2))
             .does(e -> e.output("y", e.in("yes").when(e.in("if"), e.in("no"))));
 
-    static final BlockType LATCH = BlockType.named("latch", "Latch", Family.LOGIC).picture(Pictures::latch)
+    static final BlockType LATCH = BlockType.named("latch", "Latch", Family.LOGIC)
             .help("y becomes true with set and false with reset, and keeps its value in between. The dominant input has "
                     + "priority when both are true (IEC 61131-3: SR and RS).")
             .with(choice("dominant", "The input with priority.", "set", "reset"))

@@ -295,10 +295,6 @@ final class Pictures {
                 curve(0.38, falls ? 0.4 : 0.6, 0.5, falls ? 0.65 : 0.35, 0.62, falls ? 0.4 : 0.6));
     }
 
-    static Picture latch(Values v) {
-        return beside(new Label("S", 0.1, 0.22, 0), new Label("R", 0.1, 0.78, 0), new Label("Q", 0.95, 0.22, 1));
-    }
-
     static Picture onDelay(Values v) {
         return beside(curve(0, 0.4, 0.1, 0.4, 0.1, 0.05, 0.9, 0.05, 0.9, 0.4, 1, 0.4),
                 curve(0, 0.95, 0.5, 0.95, 0.5, 0.6, 0.9, 0.6, 0.9, 0.95, 1, 0.95));
