@@ -27,9 +27,9 @@ public final class AllPages {
             host.show(build);
             build.showPlace(path);
         });
-        List<Page> all = new ArrayList<>(List.of(sheet, new VariablesPage(host), new PatchPage(host), build, bench,
+        List<Page> all = new ArrayList<>(List.of(sheet, new PatchPage(host), build, bench,
                 new RunsPage(host, bench::playback),
-                new TrialsPage(host)));
+                new TrialsPage(host), new VariablesPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));
         return all;
     }

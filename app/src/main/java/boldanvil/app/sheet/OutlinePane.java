@@ -28,7 +28,7 @@ final class OutlinePane extends TreeView<OutlinePane.Entry> {
 
     /** @param go gets the diagram path of an entry that was chosen */
     OutlinePane(Consumer<String> go) {
-        setId("outline");
+        setId("project-outline");
         setCellFactory(_ -> new Cell());
         setOnMouseClicked(_ -> choose(go));
         setOnKeyPressed(e -> {
