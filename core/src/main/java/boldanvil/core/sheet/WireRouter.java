@@ -9,9 +9,11 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /**
  * Finds orthogonal ways for the wires of a sheet on a 10-unit grid, around plates, with few bends, few crossings and no two
@@ -25,11 +27,15 @@ public final class WireRouter {
     private static final int MARGIN = 8;
     private static final int STEP = 10;
     private static final int SHARED_STEP = 4;
+    /** Between a shared step and a usual one: with the former, a search looks at most of the sheet. */
+    private static final int NEARLY_SHARED = 7;
     private static final int TURN = 45;
     private static final int CROSSING = 25;
     private static final int OVERLAP = 120;
     /** Cells of the largest sheet whose wires are led around plates; on a larger one they run as they come. */
     private static final long CELLS = 4_000_000;
+    /** Cells of a way that is searched greedily, so that a long one on a full sheet does not look at most of it. */
+    private static final int FAR = 60;
     private static final int[] DX = {1, 0, -1, 0};
     private static final int[] DY = {0, 1, 0, -1};
 
@@ -49,6 +55,9 @@ public final class WireRouter {
     private final int[] before;
     private final CheapestFirst open = new CheapestFirst();
     private int search;
+    private int leastStep;
+    /** Nets of which a wire has a way. */
+    private final Set<Integer> started = new HashSet<>();
 
     private WireRouter(SheetScene scene) {
         scene.nodes().forEach(n -> nodes.put(n.id(), n));
@@ -95,6 +104,7 @@ public final class WireRouter {
             } else {
                 routes.put(w, way);
                 router.occupy(way, number(w));
+                router.started.add(number(w));
             }
         }
         free.sort(Comparator.comparingDouble(w -> span(ends.get(w))));
@@ -207,6 +217,8 @@ public final class WireRouter {
             return plain(a, b);
         }
         search++;
+        boolean far = Math.abs(sx - tx) + Math.abs(sy - ty) > FAR;
+        leastStep = (started.add(net) ? STEP : NEARLY_SHARED) * (far ? 2 : 1);
         int start = (sy * width + sx) * 4 + from.outwards();
         int goal = ty * width + tx;
         open.clear();
@@ -260,8 +272,9 @@ public final class WireRouter {
         return x >= 0 && y >= 0 && x < width && y < height;
     }
 
-    private static int estimate(int x, int y, int tx, int ty) {
-        return SHARED_STEP * (Math.abs(x - tx) + Math.abs(y - ty));
+    /** What the rest of the way costs at least, or nearly so where a signal may share cells it runs through already. */
+    private int estimate(int x, int y, int tx, int ty) {
+        return leastStep * (Math.abs(x - tx) + Math.abs(y - ty)) + (x != tx && y != ty ? TURN : 0);
     }
 
     private int price(int from, int to, int direction, int net) {
