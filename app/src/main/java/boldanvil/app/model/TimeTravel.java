@@ -53,13 +53,18 @@ public final class TimeTravel {
         return run != null;
     }
 
-    /** Begins to show a run; it is repeated in the background first. */
+    /** Begins to show a run at its end; it is repeated in the background first. */
     public void begin(LiveRun ended) {
+        begin(ended, ended.store().end());
+    }
+
+    /** Begins to show a run at an instant; it is repeated in the background first. */
+    public void begin(LiveRun ended, double at) {
         run = ended;
         replay = null;
         progress = 0;
         values = Map.of();
-        instant = ended.store().end();
+        instant = Math.clamp(at, 0, ended.store().end());
         message = "Repeating the run …";
         long mine = ++asked;
         changed();

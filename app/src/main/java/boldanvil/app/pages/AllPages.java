@@ -26,7 +26,7 @@ public final class AllPages {
         }, path -> {
             host.show(build);
             build.showPlace(path);
-        });
+        }, () -> bench.traces().cursorA());
         List<Page> all = new ArrayList<>(List.of(sheet, new PatchPage(host), build, bench,
                 new RunsPage(host, bench::playback),
                 new TrialsPage(host), new VariablesPage(host)));

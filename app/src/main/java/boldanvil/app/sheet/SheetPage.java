@@ -1,7 +1,5 @@
 package boldanvil.app.sheet;
 
-import boldanvil.app.model.Figures;
-import boldanvil.app.model.ModeTaps;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
@@ -17,7 +15,6 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.edit.BlockFinder;
 import boldanvil.core.edit.Usages;
 import boldanvil.core.finding.Place;
-import boldanvil.core.lower.Names;
 import boldanvil.core.sheet.Layer;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
@@ -31,6 +28,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.DoubleSupplier;
 import java.util.function.ToIntFunction;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
@@ -57,6 +55,7 @@ public final class SheetPage extends BorderPane implements Page {
     private final PageHost host;
     private final ToIntFunction<String> toBench;
     private final Consumer<String> toCode;
+    private final DoubleSupplier cursor;
     private final Navigator navigator;
     private final SheetEdits edits;
     private final SheetCanvas canvas;
@@ -68,6 +67,7 @@ public final class SheetPage extends BorderPane implements Page {
     private final StockUse use;
     private final SheetCommands actions;
     private final TimeTravel travel;
+    private final LiveTexts live;
     private final ComparePane compare;
     private final Label legend = new Label();
     private Layer layer;
@@ -77,14 +77,18 @@ public final class SheetPage extends BorderPane implements Page {
     /**
      * @param toBench shows a block on the bench; gives the number of its tunables and taps
      * @param toCode shows the generated code of a block
+     * @param cursor the instant at the cursor of the traces; NaN where there is none
      */
-    public SheetPage(PageHost host, ToIntFunction<String> toBench, Consumer<String> toCode) {
+    public SheetPage(PageHost host, ToIntFunction<String> toBench, Consumer<String> toCode, DoubleSupplier cursor) {
+        this.cursor = cursor;
         this.host = host;
         this.toBench = toBench;
         this.toCode = toCode;
         navigator = host.navigator();
         edits = host.edits();
         session = host.session();
+        travel = new TimeTravel(Platform::runLater);
+        live = new LiveTexts(session, travel);
         Workspace workspace = host.workspace();
         canvas = new SheetCanvas(workspace, edits, navigator, host::theme, host.drawing());
         details = new DetailsPane(workspace, edits, navigator);
@@ -93,8 +97,8 @@ public final class SheetPage extends BorderPane implements Page {
         actions = new SheetCommands(host, canvas);
         canvas.onSelection(() -> details.show(canvas.selection()));
         canvas.gestures().onFind(this::find);
-        canvas.liveText(this::liveText);
-        text = new TextPane(workspace, edits, host::theme, this::activeSteps);
+        canvas.liveText(block -> live.of(navigator.path(), block));
+        text = new TextPane(workspace, edits, host::theme, chart -> live.activeSteps(chart));
         canvas.gestures().onText(id -> openText(workspace, id));
         var editor = new InPlaceEditor(canvas, edits, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
                 .flatMap(s -> s.block(id)));
@@ -102,7 +106,6 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, actions, commands()));
         canvas.gestures().onMark(m -> MarkCard.show(canvas, edits, m));
         details.onText(id -> openText(workspace, id));
-        travel = new TimeTravel(Platform::runLater);
         compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::compared);
         var hover = new WireHover(travel, host::theme);
         canvas.getChildren().add(hover);
@@ -141,9 +144,9 @@ public final class SheetPage extends BorderPane implements Page {
         SplitPane.setResizableWithParent(details, false);
         split.setDividerPositions(STOCK_ENDS, DETAILS_BEGIN);
         setCenter(split);
-        var live = new Timeline(new KeyFrame(Duration.millis(100), _ -> live()));
-        live.setCycleCount(Animation.INDEFINITE);
-        live.play();
+        var clock = new Timeline(new KeyFrame(Duration.millis(100), _ -> live()));
+        clock.setCycleCount(Animation.INDEFINITE);
+        clock.play();
         workspace.onChange(this::refresh);
         navigator.onChange(() -> {
             text.close();
@@ -213,6 +216,7 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Show the selected block's code", "Shortcut+L", this::showCode),
                 Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire),
                 Command.of("Show the values at a past instant", "Shortcut+H", this::travel),
+                Command.of("Show the values at the cursor of the traces", "Shortcut+Shift+H", this::travelToCursor),
                 Command.of("Fold or show the stock", "Alt+S", this::foldStock),
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
         all.addAll(actions.arranging());
@@ -237,6 +241,23 @@ public final class SheetPage extends BorderPane implements Page {
         }
         travel.begin(run);
         travel.show(navigator.sheet().orElse(null), navigator.path());
+    }
+
+    /** Shows the values at the instant of the trace cursor. */
+    private void travelToCursor() {
+        double at = cursor.getAsDouble();
+        var run = session.run().orElse(null);
+        if (Double.isNaN(at) || run == null || run.store().end() <= 0) {
+            host.showMessage("Run a rig, then show the cursors on the bench and place the first one.");
+            return;
+        }
+        host.show(this);
+        if (travel.isOn()) {
+            travel.goTo(at);
+        } else {
+            travel.begin(run, at);
+            travel.show(navigator.sheet().orElse(null), navigator.path());
+        }
     }
 
     /** The past instant that is shown. */
@@ -445,45 +466,5 @@ public final class SheetPage extends BorderPane implements Page {
                     from.kind())));
             canvas.requestFocus();
         }
-    }
-
-    /** The active step of a mode chart, now or at the instant that is shown. */
-    private Set<String> activeSteps(String chart) {
-        var run = session.run().orElse(null);
-        if (run == null || !session.isBusy() && !travel.isOn()) {
-            return Set.of();
-        }
-        for (ModeTaps.Mode m : ModeTaps.of(run.review().project())) {
-            int column = m.chart().equals(chart) ? run.store().indexOf(m.tap()) : -1;
-            if (column >= 0) {
-                return Set.of(m.step(travel.isOn() ? run.store().valueAt(column, travel.instant()) : run.store().latest(column)));
-            }
-        }
-        return Set.of();
-    }
-
-    /** The newest value of a tap that is on the open sheet. */
-    private String liveText(String block) {
-        var run = session.run().orElse(null);
-        if (run == null || !session.isBusy() || navigator.path().isEmpty()) {
-            return null;
-        }
-        var address = new StringBuilder();
-        for (String word : navigator.path().split("/")) {
-            address.append(address.isEmpty() ? word : Names.address(word)).append('.');
-        }
-        for (ModeTaps.Mode m : ModeTaps.of(run.review().project())) {
-            // A mode chart shows its active step.
-            int active = m.chart().equals(navigator.path() + "/" + block) ? run.store().indexOf(m.tap()) : -1;
-            if (active >= 0) {
-                return "▸ " + m.step(run.store().latest(active));
-            }
-        }
-        int column = run.store().indexOf(address + Names.address(block));
-        if (column < 0) {
-            return null;
-        }
-        String unit = run.store().columns().get(column).unit();
-        return Figures.text(run.store().latest(column), 4, unit);
     }
 }

@@ -2,6 +2,7 @@ package boldanvil.app.shell;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.sheet.SheetCanvas;
 import boldanvil.app.sheet.SheetPage;
@@ -150,6 +151,10 @@ class DrawWindowTest extends WindowFixture {
         assertThat(travel.value(block("Sum").id(), "y").orElseThrow().value()).isEqualTo(0.4 - then);
         press(robot, "#instant-end");
         assertThat(travel.isOn()).isFalse();
+        robot.interact(() -> shell.page(BenchPage.class).traces().setCursors(0.2, 0.3));
+        command(robot, "Show the values at the cursor of the traces");
+        assertThat(travel.instant()).isEqualTo(0.2);
+        press(robot, "#instant-end");
         // What is changed now shows against the saved version.
         robot.interact(() -> shell.workspace().edit("x", p -> p.change(MAIN,
                 s -> s.change(block("Tunable").id(), b -> b.with("value", "0.5")))));
