@@ -3,6 +3,7 @@ package boldanvil.benchmarks;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.user.TemporaryFiles;
+import boldanvil.core.user.UserFolder;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -21,6 +22,8 @@ public final class ShotsMain {
             System.err.println("Usage: bold-anvil shots FOLDER [EXAMPLES]");
             System.exit(2);
         }
+        // Pictures show no projects and no habits of whoever makes them.
+        System.setProperty(UserFolder.PROPERTY, Files.createTempDirectory("shots-state").toString());
         TemporaryFiles.sweep();
         Path shown = Path.of(System.getProperty("boldanvil.demo", "demo/larkmere-lock"));
         ProjectReader.read(shown);
