@@ -22,7 +22,6 @@ import boldanvil.core.review.Review;
 import boldanvil.core.sheet.Routes;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.sheet.SheetSource;
-import boldanvil.core.sheet.WireRouter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -80,7 +79,7 @@ public final class SheetBenchmark {
         var p = project(ROUTED * 3 / 4);
         var scene = SheetScene.of(SheetSource.of(Review.of(p)), new SheetRef("large", "main"), "large");
         for (int i = 0; i < 3; i++) {
-            double t = seconds(() -> Routes.of(WireRouter.route(scene)));
+            double t = seconds(() -> Routes.of(scene));
             System.out.printf("routing of %d wires: %.2f s%n", scene.links().size(), t);
         }
     }

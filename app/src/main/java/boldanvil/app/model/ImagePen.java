@@ -1,6 +1,7 @@
 package boldanvil.app.model;
 
 import boldanvil.core.report.PdfBook;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.Ink;
 import boldanvil.core.sheet.Pen;
 import boldanvil.core.sheet.Routes;
@@ -8,13 +9,13 @@ import boldanvil.core.sheet.SheetFile;
 import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.sheet.SheetScene.Point;
 import boldanvil.core.sheet.SheetScene;
-import boldanvil.core.sheet.WireRouter;
 import java.awt.BasicStroke;
 import java.awt.Color;
 import java.awt.Font;
 import java.awt.FontFormatException;
 import java.awt.Graphics2D;
 import java.awt.RenderingHints;
+import java.awt.Shape;
 import java.awt.geom.Ellipse2D;
 import java.awt.geom.Path2D;
 import java.awt.geom.RoundRectangle2D;
@@ -52,10 +53,10 @@ public final class ImagePen implements Pen {
 
     /** A sheet as a picture. */
     public static BufferedImage image(SheetScene scene, double wanted) throws IOException {
-        Routes routes = Routes.of(WireRouter.route(scene));
-        double[] f = SheetFile.frame(scene, routes);
-        double scale = Math.min(wanted, LARGEST / Math.max(1, Math.max(f[2], f[3])));
-        var image = new BufferedImage(Math.max(1, (int) Math.ceil(f[2] * scale)), Math.max(1, (int) Math.ceil(f[3] * scale)),
+        Routes routes = Routes.of(scene);
+        Box f = SheetFile.frame(scene, routes);
+        double scale = Math.min(wanted, LARGEST / Math.max(1, Math.max(f.width(), f.height())));
+        var image = new BufferedImage(Math.max(1, (int) Math.ceil(f.width() * scale)), Math.max(1, (int) Math.ceil(f.height() * scale)),
                 BufferedImage.TYPE_INT_RGB);
         Graphics2D g = image.createGraphics();
         g.setRenderingHint(RenderingHints.KEY_ANTIALIASING, RenderingHints.VALUE_ANTIALIAS_ON);
@@ -64,7 +65,7 @@ public final class ImagePen implements Pen {
         g.setColor(Color.decode(Ink.PAPER.hex(false)));
         g.fillRect(0, 0, image.getWidth(), image.getHeight());
         g.scale(scale, scale);
-        g.translate(-f[0], -f[1]);
+        g.translate(-f.x(), -f.y());
         new SheetPainter(new ImagePen(g, Reports.fonts()), Math.max(1, scale)).sheet(scene, routes);
         g.dispose();
         return image;
@@ -91,43 +92,37 @@ public final class ImagePen implements Pen {
 
     @Override
     public void box(double x, double y, double width, double height, double rounding, Ink fill, Stroke edge) {
-        var box = new RoundRectangle2D.Double(x, y, width, height, 2 * rounding, 2 * rounding);
-        if (fill != null) {
-            g.setColor(Color.decode(fill.hex(false)));
-            g.fill(box);
-        }
-        if (edge != null) {
-            stroke(edge);
-            g.draw(box);
-        }
+        paint(new RoundRectangle2D.Double(x, y, width, height, 2 * rounding, 2 * rounding), fill, edge);
     }
 
     @Override
     public void circle(double x, double y, double radius, Ink fill, Stroke edge) {
-        var circle = new Ellipse2D.Double(x - radius, y - radius, 2 * radius, 2 * radius);
+        paint(new Ellipse2D.Double(x - radius, y - radius, 2 * radius, 2 * radius), fill, edge);
+    }
+
+    private void paint(Shape shape, Ink fill, Stroke edge) {
         if (fill != null) {
             g.setColor(Color.decode(fill.hex(false)));
-            g.fill(circle);
+            g.fill(shape);
         }
         if (edge != null) {
             stroke(edge);
-            g.draw(circle);
+            g.draw(shape);
         }
     }
 
     @Override
     public void polygon(List<Point> points, Ink fill) {
-        g.setColor(Color.decode(fill.hex(false)));
         var path = path(points);
         path.closePath();
-        g.fill(path);
+        paint(path, fill, null);
     }
 
     @Override
     public void text(String text, double x, double y, double align, Lettering lettering, double size, Ink ink) {
         g.setFont(font(text, lettering, size));
         g.setColor(Color.decode(ink.hex(false)));
-        g.drawString(text, (float) (x - align * width(text, lettering, size)), (float) (y + size * 0.34));
+        g.drawString(text, (float) (x - align * width(text, lettering, size)), (float) (y + size * BASELINE));
     }
 
     @Override

@@ -53,7 +53,7 @@ public final class ModeTaps {
                     }
                 }
             } else if (b.type().equals("subsystem") && depth < DEEPEST) {
-                part.sheet(b.settings().getOrDefault("sheet", "")).ifPresent(
+                part.sheet(b.inner()).ifPresent(
                         s -> walk(part, s, path + "/" + b.name(), address + "." + Names.address(b.name()), depth + 1, all));
             }
         }

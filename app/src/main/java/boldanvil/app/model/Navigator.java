@@ -50,7 +50,7 @@ public final class Navigator {
             return workspace.project().part(at).map(p -> new SheetRef(p.id(), p.main().id()));
         }
         return Places.find(workspace.project(), at)
-                .map(p -> new SheetRef(p.sheet().part(), p.block().settings().getOrDefault("sheet", "")));
+                .map(p -> new SheetRef(p.sheet().part(), p.block().inner()));
     }
 
     /** Opens the sheet at a path, or the nearest one above it that exists. */

@@ -27,8 +27,8 @@ public final class ProjectTables {
                     tables.add(clock(setup.patch(), part.title()));
                     tables.add(new Table("Tasks of " + part.title() + " on " + setup.board().title(), List.of("Estimated times."),
                             List.of("Task", "Period", "Computing time", "Response time", "Load"), LoadEstimate.of(setup).stream()
-                            .map(r -> List.of(r.name(), time(r.periodSeconds()), time(r.seconds()),
-                                    time(r.responseSeconds()), String.format(Locale.ROOT, "%.1f %%", 100 * r.load())))
+                            .map(r -> List.of(r.name(), Figures.seconds(r.periodSeconds()), Figures.seconds(r.seconds()),
+                                    Figures.seconds(r.responseSeconds()), String.format(Locale.ROOT, "%.1f %%", 100 * r.load())))
                                     .toList()));
                 });
             }
@@ -41,11 +41,6 @@ public final class ProjectTables {
         tables.add(new Table("Findings", List.of(), List.of("Severity", "Place", "Cause", "Cure"), review.findings().stream()
                 .map(f -> List.of(f.severity().label(), f.place().text(), f.cause(), f.cure())).toList()));
         return tables.stream().filter(t -> !t.rows().isEmpty()).distinct().toList();
-    }
-
-    private static String time(double seconds) {
-        return seconds < 1e-3 ? Figures.text(seconds * 1e6, 4, "µs") : seconds < 1 ? Figures.text(seconds * 1e3, 4, "ms")
-                : Figures.text(seconds, 4, "s");
     }
 
     private static Table clock(Patch patch, String part) {
@@ -80,7 +75,7 @@ public final class ProjectTables {
                             Integer.toString(p.sheets().size()), program.map(q -> Integer.toString(q.slots().size())).orElse(""),
                             program.map(q -> Integer.toString(q.taps().size())).orElse(""),
                             program.map(q -> Integer.toString(q.tunables().size())).orElse(""),
-                            program.map(q -> time(q.tickSeconds())).orElse(""));
+                            program.map(q -> Figures.seconds(q.tickSeconds())).orElse(""));
                 }).toList());
     }
 }

@@ -10,11 +10,13 @@ import boldanvil.core.sheet.FontWidths;
 import boldanvil.core.sheet.SheetFile;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.sheet.SheetSource;
+import boldanvil.core.user.WholeFile;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Locale;
 
 /** Writes tables as PDF in the fonts of the application. */
 public final class Reports {
@@ -32,34 +34,40 @@ public final class Reports {
 
     /** Writes one sheet as SVG, PDF or PNG, as the ending of the file's name says. */
     public static void sheet(String title, SheetScene scene, Path file) {
-        String name = file.toString().toLowerCase(java.util.Locale.ROOT);
-        try {
+        String name = file.toString().toLowerCase(Locale.ROOT);
+        whole(file, beside -> {
             if (name.endsWith(".pdf")) {
                 try (var book = new PdfBook(title, fonts())) {
                     SheetFile.pdf(book, title, scene);
-                    book.write(file);
+                    book.save(beside);
                 }
             } else if (name.endsWith(".png")) {
-                ImagePen.png(scene, file);
+                ImagePen.png(scene, beside);
             } else {
-                Files.writeString(file, SheetFile.svg(scene, new FontWidths(fonts()), false));
+                Files.writeString(beside, SheetFile.svg(scene, new FontWidths(fonts()), false));
             }
-        } catch (IOException e) {
-            throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
-                    "Choose a folder that exists and can be written to.");
-        }
+        });
     }
 
     /** Writes everything of a project as one PDF: sheets, variables, patch, clock, rigs, sizes, findings. */
     public static void project(Review review, Path file) {
-        try (var book = new PdfBook(review.project().name(), fonts())) {
-            for (var e : SheetFile.all(SheetSource.of(review)).entrySet()) {
-                SheetFile.pdf(book, e.getKey(), e.getValue());
+        whole(file, beside -> {
+            try (var book = new PdfBook(review.project().name(), fonts())) {
+                for (var e : SheetFile.all(SheetSource.of(review)).entrySet()) {
+                    SheetFile.pdf(book, e.getKey(), e.getValue());
+                }
+                for (Table t : ProjectTables.of(review)) {
+                    book.add(t);
+                }
+                book.save(beside);
             }
-            for (Table t : ProjectTables.of(review)) {
-                book.add(t);
-            }
-            book.write(file);
+        });
+    }
+
+    /** Writes a file whole or not at all. */
+    public static void whole(Path file, WholeFile.Content content) {
+        try {
+            WholeFile.write(file, content);
         } catch (IOException e) {
             throw FindingException.of(file.toString(), "The file cannot be written: " + e.getMessage() + ".",
                     "Choose a folder that exists and can be written to.");

@@ -16,6 +16,7 @@ import boldanvil.core.edit.Wiring;
 import boldanvil.core.files.ClipText;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
 import boldanvil.core.sheet.SheetScene;
@@ -64,7 +65,7 @@ public final class SheetEdits {
         String name = sheet.freshName(type.title());
         Map<String, String> settings = new LinkedHashMap<>();
         boolean subsystem = type.role() == BlockType.Role.SUBSYSTEM;
-        String inner = subsystem ? Clip.freshSheet(workspace.project().part(ref.part()).orElseThrow(), name) : "";
+        String inner = subsystem ? workspace.project().part(ref.part()).orElseThrow().freshSheetId(name) : "";
         if (subsystem) {
             settings.put("sheet", inner);
         }
@@ -72,11 +73,7 @@ public final class SheetEdits {
         var block = Block.of(id, type.id(), name, at.x(), at.y(), settings);
         workspace.edit("add " + type.title(), p -> {
             Project next = p.change(ref, s -> s.add(block));
-            return subsystem ? next.change(ref.part(), q -> {
-                var sheets = new ArrayList<>(q.sheets());
-                sheets.add(Sheet.empty(inner));
-                return q.withSheets(sheets);
-            }) : next;
+            return subsystem ? next.change(ref.part(), q -> q.add(Sheet.empty(inner))) : next;
         });
         return id;
     }
@@ -84,26 +81,18 @@ public final class SheetEdits {
     /** The nearest place on the grid where a plate of a size covers nothing; what is new must not hide what is there. */
     private Point free(SheetRef ref, double x, double y, double width, double height) {
         SheetScene scene = ref == null ? SheetScene.system(workspace.source()) : SheetScene.of(workspace.source(), ref, ref.part());
+        List<Box> taken = scene.nodes().stream().map(Node::box).toList();
         for (int ring = 0; ring < 60; ring++) {
             for (int dx = 0; dx <= ring; dx++) {
                 for (int[] step : new int[][] {{dx, ring}, {ring, dx}}) {
-                    double px = snap(x) + step[0] * STEP;
-                    double py = snap(y) + step[1] * STEP;
-                    if (scene.nodes().stream().noneMatch(n -> covers(n, px, py, width, height))) {
-                        return new Point(px, py);
+                    var place = new Box(Sheet.onGrid(x) + step[0] * STEP, Sheet.onGrid(y) + step[1] * STEP, width, height);
+                    if (taken.stream().noneMatch(n -> n.meets(place, GAP))) {
+                        return new Point(place.x(), place.y());
                     }
                 }
             }
         }
-        return new Point(snap(x), snap(y));
-    }
-
-    private static boolean covers(Node n, double x, double y, double width, double height) {
-        return x < n.x() + n.width() + GAP && n.x() < x + width + GAP && y < n.y() + n.height() + GAP && n.y() < y + height + GAP;
-    }
-
-    private static double snap(double v) {
-        return Math.round(v / 10) * 10.0;
+        return new Point(Sheet.onGrid(x), Sheet.onGrid(y));
     }
 
     /** Puts a new part on the system sheet. */
@@ -180,14 +169,16 @@ public final class SheetEdits {
     public void move(SheetRef ref, Set<String> ids, Set<String> marks, double dx, double dy) {
         String name = "move " + count(ids.size() + marks.size(), ref == null ? "part" : "block");
         workspace.edit(name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
-                ? q.at(snap(q.x() + dx), snap(q.y() + dy)) : q).toList()).withWires(along(p.wires(), ids, dx, dy))
+                ? q.at(Sheet.onGrid(q.x() + dx), Sheet.onGrid(q.y() + dy)) : q).toList()).withWires(along(p.wires(), ids, dx, dy))
                 : p.change(ref, s -> moved(s, ids, marks, dx, dy)));
     }
 
     private static Sheet moved(Sheet s, Set<String> ids, Set<String> marks, double dx, double dy) {
-        return s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id()) ? b.at(snap(b.x() + dx), snap(b.y() + dy)) : b).toList())
+        return s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id()) ? b.at(Sheet.onGrid(b.x() + dx), Sheet.onGrid(b.y() + dy))
+                : b).toList())
                 .withWires(along(s.wires(), ids, dx, dy))
-                .withMarks(s.marks().stream().map(m -> marks.contains(m.id()) ? m.at(snap(m.x() + dx), snap(m.y() + dy)) : m).toList());
+                .withMarks(s.marks().stream().map(m -> marks.contains(m.id()) ? m.at(Sheet.onGrid(m.x() + dx), Sheet.onGrid(m.y() + dy))
+                : m).toList());
     }
 
     /** Moves a block onto a wire and puts it into it; gives false where it has no free input or no output. */
@@ -271,18 +262,9 @@ public final class SheetEdits {
 
     /** Adds a frame or a note and returns its id. */
     public String addMark(SheetRef ref, Mark.Kind kind, String text, double x, double y, double width, double height) {
-        Sheet sheet = workspace.project().sheet(ref).orElseThrow();
-        int n = sheet.marks().size() + 1;
-        while (sheet.mark("m" + n).isPresent()) {
-            n++;
-        }
-        var mark = new Mark("m" + n, kind, text, snap(x), snap(y), width, height, "");
-        workspace.edit("add " + (kind == Mark.Kind.FRAME ? "frame" : "note"), p -> p.change(ref, s -> {
-            var marks = new ArrayList<>(s.marks());
-            marks.add(mark);
-            return s.withMarks(marks);
-        }));
-        return mark.id();
+        var mark = new Mark("", kind, text, Sheet.onGrid(x), Sheet.onGrid(y), width, height, "");
+        workspace.edit("add " + (kind == Mark.Kind.FRAME ? "frame" : "note"), p -> p.change(ref, s -> s.add(mark)));
+        return workspace.project().sheet(ref).orElseThrow().marks().getLast().id();
     }
 
     /** Replaces a frame or a note. */
@@ -362,7 +344,7 @@ public final class SheetEdits {
         String id = sheet.freshId();
         String name = sheet.freshName(source.name() + " value");
         workspace.edit("pin the value of a wire", p -> p.change(ref, s -> s.add(
-                Block.of(id, "tap", name, snap(source.x() + 170), snap(source.y() - 70), Map.of()))
+                Block.of(id, "tap", name, Sheet.onGrid(source.x() + 170), Sheet.onGrid(source.y() - 70), Map.of()))
                 .add(new Wire(wire.from(), wire.fromPort(), id, "u"))));
         return name;
     }

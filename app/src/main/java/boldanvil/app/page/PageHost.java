@@ -6,8 +6,12 @@ import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.widget.Theme;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import java.util.concurrent.Executor;
+import java.util.function.Consumer;
+import java.util.function.Supplier;
+import javafx.application.Platform;
 
 /** What a page gets from the window it is in. */
 public interface PageHost {
@@ -43,4 +47,41 @@ public interface PageHost {
 
     /** Shows a short message in the status line. */
     void showMessage(String text);
+
+    /** Does something; a finding is shown in the status line. */
+    default void attempt(Runnable action) {
+        try {
+            action.run();
+        } catch (FindingException e) {
+            showMessage(e.findings().getFirst().toString());
+        }
+    }
+
+    /** As below, with nothing to do in the end. */
+    default <T> void workOut(Supplier<T> work, Consumer<T> done) {
+        workOut(work, done, () -> { });
+    }
+
+    /**
+     * Works something out in the background.
+     *
+     * @param done gets the result, on the window's thread; a finding is shown in the status line instead
+     * @param after is run there in the end, in either case
+     */
+    default <T> void workOut(Supplier<T> work, Consumer<T> done, Runnable after) {
+        background().execute(() -> {
+            Runnable end;
+            try {
+                T result = work.get();
+                end = () -> done.accept(result);
+            } catch (FindingException e) {
+                end = () -> showMessage(e.findings().getFirst().toString());
+            }
+            Runnable shown = end;
+            Platform.runLater(() -> {
+                attempt(shown);
+                after.run();
+            });
+        });
+    }
 }

@@ -1,6 +1,7 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.model.ProjectTables;
+import boldanvil.app.model.Reports;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
@@ -13,7 +14,6 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Variables;
 import java.io.IOException;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -147,15 +147,7 @@ public final class VariablesPage extends BorderPane implements Page {
 
     private void rename(Variable v, String name) {
         if (!name.equals(v.name())) {
-            guarded(() -> workspace.edit("rename " + v.name(), p -> Renaming.variable(p, v.name(), name)));
-        }
-    }
-
-    private void guarded(Runnable action) {
-        try {
-            action.run();
-        } catch (FindingException e) {
-            host.showMessage(e.findings().getFirst().toString());
+            host.attempt(() -> workspace.edit("rename " + v.name(), p -> Renaming.variable(p, v.name(), name)));
         }
     }
 
@@ -200,19 +192,17 @@ public final class VariablesPage extends BorderPane implements Page {
 
     /** Writes all variables to a file. */
     public void exportTo(Path file) {
-        try {
-            Files.writeString(file, VariableFile.write(workspace.project().variables()), StandardCharsets.UTF_8);
+        host.attempt(() -> {
+            Reports.whole(file, beside -> Files.writeString(beside, VariableFile.write(workspace.project().variables())));
             host.showMessage("Wrote " + file.getFileName() + ".");
-        } catch (IOException e) {
-            host.showMessage(file + ": The file cannot be written: " + e.getMessage() + ".");
-        }
+        });
     }
 
     /** Takes values from a file; they can be undone together. */
     public void importFrom(Path file) {
-        guarded(() -> {
+        host.attempt(() -> {
             try {
-                String text = Files.readString(file, StandardCharsets.UTF_8);
+                String text = Files.readString(file);
                 var next = VariableFile.read(text, file.getFileName().toString(), workspace.project().variables());
                 change("import variables", _ -> next);
                 host.showMessage("Imported " + file.getFileName() + ".");

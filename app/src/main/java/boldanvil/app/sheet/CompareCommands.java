@@ -6,17 +6,17 @@ import boldanvil.app.widget.Chooser;
 import boldanvil.core.compare.Revisions;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
-import boldanvil.core.finding.FindingException;
+import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import java.util.function.BiConsumer;
-import java.util.function.Supplier;
-import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.stage.DirectoryChooser;
 
 /** Chooses the state with which the open project is compared. */
 final class CompareCommands {
+    private static final int MOST = 100;
+
     private final PageHost host;
     private final Node owner;
     private final BiConsumer<String, Project> compare;
@@ -39,38 +39,20 @@ final class CompareCommands {
         chooser.setTitle("Compare with a project folder");
         var folder = chooser.showDialog(owner.getScene().getWindow());
         if (folder != null) {
-            compareInBackground(folder.getName(), () -> ProjectReader.read(folder.toPath()));
+            host.workOut(() -> ProjectReader.read(folder.toPath()), p -> compare.accept(folder.getName(), p));
         }
     }
 
     private void compareRevision() {
-        var folder = host.workspace().folder().orElse(null);
-        if (folder == null) {
-            return;
-        }
-        host.background().execute(() -> {
-            try {
-                var revisions = Revisions.of(folder, 100);
-                Platform.runLater(() -> Chooser.show(owner.getScene().getWindow(), owner.getScene().getWindow().getX() + 400,
-                        owner.getScene().getWindow().getY() + 120, 520, "revisions", "Commit, author or message",
-                        t -> revisions.stream().filter(r -> (r.id() + r.author() + r.message() + r.when()).toLowerCase(Locale.ROOT)
-                                .contains(t.toLowerCase(Locale.ROOT))).toList(),
-                        r -> new Chooser.Reading(r.message(), r.when().substring(0, 10) + "  " + r.brief()),
-                        r -> compareInBackground("revision " + r.brief(), () -> Revisions.read(folder, r.id()))));
-            } catch (FindingException e) {
-                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
-            }
-        });
+        host.workspace().folder().ifPresent(folder -> host.workOut(() -> Revisions.of(folder, MOST), all -> choose(folder, all)));
     }
 
-    private void compareInBackground(String name, Supplier<Project> read) {
-        host.background().execute(() -> {
-            try {
-                Project other = read.get();
-                Platform.runLater(() -> compare.accept(name, other));
-            } catch (FindingException e) {
-                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
-            }
-        });
+    private void choose(Path folder, List<Revisions.Revision> all) {
+        var window = owner.getScene().getWindow();
+        Chooser.show(window, window.getX() + 400, window.getY() + 120, 520, "revisions", "Commit, author or message",
+                t -> all.stream().filter(r -> (r.id() + r.author() + r.message() + r.when()).toLowerCase(Locale.ROOT)
+                        .contains(t.toLowerCase(Locale.ROOT))).toList(),
+                r -> new Chooser.Reading(r.message(), r.when().substring(0, 10) + "  " + r.brief()),
+                r -> host.workOut(() -> Revisions.read(folder, r.id()), p -> compare.accept("revision " + r.brief(), p)));
     }
 }

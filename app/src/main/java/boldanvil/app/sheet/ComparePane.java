@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.Figures;
 import boldanvil.core.compare.Change;
 import boldanvil.core.compare.ProjectDiff;
 import boldanvil.core.diagram.Project;
@@ -54,7 +55,10 @@ final class ComparePane extends VBox {
             }
         });
         layout.setId("compare-layout");
-        layout.setOnAction(_ -> refresh());
+        layout.setOnAction(_ -> {
+            refresh();
+            changed.run();
+        });
         var close = new Button("End comparison");
         close.setId("compare-end");
         close.setOnAction(_ -> end());
@@ -74,6 +78,7 @@ final class ComparePane extends VBox {
         other = before;
         heading.setText("Compared with " + name);
         refresh();
+        changed.run();
     }
 
     void end() {
@@ -86,7 +91,7 @@ final class ComparePane extends VBox {
         return other != null;
     }
 
-    /** Compares again with the open project. */
+    /** Compares again with the open project; whoever calls draws the marks. */
     void refresh() {
         if (other == null) {
             return;
@@ -94,8 +99,7 @@ final class ComparePane extends VBox {
         changes = ProjectDiff.of(other, present.get());
         var shown = changes.stream().filter(c -> layout.isSelected() || !c.layout()).toList();
         list.getItems().setAll(shown);
-        count.setText(shown.size() == 1 ? "1 difference" : shown.size() + " differences");
-        changed.run();
+        count.setText(Figures.count(shown.size(), "difference"));
     }
 
     /** What the plates of a sheet are marked with, by block id. */

@@ -1,6 +1,7 @@
 package boldanvil.app.sheet;
 
 import boldanvil.app.widget.Theme;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.Ink;
 import boldanvil.core.sheet.SheetScene;
 import java.util.function.BiConsumer;
@@ -13,7 +14,7 @@ final class OverviewMap extends Canvas {
     private static final double HEIGHT = 110;
     private static final double EDGE = 8;
 
-    private double[] bounds = new double[4];
+    private Box bounds = Box.EMPTY;
     private double scale = 1;
 
     /** @param go gets the point of the sheet to show */
@@ -24,20 +25,20 @@ final class OverviewMap extends Canvas {
         for (var type : new javafx.event.EventType<?>[] {MouseEvent.MOUSE_PRESSED, MouseEvent.MOUSE_DRAGGED}) {
             addEventHandler(type, event -> {
                 var e = (MouseEvent) event;
-                go.accept(bounds[0] + (e.getX() - EDGE) / scale, bounds[1] + (e.getY() - EDGE) / scale);
+                go.accept(bounds.x() + (e.getX() - EDGE) / scale, bounds.y() + (e.getY() - EDGE) / scale);
                 e.consume();
             });
         }
     }
 
     /** Draws the map, or hides it while the whole sheet shows. */
-    void show(SheetScene scene, double[] content, SheetView view, double width, double height, Theme theme) {
+    void show(SheetScene scene, Box content, SheetView view, double width, double height, Theme theme) {
         setVisible(!view.showsAll() && !scene.nodes().isEmpty());
         if (!isVisible()) {
             return;
         }
         bounds = content;
-        scale = Math.min((WIDTH - 2 * EDGE) / Math.max(1, bounds[2]), (HEIGHT - 2 * EDGE) / Math.max(1, bounds[3]));
+        scale = Math.min((WIDTH - 2 * EDGE) / Math.max(1, bounds.width()), (HEIGHT - 2 * EDGE) / Math.max(1, bounds.height()));
         var g = getGraphicsContext2D();
         g.setFill(theme.card());
         g.fillRect(0, 0, WIDTH, HEIGHT);
@@ -46,16 +47,16 @@ final class OverviewMap extends Canvas {
         g.strokeRect(0.5, 0.5, WIDTH - 1, HEIGHT - 1);
         for (var n : scene.nodes()) {
             g.setFill(n.flagged() ? theme.madder() : theme.colour(Ink.of(n.family())));
-            g.fillRect(EDGE + (n.x() - bounds[0]) * scale, EDGE + (n.y() - bounds[1]) * scale, Math.max(2, n.width() * scale),
+            g.fillRect(EDGE + (n.x() - bounds.x()) * scale, EDGE + (n.y() - bounds.y()) * scale, Math.max(2, n.width() * scale),
                     Math.max(1.5, n.height() * scale));
         }
         var a = view.toSheet(0, 0);
         g.setStroke(theme.steel());
         g.setLineWidth(1.5);
-        double x = Math.clamp(EDGE + (a.getX() - bounds[0]) * scale, 1, WIDTH - 4);
-        double y = Math.clamp(EDGE + (a.getY() - bounds[1]) * scale, 1, HEIGHT - 4);
-        double right = EDGE + (a.getX() + width / view.zoom() - bounds[0]) * scale;
-        double bottom = EDGE + (a.getY() + height / view.zoom() - bounds[1]) * scale;
+        double x = Math.clamp(EDGE + (a.getX() - bounds.x()) * scale, 1, WIDTH - 4);
+        double y = Math.clamp(EDGE + (a.getY() - bounds.y()) * scale, 1, HEIGHT - 4);
+        double right = EDGE + (a.getX() + width / view.zoom() - bounds.x()) * scale;
+        double bottom = EDGE + (a.getY() + height / view.zoom() - bounds.y()) * scale;
         g.strokeRect(x, y, Math.clamp(right, x + 3, WIDTH - 1) - x, Math.clamp(bottom, y + 3, HEIGHT - 1) - y);
     }
 }

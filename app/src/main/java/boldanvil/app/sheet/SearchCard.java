@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.Figures;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.core.edit.Search;
@@ -74,7 +75,7 @@ final class SearchCard extends VBox {
 
     private void refresh() {
         list.getItems().setAll(wanted.getText().isEmpty() ? List.of() : search().in(host.workspace().project()));
-        count.setText(wanted.getText().isEmpty() ? "" : list.getItems().size() == 1 ? "1 place" : list.getItems().size() + " places");
+        count.setText(wanted.getText().isEmpty() ? "" : Figures.count(list.getItems().size(), "place"));
     }
 
     private void replace(List<Search.Hit> hits) {

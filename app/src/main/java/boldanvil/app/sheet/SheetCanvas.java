@@ -7,6 +7,7 @@ import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.Ink;
 import boldanvil.core.sheet.Routes;
 import boldanvil.core.sheet.SheetPainter;
@@ -49,7 +50,7 @@ public final class SheetCanvas extends Pane {
     private final SheetView view = new SheetView();
     private final SheetGestures gestures;
     private final OverviewMap map = new OverviewMap((x, y) -> {
-        view().centre(x, y);
+        view.centre(x, y);
         shift();
     });
     private Function<String, String> liveText = _ -> null;
@@ -58,7 +59,11 @@ public final class SheetCanvas extends Pane {
     private Supplier<List<Node>> ghosts = List::of;
     private Hover onHover = (_, _, _) -> { };
     private SheetScene scene = SheetScene.EMPTY;
-    private double[] bounds = new double[4];
+    private Box bounds = Box.EMPTY;
+    /** What follows from the scene and is drawn each time. */
+    private Set<String> wired = Set.of();
+    private Map<String, String> tags = Map.of();
+    private List<Node> removed = List.of();
     private Routes routes = Routes.NONE;
     private final Set<String> selected = new LinkedHashSet<>();
     private final Set<String> selectedMarks = new LinkedHashSet<>();
@@ -191,6 +196,9 @@ public final class SheetCanvas extends Pane {
         }
         scene = ref() == null ? SheetScene.system(workspace.source()) : SheetScene.of(workspace.source(), ref(), navigator.path());
         bounds = scene.bounds();
+        wired = SheetPainter.wired(scene);
+        tags = chips.get();
+        removed = ghosts.get();
         selected.removeIf(id -> scene.node(id).isEmpty());
         selectedMarks.removeIf(id -> scene.marks().stream().noneMatch(m -> m.id().equals(id)));
         selectedWires.removeIf(w -> scene.links().stream().noneMatch(l -> l.wire().equals(w)));
@@ -199,7 +207,7 @@ public final class SheetCanvas extends Pane {
         routes = new Routes(provisional(other), List.of(), Map.of());
         var mine = scene;
         background.execute(() -> {
-            var found = Routes.of(WireRouter.route(mine));
+            var found = Routes.of(mine);
             Platform.runLater(() -> {
                 if (scene == mine) {
                     routes = found;
@@ -298,6 +306,13 @@ public final class SheetCanvas extends Pane {
         }
     }
 
+    /** Takes the texts above plates and the plates that are gone anew, and draws. */
+    void decorate() {
+        tags = chips.get();
+        removed = ghosts.get();
+        paint();
+    }
+
     /** Draws everything again. */
     public void paint() {
         var t = theme.get();
@@ -332,49 +347,31 @@ public final class SheetCanvas extends Pane {
     private void sheet(SheetPainter painter) {
         var a = view.toSheet(-BEYOND, -BEYOND);
         var b = view.toSheet(getWidth() + BEYOND, getHeight() + BEYOND);
+        Box shown = new Box(a.getX(), a.getY(), b.getX() - a.getX(), b.getY() - a.getY());
         for (Mark m : scene.marks()) {
             painter.mark(gestures.dragged(m), selectedMarks.contains(m.id()));
         }
         for (var link : scene.links()) {
             var way = gestures.dragged(link.wire(), routes.ways().get(link.wire()));
-            if (way != null && reaches(way, a, b)) {
+            if (way != null && shown.meets(Box.aroundPoints(way), 1)) {
                 painter.wire(link, way, routes.hops().getOrDefault(link.wire(), List.of()), selectedWires.contains(link.wire()));
             }
         }
         painter.branches(routes);
-        Set<String> wired = SheetPainter.wired(scene);
-        Map<String, String> texts = chips.get();
         for (Node n : scene.nodes()) {
             boolean chosen = selected.contains(n.id());
             Node at = gestures.dragged(n);
-            if (at.x() + at.width() + LABEL < a.getX() || at.x() - LABEL > b.getX() || at.y() + at.height() + LABEL < a.getY()
-                    || at.y() - LABEL > b.getY()) {
+            if (!shown.meets(at.box(), LABEL)) {
                 continue;
             }
             painter.plate(at, chosen, liveText.apply(n.title()));
             painter.ports(at, wired, n.opens());
-            if (texts.containsKey(n.id())) {
-                painter.tag(at, texts.get(n.id()));
+            if (tags.containsKey(n.id())) {
+                painter.tag(at, tags.get(n.id()));
             }
         }
-        for (Node n : ghosts.get()) {
-            painter.ghost(n);
-        }
+        removed.forEach(painter::ghost);
         painter.values(routes, wireTexts.get(), Ink.EMBER);
-    }
-
-    private static boolean reaches(List<Point> way, Point2D a, Point2D b) {
-        double minX = Double.MAX_VALUE;
-        double minY = Double.MAX_VALUE;
-        double maxX = -Double.MAX_VALUE;
-        double maxY = -Double.MAX_VALUE;
-        for (Point p : way) {
-            minX = Math.min(minX, p.x());
-            minY = Math.min(minY, p.y());
-            maxX = Math.max(maxX, p.x());
-            maxY = Math.max(maxY, p.y());
-        }
-        return maxX >= a.getX() && minX <= b.getX() && maxY >= a.getY() && minY <= b.getY();
     }
 
     /** Dots at every fifth step of the grid. */

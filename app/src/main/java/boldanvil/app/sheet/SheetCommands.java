@@ -10,40 +10,47 @@ import boldanvil.app.widget.Copies;
 import boldanvil.core.diagram.Look;
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.SheetRef;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.sheet.Arrangement;
 import boldanvil.core.sheet.AutoLayout;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.SheetScene;
+import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.function.UnaryOperator;
-import javafx.application.Platform;
 import javafx.scene.input.Clipboard;
 import javafx.stage.FileChooser;
 
 /** What can be done with the selection of a sheet. */
 final class SheetCommands {
-    static final String EDIT = "Edit";
-    static final String ARRANGE = "Sheet";
+    private static final String EDIT = "Edit";
 
     private final PageHost host;
     private final SheetCanvas canvas;
     private final SheetEdits edits;
     private final Navigator navigator;
+    private final Command paste = Command.of("Paste", "Shortcut+V", this::paste).in(EDIT);
+    private final Command delete;
+    private final Command dissolve = Command.of("Dissolve the subsystem", "Shortcut+Shift+G", this::ungroup);
+    private final Command layOut = Command.of("Lay out", "Shortcut+Shift+O", this::layOut);
+    private final Command route = Command.of("Route the selected wires again", "", this::route);
+    private final Command frame = Command.of("Add a frame", "", () -> mark(Mark.Kind.FRAME));
+    private final Command note = Command.of("Add a note", "", () -> mark(Mark.Kind.NOTE));
 
     SheetCommands(PageHost host, SheetCanvas canvas) {
         this.host = host;
         this.canvas = canvas;
         edits = host.edits();
         navigator = host.navigator();
+        delete = Command.of("Delete", "", canvas::deleteSelection).in(EDIT);
     }
 
     /** Commands of the menu Edit. */
     List<Command> editing() {
         return List.of(Command.of("Cut", "Shortcut+X", this::cut).in(EDIT), Command.of("Copy", "Shortcut+C", this::copy).in(EDIT),
-                Command.of("Paste", "Shortcut+V", this::paste).in(EDIT), Command.of("Duplicate", "Shortcut+D", this::duplicate).in(EDIT),
-                Command.of("Delete", "", canvas::deleteSelection).in(EDIT),
+                paste, Command.of("Duplicate", "Shortcut+D", this::duplicate).in(EDIT),
+                delete,
                 Command.of("Delete and join the wires", "Shift+DELETE", () -> edits.deleteAndJoin(canvas.ref(), canvas.selection()))
                 .in(EDIT),
                 Command.of("Select all", "Shortcut+A", this::selectAll).in(EDIT));
@@ -52,7 +59,7 @@ final class SheetCommands {
     /** Commands that work on what is selected. */
     List<Command> arranging() {
         return List.of(Command.of("Make a subsystem of the selection", "Shortcut+G", this::group),
-                Command.of("Dissolve the subsystem", "Shortcut+Shift+G", this::ungroup),
+                dissolve,
                 Command.of("Connect the two selected blocks", "Shortcut+R", this::connect),
                 Command.of("Mirror", "Shortcut+M", () -> look("mirror", Look::mirroredOnce)),
                 Command.of("Turn", "Shortcut+Shift+R", () -> look("turn", Look::turnedOnce)),
@@ -61,11 +68,29 @@ final class SheetCommands {
                 Command.of("Align centres in a row", "", () -> arrange("align", Arrangement::middle)),
                 Command.of("Distribute in a row", "", () -> arrange("distribute", Arrangement::distributeAcross)),
                 Command.of("Distribute in a column", "", () -> arrange("distribute", Arrangement::distributeDown)),
-                Command.of("Lay out", "Shortcut+Shift+O", this::layOut),
-                Command.of("Route the selected wires again", "", () -> edits.route(canvas.ref(), canvas.selectedWires())),
+                layOut,
+                route,
                 Command.of("Usual size and ports", "", () -> look("usual look", l -> new Look(l.turn(), l.mirrored(), 0, 0, List.of()))),
-                Command.of("Add a frame", "", () -> mark(Mark.Kind.FRAME)), Command.of("Add a note", "", () -> mark(Mark.Kind.NOTE)),
+                frame, note,
                 Command.of("Show or hide the grid", "", () -> canvas.gestures().showGrid(!canvas.gestures().isGridShown())));
+    }
+
+    /** Commands for the menu on empty paper. */
+    List<Command> onPaper() {
+        return List.of(paste, frame, note, layOut);
+    }
+
+    /** Commands for the menu on a wire. */
+    List<Command> onWire() {
+        return List.of(delete, route);
+    }
+
+    /** Commands for the menu on blocks, beside those of the menu Edit. */
+    List<Command> onBlocks() {
+        List<Command> some = new ArrayList<>(arranging());
+        some.removeAll(onPaper());
+        some.removeAll(onWire());
+        return some;
     }
 
     /** Commands that write files. */
@@ -100,22 +125,10 @@ final class SheetCommands {
 
     private void write(Runnable how, String name) {
         host.showMessage("Writing " + name + " …");
-        host.background().execute(() -> {
-            try {
-                how.run();
-                Platform.runLater(() -> host.showMessage("Wrote " + name + "."));
-            } catch (FindingException e) {
-                Platform.runLater(() -> host.showMessage(e.findings().getFirst().toString()));
-            }
-        });
-    }
-
-    private void guarded(Runnable action) {
-        try {
-            action.run();
-        } catch (FindingException e) {
-            host.showMessage(e.findings().getFirst().toString());
-        }
+        host.workOut(() -> {
+            how.run();
+            return name;
+        }, n -> host.showMessage("Wrote " + n + "."));
     }
 
     private boolean isShown() {
@@ -137,7 +150,7 @@ final class SheetCommands {
 
     private void paste() {
         if (isShown() && canvas.ref() != null) {
-            guarded(() -> canvas.select(edits.paste(canvas.ref(), Clipboard.getSystemClipboard().getString())));
+            host.attempt(() -> canvas.select(edits.paste(canvas.ref(), Clipboard.getSystemClipboard().getString())));
         }
     }
 
@@ -170,7 +183,7 @@ final class SheetCommands {
                 if (name.isBlank() || name.contains("/")) {
                     return "Enter a name without '/'.";
                 }
-                guarded(() -> canvas.select(Set.of(edits.group(ref, navigator.path(), ids, name.strip()))));
+                host.attempt(() -> canvas.select(Set.of(edits.group(ref, navigator.path(), ids, name.strip()))));
                 return "";
             });
         }
@@ -179,7 +192,7 @@ final class SheetCommands {
     private void ungroup() {
         SheetRef ref = sheetWithSelection(1, "Select a subsystem first.");
         if (ref != null) {
-            guarded(() -> canvas.select(edits.ungroup(ref, navigator.path(), canvas.selection().iterator().next())));
+            host.attempt(() -> canvas.select(edits.ungroup(ref, navigator.path(), canvas.selection().iterator().next())));
         }
     }
 
@@ -207,13 +220,14 @@ final class SheetCommands {
         edits.place(canvas.ref(), name, how.apply(nodes), false);
     }
 
+    private void route() {
+        edits.route(canvas.ref(), canvas.selectedWires());
+    }
+
     private void layOut() {
         var scene = canvas.shown();
         Set<String> ids = canvas.selection();
-        host.background().execute(() -> {
-            var places = AutoLayout.of(scene, ids);
-            Platform.runLater(() -> edits.place(canvas.ref(), "lay out", places, true));
-        });
+        host.workOut(() -> AutoLayout.of(scene, ids), places -> edits.place(canvas.ref(), "lay out", places, true));
     }
 
     private void mark(Mark.Kind kind) {
@@ -225,8 +239,8 @@ final class SheetCommands {
         var chosen = canvas.shown().nodes().stream().filter(n -> canvas.selection().contains(n.id())).toList();
         boolean frame = kind == Mark.Kind.FRAME;
         if (frame && !chosen.isEmpty()) {
-            double[] b = new SheetScene(chosen, List.of()).bounds();
-            String id = edits.addMark(ref, kind, "Frame", b[0] - 30, b[1] - 40, b[2] + 60, b[3] + 80);
+            Box b = new SheetScene(chosen, List.of()).bounds();
+            String id = edits.addMark(ref, kind, "Frame", b.x() - 30, b.y() - 40, b.width() + 60, b.height() + 80);
             canvas.select(Set.of(), Set.of(id), Set.of());
             return;
         }

@@ -5,7 +5,9 @@ import boldanvil.app.model.SheetEdits;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Lane;
 import boldanvil.core.diagram.Mark;
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
@@ -120,16 +122,12 @@ public final class SheetGestures {
         return canvas.shown();
     }
 
-    static double snap(double v) {
-        return Math.round(v / 10) * 10.0;
-    }
-
     private double dx() {
-        return snap(nowX - pressX);
+        return Sheet.onGrid(nowX - pressX);
     }
 
     private double dy() {
-        return snap(nowY - pressY);
+        return Sheet.onGrid(nowY - pressY);
     }
 
     /** A plate where it is drawn at the moment. */
@@ -161,15 +159,15 @@ public final class SheetGestures {
 
     private List<Lane> lanes(List<Point> way) {
         boolean upright = way.get(segment).x() == way.get(segment + 1).x();
-        return Way.moved(way, segment, snap(upright ? nowX : nowY));
+        return Way.moved(way, segment, Sheet.onGrid(upright ? nowX : nowY));
     }
 
     private double sizedWidth(double x) {
-        return Math.max(40, snap(nowX - x));
+        return Math.max(40, Sheet.onGrid(nowX - x));
     }
 
     private double sizedHeight(double y) {
-        return Math.max(30, snap(nowY - y));
+        return Math.max(30, Sheet.onGrid(nowY - y));
     }
 
     /** Draws what is being drawn by hand. */
@@ -215,10 +213,10 @@ public final class SheetGestures {
                 .map(m -> new Point(m.x() + m.width(), m.y() + m.height())).orElse(null);
     }
 
-    private boolean isAtCorner() {
+    private boolean isAtCorner(double x, double y) {
         Point c = corner();
         double reach = HANDLE / canvas.view().zoom();
-        return c != null && Math.abs(c.x() - pressX) < reach && Math.abs(c.y() - pressY) < reach;
+        return c != null && Math.abs(c.x() - x) < reach && Math.abs(c.y() - y) < reach;
     }
 
     private void pressed(MouseEvent e) {
@@ -234,7 +232,7 @@ public final class SheetGestures {
             panFromY = e.getY() - canvas.view().panY();
             return;
         }
-        if (isAtCorner()) {
+        if (isAtCorner(pressX, pressY)) {
             drag = Drag.SIZE;
             sizing = canvas.selectedMarks().isEmpty() ? canvas.selection().iterator().next() : canvas.selectedMarks().iterator().next();
             return;
@@ -414,20 +412,9 @@ public final class SheetGestures {
     private void finishBand() {
         Set<String> ids = new LinkedHashSet<>(canvas.selection());
         Set<String> marks = new LinkedHashSet<>(canvas.selectedMarks());
-        double left = Math.min(pressX, nowX);
-        double right = Math.max(pressX, nowX);
-        double top = Math.min(pressY, nowY);
-        double bottom = Math.max(pressY, nowY);
-        for (Node n : scene().nodes()) {
-            if (n.x() >= left && n.x() + n.width() <= right && n.y() >= top && n.y() + n.height() <= bottom) {
-                ids.add(n.id());
-            }
-        }
-        for (Mark m : scene().marks()) {
-            if (m.x() >= left && m.x() + m.width() <= right && m.y() >= top && m.y() + m.height() <= bottom) {
-                marks.add(m.id());
-            }
-        }
+        Box band = Box.aroundPoints(List.of(new Point(pressX, pressY), new Point(nowX, nowY)));
+        scene().nodes().stream().filter(n -> band.contains(n.box())).forEach(n -> ids.add(n.id()));
+        scene().marks().stream().filter(m -> band.contains(SheetScene.box(m))).forEach(m -> marks.add(m.id()));
         canvas.select(ids, marks, canvas.selectedWires());
     }
 
@@ -452,10 +439,8 @@ public final class SheetGestures {
 
     private void moved(MouseEvent e) {
         Point2D p = canvas.toSheet(e.getX(), e.getY());
-        pressX = p.getX();
-        pressY = p.getY();
         Wire wire = null;
-        if (isAtCorner()) {
+        if (isAtCorner(p.getX(), p.getY())) {
             canvas.setCursor(Cursor.SE_RESIZE);
         } else if (SheetHits.port(scene(), p.getX(), p.getY()) != null) {
             canvas.setCursor(Cursor.CROSSHAIR);

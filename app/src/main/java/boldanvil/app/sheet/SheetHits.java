@@ -2,6 +2,7 @@ package boldanvil.app.sheet;
 
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
 import boldanvil.core.sheet.SheetScene.Port;
@@ -10,6 +11,7 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** What is at a place of a sheet, in sheet units. */
 final class SheetHits {
@@ -71,7 +73,7 @@ final class SheetHits {
     /** The mark at a place; of a frame only its edge and its title. */
     static Mark mark(SheetScene scene, double x, double y) {
         for (Mark m : scene.marks().reversed()) {
-            boolean inside = m.contains(x, y);
+            boolean inside = SheetScene.box(m).contains(x, y);
             boolean core = x > m.x() + GRAB && x < m.x() + m.width() - GRAB && y > m.y() + 26 && y < m.y() + m.height() - GRAB;
             if (inside && (m.kind() == Mark.Kind.NOTE || !core)) {
                 return m;
@@ -82,14 +84,8 @@ final class SheetHits {
 
     /** The blocks that lie wholly in a frame. */
     static Set<String> within(SheetScene scene, Mark frame) {
-        Set<String> ids = new LinkedHashSet<>();
-        if (frame.kind() == Mark.Kind.FRAME) {
-            for (Node n : scene.nodes()) {
-                if (frame.contains(n.x(), n.y()) && frame.contains(n.x() + n.width(), n.y() + n.height())) {
-                    ids.add(n.id());
-                }
-            }
-        }
-        return ids;
+        Box box = SheetScene.box(frame);
+        return frame.kind() != Mark.Kind.FRAME ? Set.of() : scene.nodes().stream().filter(n -> box.contains(n.box())).map(Node::id)
+                .collect(Collectors.toCollection(LinkedHashSet::new));
     }
 }

@@ -66,6 +66,11 @@ public final class SheetPage extends BorderPane implements Page {
     private final SplitPane split;
     private final StockUse use;
     private final SheetCommands actions;
+    private final Command parent;
+    private final Command fit = Command.of("Fit the sheet to the window", "Shortcut+DIGIT0", this::fit);
+    private final Command onBench = Command.of("Show the selected block on the bench", "Shortcut+E", this::sendToBench);
+    private final Command inCode = Command.of("Show the selected block's code", "Shortcut+L", this::showCode);
+    private final Command pin = Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire);
     private final TimeTravel travel;
     private final LiveTexts live;
     private final ComparePane compare;
@@ -85,6 +90,7 @@ public final class SheetPage extends BorderPane implements Page {
         this.toBench = toBench;
         this.toCode = toCode;
         navigator = host.navigator();
+        parent = Command.of("Parent sheet", "Alt+UP", navigator::up);
         edits = host.edits();
         session = host.session();
         travel = new TimeTravel(Platform::runLater);
@@ -103,7 +109,7 @@ public final class SheetPage extends BorderPane implements Page {
         var editor = new InPlaceEditor(canvas, edits, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
                 .flatMap(s -> s.block(id)));
         canvas.gestures().onEditInPlace(editor::open);
-        canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, actions, commands()));
+        canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, fitting()));
         canvas.gestures().onMark(m -> MarkCard.show(canvas, edits, m));
         details.onText(id -> openText(workspace, id));
         compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::compared);
@@ -204,17 +210,12 @@ public final class SheetPage extends BorderPane implements Page {
     @Override
     public List<Command> commands() {
         List<Command> all = new ArrayList<>(actions.editing());
-        all.addAll(List.of(Command.of("Parent sheet", "Alt+UP", navigator::up),
+        all.addAll(List.of(parent,
                 Command.of("Back", "Alt+LEFT", navigator::back), Command.of("Forward", "Alt+RIGHT", navigator::forward),
                 Command.of("Find and replace …", "Shortcut+F", () -> SearchCard.show(this, host)),
                 Command.of("Where is this used", "", this::showUses),
-                Command.of("Fit the sheet to the window", "Shortcut+DIGIT0", () -> {
-                    canvas.fit();
-                    canvas.paint();
-                }), Command.of("Fit the selection to the window", "Shortcut+Shift+DIGIT0", canvas::fitSelection),
-                Command.of("Show the selected block on the bench", "Shortcut+E", this::sendToBench),
-                Command.of("Show the selected block's code", "Shortcut+L", this::showCode),
-                Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire),
+                fit, Command.of("Fit the selection to the window", "Shortcut+Shift+DIGIT0", canvas::fitSelection),
+                onBench, inCode, pin,
                 Command.of("Show the values at a past instant", "Shortcut+H", this::travel),
                 Command.of("Show the values at the cursor of the traces", "Shortcut+Shift+H", this::travelToCursor),
                 Command.of("Fold or show the stock", "Alt+S", this::foldStock),
@@ -226,6 +227,22 @@ public final class SheetPage extends BorderPane implements Page {
         }
         all.addAll(new CompareCommands(host, this, this::compare).all());
         return all;
+    }
+
+    /** The commands that fit what is selected, in groups. */
+    private List<List<Command>> fitting() {
+        if (!canvas.selectedWires().isEmpty()) {
+            return List.of(List.of(pin), actions.onWire());
+        }
+        if (canvas.selection().isEmpty() && canvas.selectedMarks().isEmpty()) {
+            return List.of(actions.onPaper(), List.of(fit, parent));
+        }
+        return List.of(actions.editing(), List.of(onBench, inCode), actions.onBlocks());
+    }
+
+    private void fit() {
+        canvas.fit();
+        canvas.paint();
     }
 
     /** Shows values of the last run, or ends that. */
@@ -270,7 +287,7 @@ public final class SheetPage extends BorderPane implements Page {
         layer = layer == l ? null : l;
         legend.setText(layer == null ? "" : layer.legend());
         legend.setVisible(layer != null);
-        canvas.paint();
+        canvas.decorate();
     }
 
     private Map<String, String> chips() {
@@ -298,7 +315,7 @@ public final class SheetPage extends BorderPane implements Page {
         } else if (compare.isOn() && !split.getItems().contains(compare)) {
             split.getItems().add(compare);
         }
-        canvas.paint();
+        canvas.decorate();
     }
 
     private void pinWire() {

@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.core.sheet.Box;
 import javafx.geometry.Point2D;
 
 /** Which part of a sheet is shown, and how large. */
@@ -15,7 +16,7 @@ final class SheetView {
     private double panY = 20;
     private double width = 100;
     private double height = 100;
-    private double[] bounds = new double[4];
+    private Box bounds = Box.EMPTY;
     /** Whether it still is as it was fitted. */
     private boolean fitted;
 
@@ -35,25 +36,25 @@ final class SheetView {
         return panY;
     }
 
-    /** @param content x, y, width and height of what is on the sheet */
-    void size(double w, double h, double[] content) {
+    /** @param content what is on the sheet */
+    void size(double w, double h, Box content) {
         width = Math.max(100, w);
         height = Math.max(100, h);
         bounds = content;
     }
 
     /** Zooms so that a rectangle shows, never larger than life. */
-    void fit(double[] r) {
+    void fit(Box r) {
         fitted = true;
-        if (r[2] == 0 && r[3] == 0) {
+        if (r.equals(Box.EMPTY)) {
             zoom = 1;
             panX = 20;
             panY = 20;
             return;
         }
-        zoom = Math.clamp(Math.min(width / (r[2] + 70), height / (r[3] + 80)), FIT_SMALLEST, 1.0);
-        panX = width / 2 - zoom * (r[0] + r[2] / 2);
-        panY = height / 2 - zoom * (r[1] + r[3] / 2);
+        zoom = Math.clamp(Math.min(width / (r.width() + 70), height / (r.height() + 80)), FIT_SMALLEST, 1.0);
+        panX = width / 2 - zoom * (r.x() + r.width() / 2);
+        panY = height / 2 - zoom * (r.y() + r.height() / 2);
     }
 
     /** Zooms by a factor around a point of the window. */
@@ -66,10 +67,10 @@ final class SheetView {
     /** Moves the sheet; a strip of it always stays in the window. */
     void pan(double x, double y) {
         fitted = false;
-        panX = Math.clamp(x, KEPT - (bounds[0] + bounds[2]) * zoom, Math.max(width - KEPT - bounds[0] * zoom,
-                KEPT - (bounds[0] + bounds[2]) * zoom));
-        panY = Math.clamp(y, KEPT - (bounds[1] + bounds[3]) * zoom, Math.max(height - KEPT - bounds[1] * zoom,
-                KEPT - (bounds[1] + bounds[3]) * zoom));
+        panX = Math.clamp(x, KEPT - bounds.right() * zoom, Math.max(width - KEPT - bounds.x() * zoom,
+                KEPT - bounds.right() * zoom));
+        panY = Math.clamp(y, KEPT - bounds.bottom() * zoom, Math.max(height - KEPT - bounds.y() * zoom,
+                KEPT - bounds.bottom() * zoom));
     }
 
     /** Shows a point of the sheet in the middle. */
@@ -83,7 +84,7 @@ final class SheetView {
 
     /** Whether everything on the sheet is in the window. */
     boolean showsAll() {
-        return bounds[0] * zoom + panX >= -1 && bounds[1] * zoom + panY >= -1 && (bounds[0] + bounds[2]) * zoom + panX <= width + 1
-                && (bounds[1] + bounds[3]) * zoom + panY <= height + 1;
+        return bounds.x() * zoom + panX >= -1 && bounds.y() * zoom + panY >= -1 && bounds.right() * zoom + panX <= width + 1
+                && bounds.bottom() * zoom + panY <= height + 1;
     }
 }

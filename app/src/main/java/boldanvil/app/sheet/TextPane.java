@@ -61,11 +61,7 @@ final class TextPane extends BorderPane {
     TextPane(Workspace workspace, SheetEdits edits, Supplier<Theme> theme, Function<String, Set<String>> active) {
         this.workspace = workspace;
         this.edits = edits;
-        chart = new ChartPane(theme, () -> active.apply(place), text -> {
-            area.setText(text);
-            commit();
-            chart().show(text);
-        });
+        chart = new ChartPane(theme, () -> active.apply(place), this::replace);
         setId("text-pane");
         getStyleClass().add("text-pane");
         title.getStyleClass().add("heading");
@@ -120,8 +116,11 @@ final class TextPane extends BorderPane {
         workspace.onChange(this::refresh);
     }
 
-    private ChartPane chart() {
-        return chart;
+    /** Takes the text after an edit of the chart. */
+    private void replace(String text) {
+        area.setText(text);
+        commit();
+        chart.show(text);
     }
 
     /** Shows the text as a chart, or as it is written. */

@@ -27,7 +27,9 @@ final class ProjectDesk {
     private final ViewMemory memory;
     private final StackPane stack;
     private final RecentProjects recent = RecentProjects.ofUser();
-    private final StartPane start = new StartPane(new Beginnings());
+    private StartPane start;
+    /** Whether a project is being read; the start page is not worth its pictures then. */
+    private boolean opening;
     /** Whether the walk begins when the next project is open. */
     private boolean walkNext;
 
@@ -44,29 +46,18 @@ final class ProjectDesk {
         return recent.list();
     }
 
-    private void guarded(Runnable action) {
-        try {
-            action.run();
-        } catch (FindingException e) {
-            shell.showMessage(e.findings().getFirst().toString());
-        }
-    }
-
     /** Opens a project folder; what is wrong is shown in the status line. */
     void open(Path folder) {
-        guarded(() -> open(Workspace.load(folder)));
+        shell.attempt(() -> open(Workspace.load(folder)));
     }
 
     /** As {@link #open}, without keeping the window waiting while the project is read. */
     void openLater(Path folder) {
         shell.showMessage("Opening " + folder.getFileName() + " …");
-        shell.background().execute(() -> {
-            try {
-                var loaded = Workspace.load(folder);
-                Platform.runLater(() -> guarded(() -> open(loaded)));
-            } catch (FindingException e) {
-                Platform.runLater(() -> shell.showMessage(e.findings().getFirst().toString()));
-            }
+        opening = true;
+        shell.workOut(() -> Workspace.load(folder), this::open, () -> {
+            opening = false;
+            showStart();
         });
     }
 
@@ -133,7 +124,7 @@ final class ProjectDesk {
 
     /** Saves the project into another folder and continues there. */
     void saveAs(Path folder) {
-        guarded(() -> {
+        shell.attempt(() -> {
             workspace.saveAs(folder);
             recent.opened(folder);
             shell.showMessage("Saved as " + folder + ".");
@@ -148,7 +139,7 @@ final class ProjectDesk {
         }
         Map<String, Runnable> ways = new LinkedHashMap<>();
         ways.put("Save", () -> {
-            guarded(workspace::save);
+            shell.attempt(workspace::save);
             if (!workspace.isDirty()) {
                 then.run();
             }
@@ -189,7 +180,10 @@ final class ProjectDesk {
     void showStart() {
         boolean none = workspace.folder().isEmpty();
         stack.getChildren().remove(start);
-        if (none) {
+        if (none && !opening) {
+            if (start == null) {
+                start = new StartPane(new Beginnings());
+            }
             start.show(recent.list());
             stack.getChildren().add(start);
         }

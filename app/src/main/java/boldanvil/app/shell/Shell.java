@@ -15,7 +15,6 @@ import boldanvil.app.widget.Chooser;
 import boldanvil.app.widget.Copies;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.app.widget.Theme;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.user.Log;
 import java.nio.file.Path;
@@ -91,7 +90,8 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         commands();
         setTop(new VBox(new MainMenu(commands, desk::recent, desk::openLater), runBar));
         show(this.pages.getFirst());
-        desk.showStart();
+        // Whoever opens a project at once gets it without the start page before.
+        Platform.runLater(desk::showStart);
     }
 
     private void showLog() {
@@ -132,8 +132,8 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
                 Command.of("Start page", "", () -> desk.unlessDirty("closing the project", desk::closeProject)),
                 Command.of("Save", "Shortcut+S", () -> save(workspace::save)), Command.of("Save as …", "Shortcut+Shift+S", desk::saveAs),
                 Command.of("Save over the files on disk", "", () -> save(workspace::saveOver)),
-                Command.of("Reload from disk", "", () -> guarded(workspace::reload)),
-                Command.of("Recover unsaved edits", "", () -> guarded(workspace::recover)),
+                Command.of("Reload from disk", "", () -> attempt(workspace::reload)),
+                Command.of("Recover unsaved edits", "", () -> attempt(workspace::recover)),
                 Command.of("Close project", "Shortcut+W", () -> desk.unlessDirty("closing the project", desk::closeProject)),
                 Command.of("Quit", "Shortcut+Q", desk::quit));
         add("Edit", Command.of("Undo", "Shortcut+Z", this::undo), Command.of("Redo", "Shortcut+Shift+Z", this::redo),
@@ -218,16 +218,8 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         }
     }
 
-    private void guarded(Runnable action) {
-        try {
-            action.run();
-        } catch (FindingException e) {
-            status.showMessage(e.findings().getFirst().toString());
-        }
-    }
-
     private void save(Runnable how) {
-        guarded(() -> {
+        attempt(() -> {
             how.run();
             status.showMessage("Saved.");
         });

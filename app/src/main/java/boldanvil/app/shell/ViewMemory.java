@@ -2,6 +2,7 @@ package boldanvil.app.shell;
 
 import boldanvil.app.page.Memory;
 import boldanvil.core.user.Log;
+import boldanvil.core.user.UserFolder;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -55,7 +56,7 @@ final class ViewMemory implements Memory {
 
     /** The user's folder of settings; the one for everything else where that was chosen. */
     private static Path folder() {
-        String chosen = System.getProperty("boldanvil.state", "");
+        String chosen = System.getProperty(UserFolder.PROPERTY, "");
         return chosen.isEmpty() ? Path.of(System.getenv().getOrDefault("XDG_CONFIG_HOME", System.getProperty("user.home") + "/.config"),
                 "bold-anvil") : Path.of(chosen);
     }

@@ -8,33 +8,62 @@ import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import javafx.scene.paint.Color;
 import javafx.scene.text.Font;
 
 /** Colours and fonts for what is drawn on canvases; the style sheet has the same tokens for controls. */
-public record Theme(Color paper, Color card, Color ink, Color faint, Color rule, Color ember, Color steel, Color moss,
-        Color amber, Color madder, Color copper, boolean night) {
-    public static final Theme DAY = of(false);
-    public static final Theme NIGHT = of(true);
+public record Theme(boolean night) {
+    public static final Theme DAY = new Theme(false);
+    public static final Theme NIGHT = new Theme(true);
 
-    private static final Map<String, Color> COLOURS = new HashMap<>();
-
-    private static Theme of(boolean night) {
-        return new Theme(colour(Ink.PAPER, night), colour(Ink.CARD, night), colour(Ink.INK, night), colour(Ink.FAINT, night),
-                colour(Ink.RULE, night), colour(Ink.EMBER, night), colour(Ink.STEEL, night), colour(Ink.MOSS, night),
-                colour(Ink.AMBER, night), colour(Ink.MADDER, night), colour(Ink.COPPER, night), night);
-    }
-
-    private static Color colour(Ink ink, boolean night) {
-        return Color.web(ink.hex(night));
-    }
+    private static final Map<String, Color> COLOURS = new ConcurrentHashMap<>();
 
     /** The colour of an ink. */
     public Color colour(Ink ink) {
         return COLOURS.computeIfAbsent(ink.hex(night), Color::web);
+    }
+
+    public Color paper() {
+        return colour(Ink.PAPER);
+    }
+
+    public Color card() {
+        return colour(Ink.CARD);
+    }
+
+    public Color ink() {
+        return colour(Ink.INK);
+    }
+
+    public Color faint() {
+        return colour(Ink.FAINT);
+    }
+
+    public Color rule() {
+        return colour(Ink.RULE);
+    }
+
+    public Color ember() {
+        return colour(Ink.EMBER);
+    }
+
+    public Color steel() {
+        return colour(Ink.STEEL);
+    }
+
+    public Color moss() {
+        return colour(Ink.MOSS);
+    }
+
+    public Color amber() {
+        return colour(Ink.AMBER);
+    }
+
+    public Color madder() {
+        return colour(Ink.MADDER);
     }
 
     private static final String SANS = "IBM Plex Sans";

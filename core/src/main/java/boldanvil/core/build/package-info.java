@@ -1,6 +1,6 @@
 /**
- * Images of parts: {@link boldanvil.core.build.Sources} puts the generated files together, {@link boldanvil.core.build.Builder} compiles
- * them for a {@link boldanvil.core.build.Target} and skips what has not changed. Compilers and the tools that state sizes are called here
- * and nowhere else.
+ * Images of parts: {@link boldanvil.core.build.Sources} collects the generated files, {@link boldanvil.core.build.Builder} compiles them
+ * for a {@link boldanvil.core.build.Target}; unchanged files are not compiled again. Only this package runs compilers and the tools that
+ * report sizes.
  */
 package boldanvil.core.build;

@@ -151,8 +151,7 @@ public final class ProjectDiff {
             for (String sheet : all(sheets, present)) {
                 var ref = new SheetRef(id, sheet);
                 boolean there = present.containsKey(sheet);
-                var known = (there ? paths : formerPaths).getOrDefault(ref, List.of());
-                String path = known.isEmpty() ? id : known.getFirst();
+                String path = Paths.first(there ? paths : formerPaths, ref);
                 sheet(ref, path, sheets.getOrDefault(sheet, Sheet.empty(sheet)), present.getOrDefault(sheet, Sheet.empty(sheet)));
             }
         }

@@ -1,13 +1,14 @@
 package boldanvil.core.compare;
 
 import boldanvil.core.diagram.Project;
+import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
 import org.eclipse.jgit.api.Git;
 import org.eclipse.jgit.api.errors.GitAPIException;
@@ -86,13 +87,15 @@ public final class Revisions {
                 throw FindingException.of(folder.toString(), "There is no revision '" + revision + "'.",
                         "Name a commit, a branch or a tag.");
             }
-            copy = Files.createTempDirectory("revision");
+            copy = TemporaryFiles.folder("revision");
             extract(git, walk.parseCommit(id), inTree(git, folder), copy);
             return ProjectReader.read(copy);
         } catch (IOException | org.eclipse.jgit.errors.RevisionSyntaxException e) {
             throw unreadable(folder, e);
         } finally {
-            remove(copy);
+            if (copy != null) {
+                Folders.delete(copy);
+            }
         }
     }
 
@@ -121,19 +124,6 @@ public final class Revisions {
                     Files.write(file, git.open(tree.getObjectId(0)).getCachedBytes((int) LARGEST));
                 }
             }
-        }
-    }
-
-    private static void remove(Path folder) {
-        if (folder == null) {
-            return;
-        }
-        try (var files = Files.walk(folder)) {
-            for (Path f : files.sorted(Comparator.reverseOrder()).toList()) {
-                Files.delete(f);
-            }
-        } catch (IOException e) {
-            boldanvil.core.user.Log.ignored(Revisions.class, e, "A temporary copy of a revision cannot be removed.");
         }
     }
 }

@@ -13,6 +13,10 @@ public record Mark(String id, Kind kind, String text, double x, double y, double
     /** What a mark is. */
     public enum Kind { FRAME, NOTE }
 
+    public Mark identified(String nextId) {
+        return new Mark(nextId, kind, text, x, y, width, height, link);
+    }
+
     public Mark at(double nx, double ny) {
         return new Mark(id, kind, text, nx, ny, width, height, link);
     }
@@ -27,9 +31,5 @@ public record Mark(String id, Kind kind, String text, double x, double y, double
 
     public Mark linked(String next) {
         return new Mark(id, kind, text, x, y, width, height, next);
-    }
-
-    public boolean contains(double px, double py) {
-        return px >= x && px <= x + width && py >= y && py <= y + height;
     }
 }

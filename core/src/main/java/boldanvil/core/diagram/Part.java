@@ -1,6 +1,8 @@
 package boldanvil.core.diagram;
 
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -40,6 +42,27 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
 
     public Optional<Sheet> sheet(String sheetId) {
         return sheets.stream().filter(s -> s.id().equals(sheetId)).findFirst();
+    }
+
+    /** An id like a name that no sheet of this part has yet. */
+    public String freshSheetId(String name) {
+        String wanted = name.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
+        String fresh = wanted;
+        for (int n = 2; hasSheet(fresh); n++) {
+            fresh = wanted + "-" + n;
+        }
+        return fresh;
+    }
+
+    private boolean hasSheet(String sheetId) {
+        return sheet(sheetId).isPresent();
+    }
+
+    /** The same with one more sheet. */
+    public Part add(Sheet sheet) {
+        var next = new ArrayList<>(sheets);
+        next.add(sheet);
+        return withSheets(next);
     }
 
     public Part withSheets(List<Sheet> next) {

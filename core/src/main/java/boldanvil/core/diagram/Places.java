@@ -26,7 +26,7 @@ public final class Places {
             if (i == words.length - 1) {
                 return Optional.of(new Place(new SheetRef(part.get().id(), sheet.id()), block.get()));
             }
-            var inner = part.get().sheet(block.get().settings().getOrDefault("sheet", ""));
+            var inner = part.get().sheet(block.get().inner());
             if (inner.isEmpty()) {
                 return Optional.empty();
             }

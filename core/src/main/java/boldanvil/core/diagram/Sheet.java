@@ -12,6 +12,9 @@ import java.util.function.UnaryOperator;
  * @param marks frames and notes
  */
 public record Sheet(String id, List<Block> blocks, List<Wire> wires, List<Mark> marks) {
+    /** What blocks, marks and ports snap to, in sheet units. */
+    public static final double GRID = 10;
+
     public Sheet {
         blocks = List.copyOf(blocks);
         wires = List.copyOf(wires);
@@ -20,6 +23,11 @@ public record Sheet(String id, List<Block> blocks, List<Wire> wires, List<Mark> 
 
     public Sheet(String id, List<Block> blocks, List<Wire> wires) {
         this(id, blocks, wires, List.of());
+    }
+
+    /** The nearest place on the grid. */
+    public static double onGrid(double v) {
+        return Math.round(v / GRID) * GRID;
     }
 
     public static Sheet empty(String id) {
@@ -90,6 +98,17 @@ public record Sheet(String id, List<Block> blocks, List<Wire> wires, List<Mark> 
 
     private boolean hasId(String candidate) {
         return block(candidate).isPresent();
+    }
+
+    /** The same with one more mark, under an id no mark of this sheet has yet. */
+    public Sheet add(Mark mark) {
+        int n = marks.size() + 1;
+        while (mark("m" + n).isPresent()) {
+            n++;
+        }
+        var next = new ArrayList<>(marks);
+        next.add(mark.identified("m" + n));
+        return withMarks(next);
     }
 
     /** A name like the one wanted that no block of this sheet has yet. */

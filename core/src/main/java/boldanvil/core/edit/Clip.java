@@ -27,11 +27,6 @@ public record Clip(List<Block> blocks, List<Wire> wires, List<Mark> marks, List<
         bodies = List.copyOf(bodies);
     }
 
-    /** An id for a new sheet of a part. */
-    public static String freshSheet(Part part, String name) {
-        return Sheets.freshSheet(part, name);
-    }
-
     /** Copies from a sheet. */
     public static Clip of(Project p, SheetRef ref, Set<String> ids, Set<String> marks) {
         Sheet s = p.sheet(ref).orElseThrow();
@@ -71,43 +66,34 @@ public record Clip(List<Block> blocks, List<Wire> wires, List<Mark> marks, List<
      * @param fresh gets the ids of the copies
      */
     public Project on(Project p, SheetRef ref, double dx, double dy, Set<String> fresh) {
-        Project next = p;
+        Part part = p.part(ref.part()).orElseThrow();
         Map<String, String> ids = new HashMap<>();
+        List<Sheet> added = new ArrayList<>();
         for (Sheet body : bodies) {
-            Part part = next.part(ref.part()).orElseThrow();
-            if (part.sheet(body.id()).map(body::equals).orElse(false)) {
-                ids.put(body.id(), body.id());
-            } else {
-                String id = Sheets.freshSheet(part, body.id());
-                ids.put(body.id(), id);
-                next = Sheets.withSheet(next, ref.part(), new Sheet(id, body.blocks(), body.wires(), body.marks()));
+            boolean shared = part.sheet(body.id()).map(body::equals).orElse(false);
+            ids.put(body.id(), shared ? body.id() : part.freshSheetId(body.id()));
+            if (!shared) {
+                added.add(body);
+                part = part.add(Sheet.empty(ids.get(body.id())));
             }
         }
-        for (Sheet body : bodies) {
+        Part grown = part;
+        Project next = p.change(ref.part(), _ -> grown);
+        for (Sheet body : added) {
             String id = ids.get(body.id());
-            if (!id.equals(body.id())) {
-                next = next.change(new SheetRef(ref.part(), id), s -> s.withBlocks(s.blocks().stream().map(b -> within(b, ids)).toList()));
-            }
+            next = next.change(new SheetRef(ref.part(), id), _ -> new Sheet(id, within(body.blocks(), ids), body.wires(), body.marks()));
         }
-        List<Block> put = blocks.stream().map(b -> within(b, ids)).toList();
         return next.change(ref, s -> {
-            List<Mark> all = new ArrayList<>(s.marks());
+            Sheet marked = s;
             for (Mark m : marks) {
-                int n = all.size() + 1;
-                while (taken(all, "m" + n)) {
-                    n++;
-                }
-                all.add(new Mark("m" + n, m.kind(), m.text(), m.x() + dx, m.y() + dy, m.width(), m.height(), m.link()));
+                marked = marked.add(m.at(m.x() + dx, m.y() + dy));
             }
-            return Sheets.with(s, put, wires, dx, dy, (_, b) -> fresh.add(b.id())).withMarks(all);
+            return Sheets.with(marked, within(blocks, ids), wires, dx, dy, (_, b) -> fresh.add(b.id()));
         });
     }
 
-    private static boolean taken(List<Mark> marks, String id) {
-        return marks.stream().anyMatch(m -> m.id().equals(id));
-    }
-
-    private static Block within(Block b, Map<String, String> ids) {
-        return ids.containsKey(b.inner()) ? b.with("sheet", ids.get(b.inner())) : b;
+    /** Blocks with the ids their sheets have now. */
+    private static List<Block> within(List<Block> blocks, Map<String, String> ids) {
+        return blocks.stream().map(b -> ids.containsKey(b.inner()) ? b.with("sheet", ids.get(b.inner())) : b).toList();
     }
 }

@@ -27,8 +27,7 @@ final class Formulas {
         Part timed = new Part(q.id(), q.title(), q.kind(), how.apply(Place.sheet(q.id(), "sample time"), q.sampleTime()),
                 how.apply(Place.sheet(q.id(), "step"), q.step()), q.solver(), q.real(), q.x(), q.y(), q.sheets(), q.look());
         return timed.withSheets(q.sheets().stream().map(s -> {
-            var known = paths.get(new SheetRef(q.id(), s.id()));
-            String path = known.isEmpty() ? q.id() : known.getFirst();
+            String path = Paths.first(paths, new SheetRef(q.id(), s.id()));
             return s.withBlocks(s.blocks().stream().map(b -> block(b, path, how)).toList());
         }).toList());
     }

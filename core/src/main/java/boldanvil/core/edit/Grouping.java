@@ -52,16 +52,16 @@ public final class Grouping {
                     "Select the whole network.");
         }
         String unique = sheet.freshName(name);
-        String innerId = Sheets.freshSheet(part, unique);
+        String innerId = part.freshSheetId(unique);
         var body = new Body(innerId, sheet, inside, moved);
         double x = inside.stream().mapToDouble(Block::x).average().orElse(0);
         double y = inside.stream().mapToDouble(Block::y).average().orElse(0);
-        Block subsystem = Block.of(sheet.freshId(), "subsystem", unique, grid(x), grid(y), Map.of("sheet", innerId));
+        Block subsystem = Block.of(sheet.freshId(), "subsystem", unique, Sheet.onGrid(x), Sheet.onGrid(y), Map.of("sheet", innerId));
         Sheet outer = sheet.removeBlocks(moved).add(subsystem).withWires(body.outerWires(subsystem.id()));
-        Project next = Sheets.withSheet(p.change(ref, _ -> outer), ref.part(), body.sheet());
+        Project next = p.change(ref, _ -> outer).change(ref.part(), q -> q.add(body.sheet()));
         Map<String, String> paths = new LinkedHashMap<>();
         inside.forEach(b -> paths.put(path + "/" + b.name(), path + "/" + unique + "/" + b.name()));
-        return References.follow(p, next, paths);
+        return References.follow(next, paths);
     }
 
     private static boolean isLabelUsedOutside(Sheet sheet, Block b, Set<String> ids) {
@@ -71,22 +71,16 @@ public final class Grouping {
                 || c.type().equals("from label") && label.equals(c.settings().get("wire"))));
     }
 
-    private static double grid(double v) {
-        return Math.round(v / 10) * 10.0;
-    }
-
     /** The sheet of a new subsystem, and the wires that remain outside. */
     private static final class Body {
-        private final Set<String> moved;
         private final List<Wire> outside = new ArrayList<>();
         private final List<Wire> into = new ArrayList<>();
         private final List<Wire> outOf = new ArrayList<>();
-        private final Map<End, String> inlets = new LinkedHashMap<>();
+        private final Map<End, Block> inlets = new LinkedHashMap<>();
         private final Map<End, String> outlets = new LinkedHashMap<>();
         private Sheet inner;
 
         Body(String id, Sheet sheet, List<Block> inside, Set<String> moved) {
-            this.moved = moved;
             List<Wire> within = new ArrayList<>();
             for (Wire w : sheet.wires()) {
                 boolean from = moved.contains(w.from());
@@ -97,25 +91,24 @@ public final class Grouping {
             double left = inside.stream().mapToDouble(Block::x).min().orElse(0) - BESIDE;
             double right = inside.stream().mapToDouble(Block::x).max().orElse(0) + BESIDE;
             for (Wire w : into) {
-                String name = inlets.get(new End(w.from(), w.fromPort()));
-                if (name == null) {
+                End end = new End(w.from(), w.fromPort());
+                Block inlet = inlets.get(end);
+                if (inlet == null) {
                     Block source = sheet.block(w.from()).orElse(null);
-                    name = port(source == null ? w.toPort() : source.name(), w.fromPort(), source);
-                    Block inlet = Block.of(inner.freshId(), "inlet", inner.freshName(name), left, heightOf(w.to(), inner, inlets.size()),
+                    String name = port(source == null ? w.toPort() : source.name(), w.fromPort(), source);
+                    inlet = Block.of(inner.freshId(), "inlet", inner.freshName(name), left, heightOf(w.to(), inner, inlets.size()),
                             Map.of());
-                    name = inlet.name();
                     inner = inner.add(inlet);
-                    inlets.put(new End(w.from(), w.fromPort()), name);
+                    inlets.put(end, inlet);
                 }
-                inner = inner.add(new Wire(idOf(name, "inlet"), "y", w.to(), w.toPort()));
+                inner = inner.add(new Wire(inlet.id(), "y", w.to(), w.toPort()));
             }
             for (Wire w : outOf) {
                 End end = new End(w.from(), w.fromPort());
                 if (!outlets.containsKey(end)) {
                     Block source = inner.block(w.from()).orElseThrow();
                     Block outlet = Block.of(inner.freshId(), "outlet", inner.freshName(port(source.name() + " out", w.fromPort(), source)),
-                            right,
-                            heightOf(w.from(), inner, outlets.size()), Map.of());
+                            right, heightOf(w.from(), inner, outlets.size()), Map.of());
                     inner = inner.add(outlet).add(new Wire(w.from(), w.fromPort(), outlet.id(), "u"));
                     outlets.put(end, outlet.name());
                 }
@@ -130,11 +123,7 @@ public final class Grouping {
         }
 
         private static double heightOf(String block, Sheet inner, int nth) {
-            return grid(inner.block(block).map(Block::y).orElse(0.0)) + 10 * (nth % 3);
-        }
-
-        private String idOf(String name, String type) {
-            return inner.blocks().stream().filter(b -> b.name().equals(name) && b.type().equals(type)).findFirst().orElseThrow().id();
+            return Sheet.onGrid(inner.block(block).map(Block::y).orElse(0.0)) + 10 * (nth % 3);
         }
 
         Sheet sheet() {
@@ -143,7 +132,7 @@ public final class Grouping {
 
         List<Wire> outerWires(String subsystem) {
             List<Wire> all = new ArrayList<>(outside);
-            inlets.forEach((end, name) -> all.add(new Wire(end.block(), end.port(), subsystem, name)));
+            inlets.forEach((end, inlet) -> all.add(new Wire(end.block(), end.port(), subsystem, inlet.name())));
             outOf.forEach(w -> all.add(new Wire(subsystem, outlets.get(new End(w.from(), w.fromPort())), w.to(), w.toPort())));
             return all;
         }
@@ -173,8 +162,8 @@ public final class Grouping {
         List<Block> blocks = inner.blocks().stream().filter(b -> !isPort(b))
                 .map(b -> sampleTime.isEmpty() || b.settings().containsKey(Settings.SAMPLE_TIME) || !takesSampleTime(b) ? b
                         : b.with(Settings.SAMPLE_TIME, sampleTime)).toList();
-        double dx = grid(subsystem.x() - blocks.stream().mapToDouble(Block::x).average().orElse(subsystem.x()));
-        double dy = grid(subsystem.y() - blocks.stream().mapToDouble(Block::y).average().orElse(subsystem.y()));
+        double dx = Sheet.onGrid(subsystem.x() - blocks.stream().mapToDouble(Block::x).average().orElse(subsystem.x()));
+        double dy = Sheet.onGrid(subsystem.y() - blocks.stream().mapToDouble(Block::y).average().orElse(subsystem.y()));
         Map<String, Block> copies = new HashMap<>();
         List<Wire> outside = outer.wires().stream().filter(w -> !w.touches(id)).toList();
         Sheet next = Sheets.with(outer.removeBlocks(Set.of(id)).withWires(outside), blocks,
@@ -191,10 +180,12 @@ public final class Grouping {
         Sheet done = next;
         Project changed = p.change(ref, _ -> done);
         boolean last = Sheets.uses(part, inner.id()) == 1 && p.rigs().stream().noneMatch(r -> r.bodies().containsValue(inner.id()));
-        changed = last ? Sheets.withoutSheet(changed, ref.part(), inner.id()) : changed;
+        if (last) {
+            changed = changed.change(ref.part(), q -> q.withSheets(q.sheets().stream().filter(t -> !t.id().equals(inner.id())).toList()));
+        }
         Map<String, String> paths = new LinkedHashMap<>();
         blocks.forEach(b -> paths.put(path + "/" + subsystem.name() + "/" + b.name(), path + "/" + copies.get(b.id()).name()));
-        return References.follow(p, changed, paths);
+        return References.follow(changed, paths);
     }
 
     private static boolean takesSampleTime(Block b) {

@@ -26,6 +26,12 @@ public final class Paths {
         return paths;
     }
 
+    /** The first path to a sheet; for one that nothing leads to, that of its part. */
+    public static String first(Map<SheetRef, List<String>> paths, SheetRef sheet) {
+        var known = paths.getOrDefault(sheet, List.of());
+        return known.isEmpty() ? sheet.part() : known.getFirst();
+    }
+
     private static void visit(Part part, Sheet sheet, String path, Map<SheetRef, List<String>> paths, int depth) {
         paths.get(new SheetRef(part.id(), sheet.id())).add(path);
         if (depth < DEEPEST) {

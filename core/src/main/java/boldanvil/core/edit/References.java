@@ -21,33 +21,19 @@ import java.util.function.UnaryOperator;
 final class References {
     private References() {}
 
-    /** The address of what a diagram path names. */
-    static String address(String path) {
-        String[] words = path.split("/");
-        var s = new StringBuilder(words[0]);
-        for (int i = 1; i < words.length; i++) {
-            s.append('.').append(Names.address(words[i]));
-        }
-        return s.toString();
-    }
-
     /**
      * Lets everything outside the sheets follow blocks that changed their paths.
      *
-     * @param before the project as it was, to see which addresses named these blocks
      * @param paths former diagram paths with the present ones
      */
-    static Project follow(Project before, Project after, Map<String, String> paths) {
+    static Project follow(Project after, Map<String, String> paths) {
         Map<String, String> addresses = new LinkedHashMap<>();
-        paths.forEach((from, to) -> addresses.put(address(from), address(to)));
+        paths.forEach((from, to) -> addresses.put(Names.addressOf(from), Names.addressOf(to)));
         UnaryOperator<String> address = a -> moved(a, addresses, '.');
         UnaryOperator<String> path = a -> moved(a, paths, '/');
         Project next = after.withBench(bench(after.bench(), address)).withRigs(after.rigs().stream().map(r -> rig(r, path)).toList());
-        for (var e : before.patches().entrySet()) {
-            String part = e.getKey();
-            if (next.patches().containsKey(part)) {
-                next = next.withPatch(part, patch(next.patches().get(part), t -> terminal(part, t, paths)));
-            }
+        for (var e : after.patches().entrySet()) {
+            next = next.withPatch(e.getKey(), patch(e.getValue(), t -> terminal(e.getKey(), t, paths)));
         }
         return next;
     }

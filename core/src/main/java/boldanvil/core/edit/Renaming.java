@@ -15,7 +15,6 @@ import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.TerminalPin;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.function.UnaryOperator;
@@ -50,8 +49,8 @@ public final class Renaming {
      */
     public static Project block(Project p, SheetRef ref, String id, String name) {
         Block before = p.sheet(ref).flatMap(s -> s.block(id)).orElseThrow();
-        List<String> paths = Paths.of(p).getOrDefault(ref, List.of());
-        Place at = Place.sheet((paths.isEmpty() ? ref.part() : paths.getFirst()) + "/" + before.name());
+        var paths = Paths.of(p);
+        Place at = Place.sheet(Paths.first(paths, ref) + "/" + before.name());
         if (name.isBlank() || name.contains("/") || name.length() > 100) {
             throw FindingException.of(at, "'" + name + "' cannot be the name of a block.", "Use up to 100 characters without '/'.");
         }
@@ -65,8 +64,8 @@ public final class Renaming {
         }
         next = ports(next, ref, before, name);
         Map<String, String> moved = new LinkedHashMap<>();
-        paths.forEach(path -> moved.put(path + "/" + before.name(), path + "/" + name));
-        return References.follow(p, next, moved);
+        paths.get(ref).forEach(path -> moved.put(path + "/" + before.name(), path + "/" + name));
+        return References.follow(next, moved);
     }
 
     private static Project ports(Project p, SheetRef ref, Block before, String name) {
@@ -127,7 +126,6 @@ public final class Renaming {
                     r.places().forEach((part, place) -> places.put(id.apply(part), place));
                     return new Rig(r.name(), r.title(), r.terminals(), places, r.bodies());
                 }).toList());
-        next = next.withPatches(from, to);
-        return References.follow(p, next, Map.of(from, to));
+        return References.follow(next.withPatches(from, to), Map.of(from, to));
     }
 }

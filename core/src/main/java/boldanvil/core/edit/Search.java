@@ -63,7 +63,7 @@ public final class Search {
             add(hits, part.title(), new Hit(Place.sheet(part.id()), Field.NAME, "", part.title(), null, part.id()));
             for (Sheet s : part.sheets()) {
                 var ref = new SheetRef(part.id(), s.id());
-                sheet(ref, s, paths.get(ref).isEmpty() ? part.id() : paths.get(ref).getFirst(), hits);
+                sheet(ref, s, Paths.first(paths, ref), hits);
             }
         }
         return hits;

@@ -2,20 +2,14 @@ package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
-import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
-import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.BlockType;
-import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
-import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
-import java.util.Optional;
 import java.util.function.BiConsumer;
 
 /** What changes of sheets have in common. */
@@ -30,28 +24,6 @@ final class Sheets {
 
     static boolean isSubsystem(Block b) {
         return Stock.find(b.type()).map(t -> t.role() == BlockType.Role.SUBSYSTEM).orElse(false);
-    }
-
-    /** An id for a new sheet of a part. */
-    static String freshSheet(Part part, String name) {
-        String wanted = name.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
-        String id = wanted;
-        for (int n = 2; part.sheet(id).isPresent(); n++) {
-            id = wanted + "-" + n;
-        }
-        return id;
-    }
-
-    static Project withSheet(Project p, String part, Sheet added) {
-        return p.change(part, q -> {
-            var sheets = new ArrayList<>(q.sheets());
-            sheets.add(added);
-            return q.withSheets(sheets);
-        });
-    }
-
-    static Project withoutSheet(Project p, String part, String id) {
-        return p.change(part, q -> q.withSheets(q.sheets().stream().filter(s -> !s.id().equals(id)).toList()));
     }
 
     /** How many blocks of a part stand for a sheet. */
@@ -91,14 +63,5 @@ final class Sheets {
             }
         }
         return next;
-    }
-
-    /** The ports of a block. */
-    static Face face(Part part, Block b) {
-        return Faces.of(part, b).orElse(Face.NONE);
-    }
-
-    static Optional<Sheet> sheet(Project p, SheetRef ref) {
-        return p.sheet(ref);
     }
 }

@@ -2,6 +2,7 @@ package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Place;
+import boldanvil.core.lower.Names;
 import boldanvil.core.quantity.Formula;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -36,7 +37,7 @@ public final class Usages {
 
     /** Places outside the sheets that name a block, or what is in it: the bench, patches and rigs. */
     public static List<Use> block(Project p, String path) {
-        String address = References.address(path);
+        String address = Names.addressOf(path);
         List<Use> uses = new ArrayList<>();
         p.bench().controls().stream().filter(c -> isWithin(c.tunable(), address))
                 .forEach(c -> uses.add(new Use(Place.bench(c.title()), c.tunable())));

@@ -15,16 +15,20 @@ import java.util.Set;
 public final class Wiring {
     private Wiring() {}
 
+    private static Face face(Part part, Block b) {
+        return Faces.of(part, b).orElse(Face.NONE);
+    }
+
     /** The first input of a block that has no wire; empty where there is none. */
     public static Optional<String> freeInput(Part part, Sheet sheet, String id) {
-        return sheet.block(id).flatMap(b -> Sheets.face(part, b).inputs().stream().map(Face.In::name)
+        return sheet.block(id).flatMap(b -> face(part, b).inputs().stream().map(Face.In::name)
                 .filter(port -> sheet.wireInto(id, port).isEmpty()).findFirst());
     }
 
     /** The first output of a block that drives nothing, else its first one; empty where it has none. */
     public static Optional<String> freeOutput(Part part, Sheet sheet, String id) {
         Block b = sheet.block(id).orElseThrow();
-        List<String> outputs = Sheets.face(part, b).outputs();
+        List<String> outputs = face(part, b).outputs();
         return outputs.stream().filter(o -> sheet.wires().stream().noneMatch(w -> w.from().equals(id) && w.fromPort().equals(o)))
                 .findFirst()
                 .or(() -> outputs.stream().findFirst());
@@ -71,8 +75,8 @@ public final class Wiring {
 
     /** Wires the outputs of one block to the free inputs of another: those of like names first, then in order. */
     public static Sheet connect(Part part, Sheet sheet, String from, String to) {
-        Face a = Sheets.face(part, sheet.block(from).orElseThrow());
-        Face b = Sheets.face(part, sheet.block(to).orElseThrow());
+        Face a = face(part, sheet.block(from).orElseThrow());
+        Face b = face(part, sheet.block(to).orElseThrow());
         List<String> free = new ArrayList<>(b.inputs().stream().map(Face.In::name).filter(i -> sheet.wireInto(to, i).isEmpty()).toList());
         Set<String> left = new HashSet<>(a.outputs());
         Sheet next = sheet;

@@ -16,8 +16,8 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 
 /**
- * Texts that have been found to fit their schema, by their SHA-256, in a file of this user's folder. A project that has not changed is
- * opened without the validator, whose loading and compiling takes longer than everything else.
+ * SHA-256 hashes of texts that passed their schema check, in a file of this user's folder. An unchanged project opens without the
+ * validator, which takes longer to load than everything else.
  */
 final class CheckedFiles {
     /** Lines kept; beyond, the file begins again. */

@@ -169,7 +169,7 @@ final class Flattener {
                 tooLarge("copies of sheets", MAX_COPIES);
                 return;
             }
-            String sheetId = b.settings().getOrDefault("sheet", "");
+            String sheetId = b.inner();
             var inner = part.sheet(sheetId);
             if (inner.isEmpty()) {
                 findings.add(Finding.error(Place.sheet(place(b)), "Its sheet '" + sheetId + "' does not exist in this part.",

@@ -28,6 +28,16 @@ public final class Names {
         return s.isEmpty() ? "x" : s.toString();
     }
 
+    /** The address of what a diagram path names: the part's id, and the names in it, with dots between. */
+    public static String addressOf(String path) {
+        String[] words = path.split("/");
+        var s = new StringBuilder(words[0]);
+        for (int i = 1; i < words.length; i++) {
+            s.append('.').append(address(words[i]));
+        }
+        return s.toString();
+    }
+
     /** An identifier like the wanted one that this program does not use yet. */
     String fresh(String wanted) {
         String base = address(wanted);

@@ -7,6 +7,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
+import boldanvil.core.lower.Names;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.review.Review;
@@ -81,16 +82,15 @@ public final class Replay {
         this.changes = List.copyOf(changes);
         this.recorded = recorded;
         Project as = project.as(rig);
-        var review = Review.of(as);
-        LoweredSystem plain = review.system().orThrow();
-        taps = WireTaps.of(SheetSource.of(as, plain, List.of()));
-        system = LoweredSystem.of(taps.project()).orThrow();
+        taps = WireTaps.of(SheetSource.of(as, LoweredSystem.of(as).orThrow(), List.of()));
+        boolean ideal = rig.terminals() == Rig.Terminals.IDEAL;
+        Optional<Review> review = ideal ? Optional.empty() : Optional.of(Review.of(taps.project()));
+        system = review.map(Review::system).orElseGet(() -> LoweredSystem.of(taps.project())).orThrow();
         measured = rig.places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE || p.mode() == Rig.Mode.EMULATED);
         for (String part : system.parts().keySet()) {
             var program = system.program(part).orElseThrow();
             Instance instance = JvmCompiler.compile(program).instantiate();
-            var setup = rig.terminals() == Rig.Terminals.BOARD ? Review.of(taps.project()).setup(rig, part)
-                    : Optional.<BoardSetup>empty();
+            Optional<BoardSetup> setup = review.flatMap(r -> r.setup(rig, part));
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
         ticks = Math.round(recorded.end() * 1e9 / system.tickNanos()) + 1;
@@ -245,7 +245,7 @@ public final class Replay {
         return sheet.wires().stream().filter(w -> w.from().equals(source.block()) && w.fromPort().equals(source.port()))
                 .map(w -> sheet.block(w.to())).flatMap(Optional::stream)
                 .filter(b -> b.type().equals("tap") && !taps.names().containsValue(b.name()))
-                .map(b -> recorded.indexOf(WireTaps.addressOf(path, b.name()))).filter(c -> c >= 0).findFirst()
+                .map(b -> recorded.indexOf(Names.addressOf(path + "/" + b.name()))).filter(c -> c >= 0).findFirst()
                 .map(c -> recorded.valueAt(c, at + 1e-12));
     }
 

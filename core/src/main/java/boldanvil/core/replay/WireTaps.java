@@ -9,10 +9,8 @@ import boldanvil.core.lower.Names;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.sheet.SheetSource;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.Map;
-import java.util.Set;
 
 /**
  * A project with a tap on every output that drives a wire.
@@ -36,11 +34,10 @@ record WireTaps(Project project, Map<Source, String> names) {
                 continue;
             }
             SheetRef ref = e.getKey();
-            Set<Source> done = new HashSet<>();
             for (var link : SheetScene.of(source, ref, e.getValue().getFirst()).links()) {
                 Wire w = link.wire();
                 var from = new Source(ref, w.from(), w.fromPort());
-                if (link.type() != null && !w.isNet() && done.add(from)) {
+                if (link.type() != null && !w.isNet() && !names.containsKey(from)) {
                     String name = STEM + ++n;
                     names.put(from, name);
                     p = p.change(ref, s -> {
@@ -53,21 +50,12 @@ record WireTaps(Project project, Map<Source, String> names) {
         return new WireTaps(p, names);
     }
 
-    /** The address of a block on the sheet at a diagram path. */
-    static String addressOf(String path, String name) {
-        var s = new StringBuilder();
-        for (String word : (path + "/" + name).split("/")) {
-            s.append(s.isEmpty() ? word : "." + Names.address(word));
-        }
-        return s.toString();
-    }
-
     /** Addresses of the taps on a sheet at a diagram path, by wire source. */
     Map<Source, String> addresses(SheetRef ref, String path) {
         Map<Source, String> all = new HashMap<>();
         names.forEach((source, name) -> {
             if (source.sheet().equals(ref)) {
-                all.put(source, addressOf(path, name));
+                all.put(source, Names.addressOf(path + "/" + name));
             }
         });
         return all;

@@ -96,9 +96,9 @@ public final class PdfBook implements AutoCloseable {
         return TablePdf.printable(font, text);
     }
 
-    /** Writes the file, whole or not at all. */
-    public void write(Path file) {
-        Table.write(file, document::save);
+    /** Writes the file. */
+    public void save(Path file) throws IOException {
+        document.save(file.toFile());
     }
 
     @Override

@@ -1,5 +1,6 @@
 package boldanvil.core.sheet;
 
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
 import java.util.Comparator;
@@ -10,7 +11,6 @@ import java.util.function.Function;
 
 /** Places of plates in rows and columns, by id. */
 public final class Arrangement {
-    private static final double GRID = 10;
 
     private Arrangement() {}
 
@@ -20,9 +20,6 @@ public final class Arrangement {
         return places;
     }
 
-    private static double grid(double v) {
-        return Math.round(v / GRID) * GRID;
-    }
 
     /** All left edges at the leftmost one. */
     public static Map<String, Point> left(List<Node> nodes) {
@@ -40,7 +37,7 @@ public final class Arrangement {
     public static Map<String, Point> middle(List<Node> nodes) {
         Node first = nodes.stream().min(Comparator.comparingDouble(Node::x)).orElseThrow();
         double y = first.y() + first.height() / 2;
-        return each(nodes, n -> new Point(n.x(), grid(y - n.height() / 2)));
+        return each(nodes, n -> new Point(n.x(), Sheet.onGrid(y - n.height() / 2)));
     }
 
     /** Equal gaps from left to right; the outer ones stay. */
@@ -51,7 +48,7 @@ public final class Arrangement {
         Map<String, Point> places = new LinkedHashMap<>();
         double x = row.getFirst().x();
         for (Node n : row) {
-            places.put(n.id(), new Point(grid(x), n.y()));
+            places.put(n.id(), new Point(Sheet.onGrid(x), n.y()));
             x += n.width() + gap;
         }
         return places;
@@ -66,7 +63,7 @@ public final class Arrangement {
         Map<String, Point> places = new LinkedHashMap<>();
         double y = column.getFirst().y();
         for (Node n : column) {
-            places.put(n.id(), new Point(n.x(), grid(y)));
+            places.put(n.id(), new Point(n.x(), Sheet.onGrid(y)));
             y += n.height() + gap;
         }
         return places;

@@ -1,5 +1,6 @@
 package boldanvil.core.sheet;
 
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Side;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
@@ -29,7 +30,6 @@ import org.eclipse.elk.graph.util.ElkGraphUtil;
  * hierarchical system structures, 1981), by the Eclipse Layout Kernel.
  */
 public final class AutoLayout {
-    private static final double GRID = 10;
     private static final double BETWEEN_LAYERS = 50;
     private static final double BETWEEN_PLATES = 30;
 
@@ -94,40 +94,28 @@ public final class AutoLayout {
 
     /** The laid out plates at the corner where they were, or below what stands there. */
     private static Map<String, Point> placed(SheetScene scene, List<Node> nodes, Map<String, ElkNode> plates) {
-        double left = grid(nodes.stream().mapToDouble(Node::x).min().orElse(0));
-        double top = grid(nodes.stream().mapToDouble(Node::y).min().orElse(0));
+        double left = Sheet.onGrid(nodes.stream().mapToDouble(Node::x).min().orElse(0));
+        double top = Sheet.onGrid(nodes.stream().mapToDouble(Node::y).min().orElse(0));
         double elkLeft = plates.values().stream().mapToDouble(ElkNode::getX).min().orElse(0);
         double elkTop = plates.values().stream().mapToDouble(ElkNode::getY).min().orElse(0);
         Map<String, Point> places = new LinkedHashMap<>();
         for (Node n : nodes) {
             ElkNode plate = plates.get(n.id());
-            places.put(n.id(), new Point(left + grid(plate.getX() - elkLeft), top + grid(plate.getY() - elkTop)));
+            places.put(n.id(), new Point(left + Sheet.onGrid(plate.getX() - elkLeft), top + Sheet.onGrid(plate.getY() - elkTop)));
         }
         Set<String> moved = new LinkedHashSet<>(places.keySet());
-        List<Node> fixed = scene.nodes().stream().filter(n -> !moved.contains(n.id())).toList();
+        List<Box> fixed = scene.nodes().stream().filter(n -> !moved.contains(n.id())).map(Node::box).toList();
         double down = 0;
         while (down < 10_000 && covers(nodes, places, down, fixed)) {
-            down += GRID;
+            down += Sheet.GRID;
         }
         double by = down;
         places.replaceAll((_, p) -> new Point(p.x(), p.y() + by));
         return places;
     }
 
-    private static boolean covers(List<Node> nodes, Map<String, Point> places, double down, List<Node> fixed) {
-        for (Node n : nodes) {
-            Point p = places.get(n.id());
-            for (Node f : fixed) {
-                if (p.x() < f.x() + f.width() + GRID && f.x() < p.x() + n.width() + GRID && p.y() + down < f.y() + f.height() + GRID
-                        && f.y() < p.y() + down + n.height() + GRID) {
-                    return true;
-                }
-            }
-        }
-        return false;
-    }
-
-    private static double grid(double v) {
-        return Math.round(v / GRID) * GRID;
+    private static boolean covers(List<Node> nodes, Map<String, Point> places, double down, List<Box> fixed) {
+        return nodes.stream().map(n -> n.box().at(places.get(n.id()).x(), places.get(n.id()).y() + down))
+                .anyMatch(b -> fixed.stream().anyMatch(f -> f.meets(b, Sheet.GRID)));
     }
 }

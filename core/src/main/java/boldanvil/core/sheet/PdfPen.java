@@ -147,7 +147,7 @@ final class PdfPen implements Pen {
             fill(ink);
             out.beginText();
             out.setFont(f, (float) size);
-            out.newLineAtOffset(x(tx - align * width(text, lettering, size)), y(ty + size * 0.34));
+            out.newLineAtOffset(x(tx - align * width(text, lettering, size)), y(ty + size * BASELINE));
             out.showText(printable);
             out.endText();
         });

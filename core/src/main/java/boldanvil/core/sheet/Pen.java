@@ -8,6 +8,9 @@ public interface Pen {
     /** The fonts that ship with the application. */
     enum Lettering { SANS, BOLD, MONO }
 
+    /** How far the baseline of a text lies below its middle, as a share of its size. */
+    double BASELINE = 0.34;
+
     /**
      * How a line is drawn.
      *

@@ -1,5 +1,6 @@
 package boldanvil.core.sheet;
 
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.sheet.SheetScene.Point;
 import java.util.ArrayList;
@@ -15,9 +16,13 @@ import java.util.Map;
  * @param hops where a wire crosses another one, by wire: the crossed x on its segments that run sideways, in their direction
  */
 public record Routes(Map<Wire, List<Point>> ways, List<Point> branches, Map<Wire, List<Point>> hops) {
-    private static final double GRID = 10;
 
     public static final Routes NONE = new Routes(Map.of(), List.of(), Map.of());
+
+    /** The ways of the wires of a sheet, as the router finds them. */
+    public static Routes of(SheetScene scene) {
+        return of(WireRouter.route(scene));
+    }
 
     /** The ways together with their branches and crossings. */
     public static Routes of(Map<Wire, List<Point>> ways) {
@@ -33,7 +38,7 @@ public record Routes(Map<Wire, List<Point>> ways, List<Point> branches, Map<Wire
         List<Point> branches = new ArrayList<>();
         nets.values().forEach(cells -> cells.forEach((cell, directions) -> {
             if (Integer.bitCount(directions) >= 3) {
-                branches.add(new Point((int) (cell >> 32) * GRID, (int) (long) cell * GRID));
+                branches.add(new Point((int) (cell >> 32) * Sheet.GRID, (int) (long) cell * Sheet.GRID));
             }
         }));
         Map<Wire, List<Point>> hops = new HashMap<>();
@@ -52,10 +57,10 @@ public record Routes(Map<Wire, List<Point>> ways, List<Point> branches, Map<Wire
     }
 
     private static void walk(Point a, Point b, Map<Long, Integer> cells) {
-        int x = (int) Math.round(a.x() / GRID);
-        int y = (int) Math.round(a.y() / GRID);
-        int tx = (int) Math.round(b.x() / GRID);
-        int ty = (int) Math.round(b.y() / GRID);
+        int x = (int) Math.round(a.x() / Sheet.GRID);
+        int y = (int) Math.round(a.y() / Sheet.GRID);
+        int tx = (int) Math.round(b.x() / Sheet.GRID);
+        int ty = (int) Math.round(b.y() / Sheet.GRID);
         int dx = Integer.signum(tx - x);
         int dy = dx != 0 ? 0 : Integer.signum(ty - y);
         int direction = dx > 0 ? 0 : dx < 0 ? 2 : dy > 0 ? 1 : 3;
@@ -72,9 +77,9 @@ public record Routes(Map<Wire, List<Point>> ways, List<Point> branches, Map<Wire
         if (a.x() != b.x()) {
             return;
         }
-        int x = (int) Math.round(a.x() / GRID);
-        int from = (int) Math.round(Math.min(a.y(), b.y()) / GRID);
-        int to = (int) Math.round(Math.max(a.y(), b.y()) / GRID);
+        int x = (int) Math.round(a.x() / Sheet.GRID);
+        int from = (int) Math.round(Math.min(a.y(), b.y()) / Sheet.GRID);
+        int to = (int) Math.round(Math.max(a.y(), b.y()) / Sheet.GRID);
         for (int y = from + 1; y < to; y++) {
             var nets = upright.computeIfAbsent(key(x, y), _ -> new ArrayList<>(1));
             if (!nets.contains(net)) {
@@ -92,12 +97,12 @@ public record Routes(Map<Wire, List<Point>> ways, List<Point> branches, Map<Wire
             if (step == 0) {
                 continue;
             }
-            int y = (int) Math.round(a.y() / GRID);
-            int last = (int) Math.round(b.x() / GRID);
-            for (int x = (int) Math.round(a.x() / GRID) + step; x * step < last * step; x += step) {
+            int y = (int) Math.round(a.y() / Sheet.GRID);
+            int last = (int) Math.round(b.x() / Sheet.GRID);
+            for (int x = (int) Math.round(a.x() / Sheet.GRID) + step; x * step < last * step; x += step) {
                 var nets = upright.get(key(x, y));
                 if (nets != null && (nets.size() > 1 || !nets.getFirst().equals(net))) {
-                    hops.add(new Point(x * GRID, a.y()));
+                    hops.add(new Point(x * Sheet.GRID, a.y()));
                 }
             }
         }

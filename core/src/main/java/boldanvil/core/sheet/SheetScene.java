@@ -30,6 +30,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 
 /**
  * A sheet as it is shown: plates with ports, and wires between them. The system sheet shows parts, other sheets show blocks.
@@ -70,7 +71,6 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
     public record Node(String id, Plate plate, List<Port> ports, double x, double y, double wide, double high) {
         public static final double WIDTH = 130;
         private static final double PITCH = 20;
-        private static final double GRID = 10;
 
         public Node {
             ports = List.copyOf(ports);
@@ -159,22 +159,26 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
         }
 
         private double across(int index, int count) {
-            double first = Math.floor((width() - PITCH * (count - 1)) / 2 / GRID) * GRID;
+            double first = Math.floor((width() - PITCH * (count - 1)) / 2 / Sheet.GRID) * Sheet.GRID;
             return first + PITCH * index;
         }
 
         private double down(int index, int count) {
             if (rows() <= 1) {
-                return Math.round(height() / 2 / GRID) * GRID;
+                return Sheet.onGrid(height() / 2);
             }
             // A row of ports begins under the title and the summary; one of few ports stands in the middle.
             double room = height() - 40 - PITCH * rows();
-            double first = 50 + Math.floor(room / 2 / GRID) * GRID;
+            double first = 50 + Math.floor(room / 2 / Sheet.GRID) * Sheet.GRID;
             return first + PITCH * (count == 1 ? (rows() - 1) / 2 : index);
         }
 
+        public Box box() {
+            return new Box(x, y, width(), height());
+        }
+
         public boolean contains(double px, double py) {
-            return px >= x && px <= x + width() && py >= y && py <= y + height();
+            return box().contains(px, py);
         }
 
         public Node moved(double dx, double dy) {
@@ -204,25 +208,14 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
         return nodes.stream().filter(n -> n.id().equals(id)).findFirst();
     }
 
-    /** The smallest rectangle around everything; x, y, width and height. */
-    public double[] bounds() {
-        double minX = Double.MAX_VALUE;
-        double minY = Double.MAX_VALUE;
-        double maxX = -Double.MAX_VALUE;
-        double maxY = -Double.MAX_VALUE;
-        for (Node n : nodes) {
-            minX = Math.min(minX, n.x());
-            minY = Math.min(minY, n.y());
-            maxX = Math.max(maxX, n.x() + n.width());
-            maxY = Math.max(maxY, n.y() + n.height());
-        }
-        for (Mark m : marks) {
-            minX = Math.min(minX, m.x());
-            minY = Math.min(minY, m.y());
-            maxX = Math.max(maxX, m.x() + m.width());
-            maxY = Math.max(maxY, m.y() + m.height());
-        }
-        return minX > maxX ? new double[4] : new double[] {minX, minY, maxX - minX, maxY - minY};
+    /** The smallest rectangle around all plates and marks. */
+    public Box bounds() {
+        return Box.around(Stream.concat(nodes.stream().map(Node::box), marks.stream().map(SheetScene::box)).toList());
+    }
+
+    /** The rectangle of a mark. */
+    public static Box box(Mark m) {
+        return new Box(m.x(), m.y(), m.width(), m.height());
     }
 
     /** The system sheet. */
@@ -381,7 +374,7 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
             if (b.type().equals("inlet") && at.contains("/")) {
                 return outside(at, b.name(), depth);
             }
-            var inner = part.sheet(b.settings().getOrDefault("sheet", ""));
+            var inner = part.sheet(b.inner());
             if (inner.isEmpty()) {
                 return null;
             }
@@ -413,7 +406,7 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
             for (int i = 1; i < words.length; i++) {
                 String name = words[i];
                 s = s.blocks().stream().filter(b -> b.name().equals(name)).findFirst()
-                        .flatMap(b -> part.sheet(b.settings().getOrDefault("sheet", ""))).orElse(null);
+                        .flatMap(b -> part.sheet(b.inner())).orElse(null);
                 if (s == null) {
                     return null;
                 }

@@ -15,12 +15,14 @@ final class SvgPen implements Pen {
     private final boolean night;
 
     /** @param fonts for the widths of texts */
-    SvgPen(FontWidths fonts, boolean night, double x, double y, double width, double height) {
+    SvgPen(FontWidths fonts, boolean night, Box frame) {
         this.fonts = fonts;
         this.night = night;
-        add("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%.0f\" height=\"%.0f\" viewBox=\"%.1f %.1f %.1f %.1f\">%n", width, height, x,
-                y, width, height);
-        add("<rect x=\"%.1f\" y=\"%.1f\" width=\"%.1f\" height=\"%.1f\" fill=\"%s\"/>%n", x, y, width, height, Ink.PAPER.hex(night));
+        add("<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%.0f\" height=\"%.0f\" viewBox=\"%.1f %.1f %.1f %.1f\">%n", frame.width(),
+                frame.height(), frame.x(), frame.y(), frame.width(), frame.height());
+        add("<rect x=\"%.1f\" y=\"%.1f\" width=\"%.1f\" height=\"%.1f\" fill=\"%s\"/>%n", frame.x(), frame.y(), frame.width(),
+                frame.height(),
+                Ink.PAPER.hex(night));
     }
 
     private void add(String format, Object... values) {
@@ -60,7 +62,7 @@ final class SvgPen implements Pen {
 
     @Override
     public void text(String text, double x, double y, double align, Lettering lettering, double size, Ink ink) {
-        add("<text x=\"%.1f\" y=\"%.1f\" font-family=\"%s\" font-size=\"%.1f\"%s text-anchor=\"%s\" fill=\"%s\">", x, y + size * 0.34,
+        add("<text x=\"%.1f\" y=\"%.1f\" font-family=\"%s\" font-size=\"%.1f\"%s text-anchor=\"%s\" fill=\"%s\">", x, y + size * BASELINE,
                 lettering == Lettering.MONO ? MONO : SANS, size, lettering == Lettering.BOLD ? " font-weight=\"600\"" : "",
                 align == 0 ? "start" : align == 1 ? "end" : "middle", ink.hex(night));
         out.append(Escape.xml(text)).append("</text>\n");

@@ -59,13 +59,12 @@ public final class WireRouter {
     /** Nets of which a wire has a way. */
     private final Set<Integer> started = new HashSet<>();
 
-    private WireRouter(SheetScene scene) {
+    private WireRouter(SheetScene scene, Box bounds) {
         scene.nodes().forEach(n -> nodes.put(n.id(), n));
-        double[] b = scene.bounds();
-        left = (int) Math.floor(b[0] / GRID) - MARGIN;
-        top = (int) Math.floor(b[1] / GRID) - MARGIN;
-        width = (int) Math.ceil((b[0] + b[2]) / GRID) + MARGIN - left + 1;
-        height = (int) Math.ceil((b[1] + b[3]) / GRID) + MARGIN - top + 1;
+        left = (int) Math.floor(bounds.x() / GRID) - MARGIN;
+        top = (int) Math.floor(bounds.y() / GRID) - MARGIN;
+        width = (int) Math.ceil(bounds.right() / GRID) + MARGIN - left + 1;
+        height = (int) Math.ceil(bounds.bottom() / GRID) + MARGIN - top + 1;
         blocked = new boolean[width * height];
         sideways = new int[width * height];
         upright = new int[width * height];
@@ -82,8 +81,8 @@ public final class WireRouter {
      */
     public static Map<Wire, List<Point>> route(SheetScene scene) {
         Map<Wire, List<Point>> routes = new HashMap<>();
-        double[] b = scene.bounds();
-        if ((b[2] / GRID + 2 * MARGIN) * (b[3] / GRID + 2 * MARGIN) > CELLS) {
+        Box bounds = scene.bounds();
+        if ((bounds.width() / GRID + 2 * MARGIN) * (bounds.height() / GRID + 2 * MARGIN) > CELLS) {
             scene.links().forEach(l -> {
                 var e = ends(scene, l.wire());
                 if (e != null) {
@@ -92,7 +91,7 @@ public final class WireRouter {
             });
             return routes;
         }
-        var router = new WireRouter(scene);
+        var router = new WireRouter(scene, bounds);
         List<Wire> free = new ArrayList<>();
         Map<Wire, End[]> ends = new HashMap<>();
         for (var link : scene.links()) {

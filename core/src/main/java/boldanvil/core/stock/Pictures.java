@@ -11,7 +11,6 @@ import boldanvil.core.stock.Picture.Label;
 import boldanvil.core.stock.Picture.Shape;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.function.DoubleUnaryOperator;
 
 /** Pictures of blocks, from their own parameters. A value that is not known is drawn as its usual one. */
@@ -325,7 +324,7 @@ final class Pictures {
 
     static Picture delay(Values v) {
         double n = v.number("n");
-        return beside(new Label(n == Math.rint(n) && n < 10_000 ? "z" + raised(-(int) n) : "z⁻ⁿ", 0.5, 0.5, 0.5));
+        return beside(new Label(n == Math.rint(n) && n < 10_000 ? "z" + Polynomials.raised(-(int) n) : "z⁻ⁿ", 0.5, 0.5, 0.5));
     }
 
     static Picture transportDelay(Values v) {
@@ -337,7 +336,7 @@ final class Pictures {
     }
 
     static Picture accumulator(Values v) {
-        String k = coefficient(v.text("k"), v.number("k"));
+        String k = Polynomials.coefficient(v.text("k"), v.number("k"));
         String gain = k.equals("1") ? "T" : k + " T";
         return switch (v.text("method")) {
             case "backward" -> fraction(gain + " z", "z − 1");
@@ -347,40 +346,23 @@ final class Pictures {
     }
 
     static Picture derivative(Values v) {
-        String tf = coefficient(v.text("tf"), v.number("tf"));
+        String tf = Polynomials.coefficient(v.text("tf"), v.number("tf"));
         return fraction("s", (tf.equals("1") ? "" : tf + " ") + "s + 1");
     }
 
     static Picture transfer(Values v) {
-        return fraction(descending(v, "num", "s"), descending(v, "den", "s"));
+        return fraction(Polynomials.descending(v, "num", "s"), Polynomials.descending(v, "den", "s"));
     }
 
     static Picture transferInZ(Values v) {
-        return fraction(delays(v, "b"), delays(v, "a"));
+        return fraction(Polynomials.delays(v, "b"), Polynomials.delays(v, "a"));
     }
 
     static Picture zerosAndPoles(Values v) {
-        String above = coefficient(v.text("gain"), v.number("gain"));
-        String zeros = roots(v.list("zeros")) + pairs(v.list("zero pairs"));
-        String poles = roots(v.list("poles")) + pairs(v.list("pole pairs"));
+        String above = Polynomials.coefficient(v.text("gain"), v.number("gain"));
+        String zeros = Polynomials.roots(v.list("zeros")) + Polynomials.pairs(v.list("zero pairs"));
+        String poles = Polynomials.roots(v.list("poles")) + Polynomials.pairs(v.list("pole pairs"));
         return fraction(zeros.isEmpty() ? above : (above.equals("1") ? "" : above + " ") + zeros, poles.isEmpty() ? "1" : poles);
-    }
-
-    private static String roots(double[] roots) {
-        var s = new StringBuilder();
-        for (double r : roots) {
-            s.append(r == 0 ? "s" : "(s " + (r < 0 ? "+ " : "− ") + number(Math.abs(r)) + ")");
-        }
-        return s.toString();
-    }
-
-    private static String pairs(double[] parts) {
-        var s = new StringBuilder();
-        for (int i = 0; i + 1 < parts.length; i += 2) {
-            s.append("(s² ").append(parts[i] <= 0 ? "+ " : "− ").append(number(2 * Math.abs(parts[i]))).append(" s + ")
-                    .append(number(parts[i] * parts[i] + parts[i + 1] * parts[i + 1])).append(')');
-        }
-        return s.toString();
     }
 
     static Picture matrix(Values v) {
@@ -460,71 +442,5 @@ final class Pictures {
     static Picture average(Values v) {
         return beside(dashed(0, 0.6, 0.15, 0.2, 0.3, 0.8, 0.45, 0.3, 0.6, 0.75, 0.75, 0.2, 0.9, 0.7, 1, 0.4),
                 curve(0, 0.55, 0.4, 0.5, 1, 0.45));
-    }
-
-    /** A polynomial in falling powers, by the names of its coefficients where they are short. */
-    private static String descending(Values v, String parameter, String variable) {
-        List<String> terms = terms(v, parameter);
-        var s = new StringBuilder();
-        for (int i = 0; i < terms.size(); i++) {
-            add(s, terms.get(i), power(variable, terms.size() - 1 - i));
-        }
-        return s.isEmpty() ? "0" : s.toString();
-    }
-
-    /** A polynomial in rising powers of the delay operator. */
-    private static String delays(Values v, String parameter) {
-        List<String> terms = terms(v, parameter);
-        var s = new StringBuilder();
-        for (int i = 0; i < terms.size(); i++) {
-            add(s, terms.get(i), i == 0 ? "" : "z" + raised(-i));
-        }
-        return s.isEmpty() ? "0" : s.toString();
-    }
-
-    private static void add(StringBuilder s, String coefficient, String power) {
-        boolean negative = coefficient.startsWith("−");
-        String size = negative ? coefficient.substring(1) : coefficient;
-        if (size.equals("0")) {
-            return;
-        }
-        s.append(s.isEmpty() ? negative ? "−" : "" : negative ? " − " : " + ");
-        s.append(power.isEmpty() ? size : size.equals("1") ? power : size + " " + power);
-    }
-
-    private static List<String> terms(Values v, String parameter) {
-        double[] values = v.list(parameter);
-        String[] texts = v.text(parameter).replaceAll("^\\s*\\[|\\]\\s*$", "").split(",");
-        List<String> terms = new ArrayList<>();
-        for (int i = 0; i < values.length; i++) {
-            terms.add(coefficient(texts.length == values.length ? texts[i] : "", values[i]));
-        }
-        return values.length == 0 ? List.of("…") : terms;
-    }
-
-    /** A short name as it is, anything else as its value. */
-    private static String coefficient(String text, double value) {
-        String t = text.strip();
-        return t.matches("[A-Za-z_][A-Za-z0-9_]{0,7}") ? t.replace('_', '\u2009') : Double.isNaN(value) ? "…" : number(value);
-    }
-
-    private static String number(double v) {
-        if (v == Math.rint(v) && Math.abs(v) < 1e5) {
-            return Long.toString((long) v).replace('-', '−');
-        }
-        String s = String.format(Locale.ROOT, "%.3g", v);
-        return (s.contains("e") ? s : s.contains(".") ? s.replaceAll("0+$", "").replaceAll("\\.$", "") : s).replace('-', '−');
-    }
-
-    private static String power(String variable, int n) {
-        return n == 0 ? "" : n == 1 ? variable : variable + raised(n);
-    }
-
-    private static String raised(int n) {
-        var s = new StringBuilder();
-        for (char c : Integer.toString(n).toCharArray()) {
-            s.append(c == '-' ? '⁻' : "⁰¹²³⁴⁵⁶⁷⁸⁹".charAt(c - '0'));
-        }
-        return s.toString();
     }
 }

@@ -123,7 +123,7 @@ public record Chart(String text, List<Step> steps, List<Transition> transitions,
 
     /** The text without a transition. */
     public String without(Transition t) {
-        return without(t.range());
+        return cut(text, t.range());
     }
 
     /** The text without a step, and without the transitions at it. */
@@ -134,13 +134,13 @@ public record Chart(String text, List<Step> steps, List<Transition> transitions,
         ranges.sort(java.util.Comparator.comparingInt(Range::begin).reversed());
         String next = text;
         for (Range r : ranges) {
-            next = new Chart(next, List.of(), List.of(), false).without(r);
+            next = cut(next, r);
         }
         return next;
     }
 
-    /** Without a range and the line break behind it. */
-    private String without(Range r) {
+    /** A text without a range and the line break behind it. */
+    private static String cut(String text, Range r) {
         int end = r.end();
         while (end < text.length() && (text.charAt(end) == ' ' || text.charAt(end) == '\t')) {
             end++;

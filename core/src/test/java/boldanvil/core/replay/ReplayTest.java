@@ -10,6 +10,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.edit.Paths;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.lower.Names;
 import boldanvil.core.simulate.Change;
 import java.nio.file.Path;
 import java.util.List;
@@ -51,7 +52,7 @@ class ReplayTest {
             for (String path : e.getValue()) {
                 var values = replay.values(e.getKey(), path, at);
                 sheet.blocks().stream().filter(b -> b.type().equals("tap")).forEach(b -> {
-                    String address = WireTaps.addressOf(path, b.name());
+                    String address = Names.addressOf(path + "/" + b.name());
                     int column = run.store().indexOf(address);
                     var wire = sheet.wireInto(b.id(), "u");
                     if (column >= 0 && wire.isPresent() && values.containsKey(wire.get().from() + "." + wire.get().fromPort())) {

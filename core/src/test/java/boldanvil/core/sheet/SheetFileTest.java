@@ -63,7 +63,7 @@ class SheetFileTest {
             for (var e : all.entrySet()) {
                 SheetFile.pdf(book, e.getKey(), e.getValue());
             }
-            book.write(file);
+            book.save(file);
         }
         try (var read = Loader.loadPDF(file.toFile())) {
             assertThat(read.getNumberOfPages()).isEqualTo(all.size());
