@@ -1,8 +1,10 @@
 package boldanvil.app.model;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Library;
 import boldanvil.core.diagram.Look;
 import boldanvil.core.diagram.Mark;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
@@ -11,11 +13,13 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.Clip;
 import boldanvil.core.edit.Faces;
 import boldanvil.core.edit.Grouping;
+import boldanvil.core.edit.OwnUses;
 import boldanvil.core.edit.Renaming;
 import boldanvil.core.edit.Wiring;
 import boldanvil.core.files.ClipText;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
@@ -24,6 +28,7 @@ import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -43,6 +48,8 @@ public final class SheetEdits {
     private static final double HIGH = 50;
 
     private final Workspace workspace;
+    /** Own blocks whose sheets may be changed. */
+    private final Set<String> allowed = new HashSet<>();
     private Consumer<Finding> refused = _ -> { };
 
     public SheetEdits(Workspace workspace) {
@@ -52,6 +59,30 @@ public final class SheetEdits {
     /** What to do with the finding of an edit that cannot be made. */
     public void onRefused(Consumer<Finding> action) {
         refused = action;
+    }
+
+    /** Allows changes to the sheets of an own block; all its uses change with them. */
+    public void allow(String ownBlock) {
+        allowed.add(ownBlock);
+    }
+
+    /** Asks anew, as for another project. */
+    public void forgetAllowed() {
+        allowed.clear();
+    }
+
+    /** Whether a sheet may be changed. */
+    public boolean isAllowed(SheetRef ref) {
+        return ref == null || !OwnBlock.holds(ref.sheet()) || allowed.contains(OwnBlock.owner(ref.sheet()));
+    }
+
+    private void edit(SheetRef ref, String name, UnaryOperator<Project> how) {
+        if (isAllowed(ref)) {
+            workspace.edit(name, how);
+        } else {
+            refused.accept(Finding.warning(Place.named("own block " + OwnBlock.owner(ref.sheet())), "This sheet belongs to an own block; a "
+                    + "change reaches all uses.", "Press 'Edit for all uses' above the sheet, or detach this use."));
+        }
     }
 
     private static String count(int n, String what) {
@@ -65,17 +96,62 @@ public final class SheetEdits {
         String name = sheet.freshName(type.title());
         Map<String, String> settings = new LinkedHashMap<>();
         boolean subsystem = type.role() == BlockType.Role.SUBSYSTEM;
-        String inner = subsystem ? workspace.project().part(ref.part()).orElseThrow().freshSheetId(name) : "";
+        String inner = subsystem ? workspace.project().freshSheetId(ref, name) : "";
         if (subsystem) {
             settings.put("sheet", inner);
         }
         var at = free(ref, x, y, Node.WIDTH + (subsystem ? 20 : 0), HIGH);
         var block = Block.of(id, type.id(), name, at.x(), at.y(), settings);
-        workspace.edit("add " + type.title(), p -> {
+        edit(ref, "add " + type.title(), p -> {
             Project next = p.change(ref, s -> s.add(block));
-            return subsystem ? next.change(ref.part(), q -> q.add(Sheet.empty(inner))) : next;
+            return subsystem ? next.add(ref, Sheet.empty(inner)) : next;
         });
         return id;
+    }
+
+    /**
+     * Puts a use of an own block on a sheet.
+     *
+     * @param from where the block comes from, if the project does not have it
+     * @return its id; empty where it cannot stand there
+     */
+    public String addUse(SheetRef ref, OwnBlock own, Library from, double x, double y) {
+        Sheet sheet = workspace.project().sheet(ref).orElseThrow();
+        var at = free(ref, x, y, Node.WIDTH + 20, HIGH);
+        var use = Block.of(sheet.freshId(), "subsystem", sheet.freshName(own.title()), at.x(), at.y(), Map.of());
+        try {
+            edit(ref, "add " + own.title(), p -> OwnUses.add(p, ref, own, from, use));
+            return isAllowed(ref) ? use.id() : "";
+        } catch (FindingException e) {
+            refused.accept(e.findings().getFirst());
+            return "";
+        }
+    }
+
+    /**
+     * Keeps a subsystem as an own block.
+     *
+     * @param about what it is to be; its id is made from its title
+     * @throws FindingException when it cannot be kept
+     */
+    public void keepOwn(SheetRef ref, String path, String id, OwnBlock about) {
+        OwnBlock named = about.withId(OwnUses.freshId(workspace.project(), about.title()));
+        workspace.edit("keep " + about.title() + " as an own block", p -> OwnUses.keep(p, ref, path, id, named));
+    }
+
+    /** Replaces an own block, for all uses. */
+    public void defineOwn(OwnBlock own) {
+        workspace.edit("change own block " + own.title(), p -> OwnUses.define(p, own));
+    }
+
+    /** Gives a use of an own block sheets of its own. */
+    public void detachOwn(SheetRef ref, String path, String id) {
+        edit(ref, "detach the use of an own block", p -> OwnUses.detach(p, ref, path, id));
+    }
+
+    /** Removes an own block that nothing uses. */
+    public void removeOwn(String own) {
+        workspace.edit("delete an own block", p -> OwnUses.remove(p, own));
     }
 
     /** The nearest place on the grid where a plate of a size covers nothing; what is new must not hide what is there. */
@@ -124,7 +200,7 @@ public final class SheetEdits {
         boolean back = source.look().mirrored();
         return asOne("add " + type.title(), () -> {
             String id = add(ref, type, source.x() + (back ? -BEHIND : BEHIND), source.y());
-            workspace.edit("wire it", p -> p.change(ref, s -> {
+            edit(ref, "wire it", p -> p.change(ref, s -> {
                 Part part = p.part(ref.part()).orElseThrow();
                 var out = Wiring.freeOutput(part, s, before);
                 var in = Wiring.freeInput(part, s, id);
@@ -138,7 +214,7 @@ public final class SheetEdits {
     public String addAt(SheetRef ref, BlockType type, double x, double y, String node, String port, SheetScene.PortKind kind) {
         return asOne("add " + type.title(), () -> {
             String id = add(ref, type, kind == SheetScene.PortKind.INPUT ? x - Node.WIDTH : x, y - 30);
-            workspace.edit("wire it", p -> p.change(ref, s -> {
+            edit(ref, "wire it", p -> p.change(ref, s -> {
                 Part part = p.part(ref.part()).orElseThrow();
                 if (kind == SheetScene.PortKind.CONTACT) {
                     return Faces.of(part, s.block(id).orElseThrow()).flatMap(f -> f.contacts().stream().findFirst())
@@ -168,7 +244,7 @@ public final class SheetEdits {
     /** Moves blocks, or parts, and marks by whole grid steps. */
     public void move(SheetRef ref, Set<String> ids, Set<String> marks, double dx, double dy) {
         String name = "move " + count(ids.size() + marks.size(), ref == null ? "part" : "block");
-        workspace.edit(name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
+        edit(ref, name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
                 ? q.at(Sheet.onGrid(q.x() + dx), Sheet.onGrid(q.y() + dy)) : q).toList()).withWires(along(p.wires(), ids, dx, dy))
                 : p.change(ref, s -> moved(s, ids, marks, dx, dy)));
     }
@@ -186,13 +262,13 @@ public final class SheetEdits {
         Project p = workspace.project();
         Part part = p.part(ref.part()).orElseThrow();
         var next = p.sheet(ref).flatMap(s -> Wiring.insert(part, moved(s, Set.of(id), Set.of(), dx, dy), id, wire));
-        next.ifPresent(s -> workspace.edit("put a block into a wire", q -> q.change(ref, _ -> s)));
+        next.ifPresent(s -> edit(ref, "put a block into a wire", q -> q.change(ref, _ -> s)));
         return next.isPresent();
     }
 
     /** Takes another way for a wire. */
     public void lay(SheetRef ref, Wire wire, Wire laid) {
-        workspace.edit(laid.lanes().isEmpty() ? "route a wire" : "lay a wire", p -> wires(p, ref, wires -> {
+        edit(ref, laid.lanes().isEmpty() ? "route a wire" : "lay a wire", p -> wires(p, ref, wires -> {
             var next = new ArrayList<>(wires);
             next.replaceAll(w -> w.equals(wire) ? laid : w);
             return next;
@@ -201,13 +277,13 @@ public final class SheetEdits {
 
     /** Leaves the ways of wires to the router. */
     public void route(SheetRef ref, Set<Wire> wires) {
-        workspace.edit("route " + count(wires.size(), "wire"), p -> wires(p, ref, all -> all.stream()
+        edit(ref, "route " + count(wires.size(), "wire"), p -> wires(p, ref, all -> all.stream()
                 .map(w -> wires.contains(w) ? w.laid(List.of()) : w).toList()));
     }
 
     /** Hangs a wire on another port. */
     public void rehang(SheetRef ref, Wire before, Wire after) {
-        workspace.edit("move the end of a wire", p -> wires(p, ref, all -> {
+        edit(ref, "move the end of a wire", p -> wires(p, ref, all -> {
             var next = new ArrayList<>(all);
             next.remove(before);
             next.removeIf(w -> w.drives(after.to(), after.toPort()));
@@ -222,19 +298,19 @@ public final class SheetEdits {
 
     /** Wires the first of two blocks to the second. */
     public void connectBlocks(SheetRef ref, String from, String to) {
-        workspace.edit("connect two blocks", p -> p.change(ref, s -> Wiring.connect(p.part(ref.part()).orElseThrow(), s, from, to)));
+        edit(ref, "connect two blocks", p -> p.change(ref, s -> Wiring.connect(p.part(ref.part()).orElseThrow(), s, from, to)));
     }
 
     /** Deletes blocks and joins the wires that led through them. */
     public void deleteAndJoin(SheetRef ref, Set<String> ids) {
         if (ref != null && !ids.isEmpty()) {
-            workspace.edit("delete " + count(ids.size(), "block") + " and join", p -> p.change(ref, s -> Wiring.deleteAndJoin(s, ids)));
+            edit(ref, "delete " + count(ids.size(), "block") + " and join", p -> p.change(ref, s -> Wiring.deleteAndJoin(s, ids)));
         }
     }
 
     /** Changes how blocks, or parts, are drawn. */
     public void look(SheetRef ref, Set<String> ids, String name, UnaryOperator<Look> how) {
-        workspace.edit(name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
+        edit(ref, name, p -> ref == null ? p.withParts(p.parts().stream().map(q -> ids.contains(q.id())
                 ? q.looking(how.apply(q.look())) : q).toList())
                 : p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id()) ? b.looking(how.apply(b.look())) : b)
                         .toList())));
@@ -246,7 +322,7 @@ public final class SheetEdits {
      * @param route whether wires at them that were laid by hand are left to the router
      */
     public void place(SheetRef ref, String name, Map<String, Point> places, boolean route) {
-        workspace.edit(name + " " + count(places.size(), ref == null ? "part" : "block"), p -> {
+        edit(ref, name + " " + count(places.size(), ref == null ? "part" : "block"), p -> {
             Project next = ref == null ? p.withParts(p.parts().stream().map(q -> places.containsKey(q.id())
                     ? q.at(places.get(q.id()).x(), places.get(q.id()).y()) : q).toList())
                     : p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> places.containsKey(b.id())
@@ -263,13 +339,14 @@ public final class SheetEdits {
     /** Adds a frame or a note and returns its id. */
     public String addMark(SheetRef ref, Mark.Kind kind, String text, double x, double y, double width, double height) {
         var mark = new Mark("", kind, text, Sheet.onGrid(x), Sheet.onGrid(y), width, height, "");
-        workspace.edit("add " + (kind == Mark.Kind.FRAME ? "frame" : "note"), p -> p.change(ref, s -> s.add(mark)));
-        return workspace.project().sheet(ref).orElseThrow().marks().getLast().id();
+        edit(ref, "add " + (kind == Mark.Kind.FRAME ? "frame" : "note"), p -> p.change(ref, s -> s.add(mark)));
+        var marks = workspace.project().sheet(ref).orElseThrow().marks();
+        return isAllowed(ref) ? marks.getLast().id() : "";
     }
 
     /** Replaces a frame or a note. */
     public void change(SheetRef ref, Mark mark) {
-        workspace.edit("change a " + (mark.kind() == Mark.Kind.FRAME ? "frame" : "note"),
+        edit(ref, "change a " + (mark.kind() == Mark.Kind.FRAME ? "frame" : "note"),
                 p -> p.change(ref, s -> s.withMarks(s.marks().stream()
                 .map(m -> m.id().equals(mark.id()) ? mark : m).toList())));
     }
@@ -277,14 +354,14 @@ public final class SheetEdits {
     /** Puts blocks into a new subsystem; its id is that of the new block. */
     public String group(SheetRef ref, String path, Set<String> ids, String name) {
         Set<String> before = ids(ref);
-        workspace.edit("make a subsystem", p -> Grouping.extract(p, ref, path, ids, name));
+        edit(ref, "make a subsystem", p -> Grouping.extract(p, ref, path, ids, name));
         return ids(ref).stream().filter(i -> !before.contains(i)).findFirst().orElse(ids.iterator().next());
     }
 
     /** Takes a subsystem apart; the ids of its blocks. */
     public Set<String> ungroup(SheetRef ref, String path, String id) {
         Set<String> before = ids(ref);
-        workspace.edit("dissolve a subsystem", p -> Grouping.dissolve(p, ref, path, id));
+        edit(ref, "dissolve a subsystem", p -> Grouping.dissolve(p, ref, path, id));
         Set<String> after = new LinkedHashSet<>(ids(ref));
         after.removeAll(before);
         return after;
@@ -305,7 +382,7 @@ public final class SheetEdits {
 
     private Set<String> put(SheetRef ref, Clip clip, double dx, double dy, String name) {
         Set<String> fresh = new LinkedHashSet<>();
-        workspace.edit(name, p -> clip.on(p, ref, dx, dy, fresh));
+        edit(ref, name, p -> clip.on(p, ref, dx, dy, fresh));
         return fresh;
     }
 
@@ -316,7 +393,7 @@ public final class SheetEdits {
 
     /** Draws a wire; what drove the input before is replaced. */
     public void connect(SheetRef ref, Wire wire) {
-        workspace.edit("draw wire", p -> {
+        edit(ref, "draw wire", p -> {
             if (ref == null) {
                 var wires = new ArrayList<>(p.wires());
                 wires.removeIf(w -> w.to().equals(wire.to()) && w.toPort().equals(wire.toPort()));
@@ -343,7 +420,7 @@ public final class SheetEdits {
         Block source = sheet.block(wire.from()).orElseThrow();
         String id = sheet.freshId();
         String name = sheet.freshName(source.name() + " value");
-        workspace.edit("pin the value of a wire", p -> p.change(ref, s -> s.add(
+        edit(ref, "pin the value of a wire", p -> p.change(ref, s -> s.add(
                 Block.of(id, "tap", name, Sheet.onGrid(source.x() + 170), Sheet.onGrid(source.y() - 70), Map.of()))
                 .add(new Wire(wire.from(), wire.fromPort(), id, "u"))));
         return name;
@@ -353,7 +430,7 @@ public final class SheetEdits {
     public void delete(SheetRef ref, Set<String> ids, Set<Wire> wires, Set<String> marks) {
         int others = wires.isEmpty() ? marks.size() : wires.size();
         String what = ids.isEmpty() ? count(others, wires.isEmpty() ? "mark" : "wire") : count(ids.size(), ref == null ? "part" : "block");
-        workspace.edit("delete " + what, p -> {
+        edit(ref, "delete " + what, p -> {
             if (ref == null) {
                 return p.withParts(p.parts().stream().filter(q -> !ids.contains(q.id())).toList())
                         .withWires(p.wires().stream().filter(w -> !ids.contains(w.from()) && !ids.contains(w.to())
@@ -380,7 +457,7 @@ public final class SheetEdits {
             return;
         }
         try {
-            workspace.edit("rename to " + name, p -> ref == null ? p.change(id, q -> q.titled(name)) : Renaming.block(p, ref, id, name));
+            edit(ref, "rename to " + name, p -> ref == null ? p.change(id, q -> q.titled(name)) : Renaming.block(p, ref, id, name));
         } catch (FindingException e) {
             refused.accept(e.findings().getFirst());
         }
@@ -388,19 +465,33 @@ public final class SheetEdits {
 
     /** Changes one setting of a block. */
     public void set(SheetRef ref, String id, String setting, String text) {
-        workspace.edit("set " + setting, p -> p.change(ref, s -> s.change(id,
-                b -> b.with(Stock.find(b.type()).map(t -> Settings.key(t, b.settings(), setting)).orElse(setting), text))));
+        set(ref, Set.of(id), setting, text);
     }
 
-    /** Lets a parameter change while running, or not. */
-    public void tune(SheetRef ref, String id, String parameter, boolean may) {
-        workspace.edit((may ? "make " : "fix ") + parameter + (may ? " tunable" : ""),
-                p -> p.change(ref, s -> s.change(id, b -> b.tune(parameter, may))));
+    /** Changes one setting of several blocks; an empty sample time is that of the surroundings. */
+    public void set(SheetRef ref, Set<String> ids, String setting, String text) {
+        boolean inherited = setting.equals(Settings.SAMPLE_TIME) && text.isBlank();
+        each(ref, ids, "set " + setting + of(ids), b -> inherited ? b.without(setting)
+                : b.with(Stock.find(b.type()).map(t -> Settings.key(t, b.settings(), setting)).orElse(setting), text));
+    }
+
+    /** Lets a parameter of blocks change while running, or not. */
+    public void tune(SheetRef ref, Set<String> ids, String parameter, boolean may) {
+        each(ref, ids, (may ? "make " : "fix ") + parameter + of(ids) + (may ? " tunable" : ""), b -> b.tune(parameter, may));
+    }
+
+    private static String of(Set<String> ids) {
+        return ids.size() > 1 ? " of " + ids.size() + " blocks" : "";
+    }
+
+    private void each(SheetRef ref, Set<String> ids, String name, UnaryOperator<Block> how) {
+        edit(ref, name, p -> p.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> ids.contains(b.id()) ? how.apply(b) : b)
+                .toList())));
     }
 
     /** Blocks and marks with the wires between them, as a text for the clipboard. */
     public String copy(SheetRef ref, Set<String> ids, Set<String> marks) {
-        return ClipText.write(Clip.of(workspace.project(), ref, ids, marks).sheets());
+        return ClipText.write(Clip.of(workspace.project(), ref, ids, marks).part());
     }
 
     /**

@@ -15,9 +15,9 @@ import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Settings;
-import boldanvil.core.stock.Stock;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -25,7 +25,9 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
+import java.util.function.Function;
 import java.util.function.UnaryOperator;
+import java.util.stream.Collectors;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.CheckBox;
@@ -33,6 +35,7 @@ import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
@@ -80,6 +83,7 @@ public final class DetailsPane extends ScrollPane {
         if (selection.size() > 1) {
             box.getChildren().addAll(heading(selection.size() + " selected"), note("Drag to move them, Delete to remove them, "
                     + "Ctrl+C to copy them."));
+            several(ref, selection);
         } else if (ref == null) {
             String id = selection.isEmpty() ? null : selection.iterator().next();
             workspace.project().part(id == null ? "" : id).ifPresentOrElse(this::part, this::system);
@@ -148,8 +152,33 @@ public final class DetailsPane extends ScrollPane {
         return f;
     }
 
+    /** The parameters that all of several blocks have. */
+    private void several(SheetRef ref, Set<String> selection) {
+        List<Block> blocks = ref == null ? List.of() : workspace.project().sheet(ref).map(s -> s.blocks().stream()
+                .filter(b -> selection.contains(b.id())).toList()).orElse(List.of());
+        List<BlockType> types = blocks.stream().flatMap(b -> OwnBlocks.type(workspace.project().library(), b).stream()).toList();
+        if (types.isEmpty() || types.size() < blocks.size()) {
+            return;
+        }
+        box.getChildren().add(note("A value set here is set for all of them."));
+        parameters(ref, blocks, types);
+        if (types.stream().noneMatch(t -> t.continuousOnly() || t.role() == BlockType.Role.CONSTANT)) {
+            sampleTime(ref, blocks);
+        }
+    }
+
+    private static Set<String> ids(List<Block> blocks) {
+        return blocks.stream().map(Block::id).collect(Collectors.toSet());
+    }
+
+    /** The text all blocks have; empty where they differ. */
+    private static String common(List<Block> blocks, Function<Block, String> text) {
+        String first = text.apply(blocks.getFirst());
+        return blocks.stream().allMatch(b -> text.apply(b).equals(first)) ? first : "";
+    }
+
     private void block(SheetRef ref, Block b) {
-        var type = Stock.find(b.type()).orElse(null);
+        var type = OwnBlocks.type(workspace.project().library(), b).orElse(null);
         box.getChildren().addAll(heading(b.name()), note(type == null ? "unknown type " + b.type()
                 : type.title() + " · " + type.family().title()));
         if (type != null) {
@@ -159,8 +188,10 @@ public final class DetailsPane extends ScrollPane {
                 open.setOnAction(_ -> navigator.enter(b.id()));
                 box.getChildren().add(open);
             }
-            parameters(ref, b, type);
-            sampleTime(ref, b, type);
+            parameters(ref, List.of(b), List.of(type));
+            if (!type.continuousOnly() && type.role() != BlockType.Role.CONSTANT) {
+                sampleTime(ref, List.of(b));
+            }
         }
         problems(navigator.path() + "/" + b.name());
         if (type != null) {
@@ -168,55 +199,63 @@ public final class DetailsPane extends ScrollPane {
         }
     }
 
-    private void parameters(SheetRef ref, Block b, BlockType type) {
-        var variables = Variables.resolve(workspace.project().variableTexts()).values();
-        boolean any = false;
-        for (Parameter p : type.parameters()) {
-            if (type.role() == BlockType.Role.SUBSYSTEM && p.kind() != Parameter.Kind.CHOICE) {
-                continue;
-            }
-            if (!any) {
-                box.getChildren().add(section("Parameters"));
-                any = true;
-            }
-            var settings = new Settings(type, b.settings());
-            String text = settings.text(p.name());
+    /** Fields for the parameters that all blocks have; a field is empty where their values differ. */
+    private void parameters(SheetRef ref, List<Block> blocks, List<BlockType> types) {
+        BlockType type = types.getFirst();
+        Block first = blocks.getFirst();
+        List<Parameter> shared = type.parameters().stream().filter(p -> !p.name().equals("sheet") && types.stream()
+                .allMatch(t -> t.hasParameter(p.name()) && t.parameter(p.name()).kind() == p.kind()
+                && t.parameter(p.name()).unit().equals(p.unit()) && t.parameter(p.name()).choices().equals(p.choices())))
+                .filter(p -> blocks.size() == 1 || p.kind() != Parameter.Kind.SOURCE).toList();
+        if (!shared.isEmpty()) {
+            box.getChildren().add(section("Parameters"));
+        }
+        var settings = new Settings(type, first.settings());
+        for (Parameter p : shared) {
+            String text = common(blocks, b -> new Settings(types.get(blocks.indexOf(b)), b.settings()).text(p.name()));
             String shown = p.shownUnit(settings);
             var caption = caption(p.name() + (shown.isEmpty() ? "" : "  [" + shown + "]"));
-            caption.setTooltip(new javafx.scene.control.Tooltip(p.help()));
-            if (p.kind() == Parameter.Kind.SOURCE) {
-                var edit = new Button("Edit the " + p.name());
-                edit.setId("edit-" + p.name());
-                edit.setOnAction(_ -> onText.accept(b.id()));
-                box.getChildren().addAll(caption, edit);
-                continue;
+            caption.setTooltip(new Tooltip(p.help()));
+            box.getChildren().add(caption);
+            switch (p.kind()) {
+                case SOURCE -> {
+                    var edit = new Button("Edit the " + p.name());
+                    edit.setId("edit-" + p.name());
+                    edit.setOnAction(_ -> onText.accept(first.id()));
+                    box.getChildren().add(edit);
+                }
+                case CHOICE -> {
+                    var choice = new ChoiceBox<String>();
+                    choice.setId("field-" + p.name());
+                    choice.getItems().setAll(p.choices());
+                    choice.setValue(text);
+                    choice.setMaxWidth(Double.MAX_VALUE);
+                    choice.valueProperty().addListener((_, _, v) -> edits.set(ref, ids(blocks), p.name(), v));
+                    box.getChildren().add(choice);
+                }
+                default -> value(ref, blocks, p, text, p.unit(settings));
             }
-            if (p.kind() == Parameter.Kind.CHOICE) {
-                var choice = new ChoiceBox<String>();
-                choice.setId("field-" + p.name());
-                choice.getItems().setAll(p.choices());
-                choice.setValue(text);
-                choice.setMaxWidth(Double.MAX_VALUE);
-                choice.valueProperty().addListener((_, _, v) -> edits.set(ref, b.id(), p.name(), v));
-                box.getChildren().addAll(caption, choice);
-                continue;
-            }
-            var f = field("field-" + p.name(), text, t -> edits.set(ref, b.id(), p.name(), t));
-            HBox.setHgrow(f, Priority.ALWAYS);
-            var line = new HBox(6, f);
-            line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
-            if (p.live() == Parameter.Live.OFFERED) {
-                var live = new CheckBox("live");
-                live.setTooltip(new javafx.scene.control.Tooltip("Tunable while the rig runs"));
-                live.setSelected(b.tunable().contains(p.name()));
-                live.setMinWidth(javafx.scene.layout.Region.USE_PREF_SIZE);
-                live.selectedProperty().addListener((_, _, on) -> edits.tune(ref, b.id(), p.name(), on));
-                line.getChildren().add(live);
-            }
-            box.getChildren().addAll(caption, line);
-            if (p.isNumeric()) {
-                box.getChildren().add(result(f, text, p.unit(settings), variables));
-            }
+        }
+    }
+
+    private void value(SheetRef ref, List<Block> blocks, Parameter p, String text, String unit) {
+        var f = field("field-" + p.name(), text, t -> edits.set(ref, ids(blocks), p.name(), t));
+        f.setPromptText(blocks.size() > 1 ? "different values" : "");
+        HBox.setHgrow(f, Priority.ALWAYS);
+        var line = new HBox(6, f);
+        line.setAlignment(javafx.geometry.Pos.CENTER_LEFT);
+        if (p.live() == Parameter.Live.OFFERED) {
+            var live = new CheckBox("live");
+            live.setTooltip(new Tooltip("Tunable while the rig runs"));
+            live.setSelected(blocks.stream().allMatch(b -> b.tunable().contains(p.name())));
+            live.setMinWidth(javafx.scene.layout.Region.USE_PREF_SIZE);
+            live.selectedProperty().addListener((_, _, on) -> edits.tune(ref, ids(blocks), p.name(), on));
+            line.getChildren().add(live);
+        }
+        box.getChildren().add(line);
+        if (p.isNumeric() && !(blocks.size() > 1 && text.isEmpty())) {
+            var variables = Variables.resolve(workspace.project().variableTexts()).values();
+            box.getChildren().add(result(f, text, unit, OwnBlocks.scopeAt(workspace.project(), navigator.path(), variables)));
         }
     }
 
@@ -244,14 +283,11 @@ public final class DetailsPane extends ScrollPane {
         return v == Math.rint(v) && Math.abs(v) < 1e9 ? String.format(Locale.ROOT, "%.0f", v) : String.format(Locale.ROOT, "%.6g", v);
     }
 
-    private void sampleTime(SheetRef ref, Block b, BlockType type) {
-        if (type.continuousOnly() || type.role() == BlockType.Role.CONSTANT) {
-            return;
-        }
-        var f = field("field-sample-time", b.settings().getOrDefault(Settings.SAMPLE_TIME, ""), t -> workspace.edit("set sample time",
-                p -> p.change(ref, s -> s.change(b.id(), q -> t.isBlank() ? q.without(Settings.SAMPLE_TIME)
-                : q.with(Settings.SAMPLE_TIME, t)))));
-        f.setPromptText("inherited");
+    private void sampleTime(SheetRef ref, List<Block> blocks) {
+        boolean same = blocks.stream().map(b -> b.settings().getOrDefault(Settings.SAMPLE_TIME, "")).distinct().count() == 1;
+        var f = field("field-sample-time", common(blocks, b -> b.settings().getOrDefault(Settings.SAMPLE_TIME, "")),
+                t -> edits.set(ref, ids(blocks), Settings.SAMPLE_TIME, t));
+        f.setPromptText(same ? "inherited" : "different values");
         box.getChildren().addAll(caption("sample time  [s]"), f);
     }
 
@@ -332,16 +368,16 @@ public final class DetailsPane extends ScrollPane {
             name.getStyleClass().add("mono");
             name.setMinWidth(106);
             name.setMaxWidth(106);
-            name.setTooltip(new javafx.scene.control.Tooltip(v.note().isEmpty() ? v.name() : v.name() + ": " + v.note()));
+            name.setTooltip(new Tooltip(v.note().isEmpty() ? v.name() : v.name() + ": " + v.note()));
             var value = field("variable-" + v.name(), v.value(), t -> workspace.edit("set " + v.name(), p -> {
                 var next = new ArrayList<>(p.variables());
-                next.set(index, new Variable(v.name(), t, v.note()));
+                next.set(index, v.valued(t));
                 return p.withVariables(next);
             }));
             value.getStyleClass().add("mono");
             if (resolved.errors().containsKey(v.name())) {
                 value.getStyleClass().add("wrong");
-                value.setTooltip(new javafx.scene.control.Tooltip(resolved.errors().get(v.name())));
+                value.setTooltip(new Tooltip(resolved.errors().get(v.name())));
             }
             HBox.setHgrow(value, Priority.ALWAYS);
             var line = new HBox(4, name, value);

@@ -7,7 +7,6 @@ import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Settings;
-import boldanvil.core.stock.Stock;
 import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
@@ -21,9 +20,15 @@ final class InPlaceEditor {
     private final SheetCanvas canvas;
     private final SheetEdits edits;
     private final Function<String, Optional<Block>> block;
+    private final Function<Block, Optional<BlockType>> type;
 
-    /** @param block the block of the open sheet with an id */
-    InPlaceEditor(SheetCanvas canvas, SheetEdits edits, Function<String, Optional<Block>> block) {
+    /**
+     * @param block the block of the open sheet with an id
+     * @param type the type of a block
+     */
+    InPlaceEditor(SheetCanvas canvas, SheetEdits edits, Function<String, Optional<Block>> block,
+            Function<Block, Optional<BlockType>> type) {
+        this.type = type;
         this.canvas = canvas;
         this.edits = edits;
         this.block = block;
@@ -36,15 +41,15 @@ final class InPlaceEditor {
             show(n, n.title(), 4, "edit-name", text -> edits.rename(ref, n.id(), text.strip()));
             return;
         }
-        block.apply(n.id()).ifPresent(b -> Stock.find(b.type()).flatMap(InPlaceEditor::main).ifPresent(p -> show(n,
-                new Settings(Stock.find(b.type()).orElseThrow(), b.settings()).given(p.name()), 23, "edit-value",
+        block.apply(n.id()).ifPresent(b -> type.apply(b).flatMap(InPlaceEditor::main).ifPresent(p -> show(n,
+                new Settings(type.apply(b).orElseThrow(), b.settings()).given(p.name()), 23, "edit-value",
                 text -> edits.set(ref, n.id(), p.name(), text.strip()))));
     }
 
     /** The first parameter that is a value or a text of one line. */
     static Optional<Parameter> main(BlockType type) {
-        return type.role() == BlockType.Role.SUBSYSTEM ? Optional.empty() : type.parameters().stream()
-                .filter(p -> p.kind() != Parameter.Kind.CHOICE && p.kind() != Parameter.Kind.SOURCE).findFirst();
+        return type.parameters().stream().filter(p -> p.kind() != Parameter.Kind.CHOICE && p.kind() != Parameter.Kind.SOURCE
+                && !p.name().equals("sheet")).findFirst();
     }
 
     private void show(Node n, String text, double down, String id, Consumer<String> take) {

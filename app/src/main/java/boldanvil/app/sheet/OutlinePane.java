@@ -4,7 +4,7 @@ import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
-import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.OwnBlocks;
 import java.util.HashSet;
 import java.util.Set;
 import java.util.function.Consumer;
@@ -59,7 +59,7 @@ final class OutlinePane extends TreeView<OutlinePane.Entry> {
     private void fill(TreeItem<Entry> parent, Part part, Sheet sheet, String path, int depth) {
         for (Block b : sheet.blocks()) {
             String at = path + "/" + b.name();
-            var child = item(new Entry(b.name(), at, Stock.find(b.type()).map(t -> t.title()).orElse(b.type())));
+            var child = item(new Entry(b.name(), at, OwnBlocks.type(part.library(), b).map(t -> t.title()).orElse(b.type())));
             if (depth < DEEPEST) {
                 part.sheet(b.inner()).ifPresent(s -> fill(child, part, s, at, depth + 1));
             }

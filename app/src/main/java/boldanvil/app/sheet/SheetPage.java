@@ -1,6 +1,7 @@
 package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
+import boldanvil.app.model.OwnShelf;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.TimeTravel;
@@ -9,7 +10,10 @@ import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Chooser;
+import boldanvil.core.diagram.Library;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.edit.BlockFinder;
@@ -19,6 +23,7 @@ import boldanvil.core.sheet.Layer;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -76,6 +81,9 @@ public final class SheetPage extends BorderPane implements Page {
     private final ComparePane compare;
     private final Label legend = new Label();
     private Layer layer;
+    private final OwnShelf shelf;
+    private final OwnBlockCommands ownBlocks;
+    private final OwnBlockBar ownBar;
     private final RigSession session;
     private final TextPane text;
 
@@ -101,13 +109,16 @@ public final class SheetPage extends BorderPane implements Page {
         use = new StockUse(host.memory());
         stock = new StockPane(new Taker(), use, this::finder, host::theme);
         actions = new SheetCommands(host, canvas);
+        shelf = new OwnShelf(host.background(), Platform::runLater, this::offerOwn, f -> host.showMessage(f.toString()));
+        ownBlocks = new OwnBlockCommands(host, canvas, shelf);
+        ownBar = new OwnBlockBar(this::allowOwn, this::detachOpen);
         canvas.onSelection(() -> details.show(canvas.selection()));
         canvas.gestures().onFind(this::find);
         canvas.liveText(block -> live.of(navigator.path(), block));
         text = new TextPane(workspace, edits, host::theme, chart -> live.activeSteps(chart));
         canvas.gestures().onText(id -> openText(workspace, id));
         var editor = new InPlaceEditor(canvas, edits, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
-                .flatMap(s -> s.block(id)));
+                .flatMap(s -> s.block(id)), b -> OwnBlocks.type(workspace.project().library(), b));
         canvas.gestures().onEditInPlace(editor::open);
         canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, fitting()));
         canvas.gestures().onMark(m -> MarkCard.show(canvas, edits, m));
@@ -124,6 +135,7 @@ public final class SheetPage extends BorderPane implements Page {
             text.repaint();
         });
         var drawn = new BorderPane(canvas);
+        drawn.setTop(ownBar);
         drawn.setBottom(new InstantBar(travel));
         legend.setId("sheet-legend");
         legend.getStyleClass().addAll("small", "legend");
@@ -197,6 +209,8 @@ public final class SheetPage extends BorderPane implements Page {
     public void opened() {
         travel.end();
         compare.end();
+        shelf.read();
+        edits.forgetAllowed();
         navigator.forget();
         navigator.open("");
     }
@@ -221,6 +235,7 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Fold or show the stock", "Alt+S", this::foldStock),
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
         all.addAll(actions.arranging());
+        all.addAll(ownBlocks.all());
         all.addAll(actions.exporting());
         for (Layer l : Layer.values()) {
             all.add(Command.of("Show or hide labels: " + l.title().toLowerCase(Locale.ROOT), "", () -> show(l)).in("View"));
@@ -237,7 +252,7 @@ public final class SheetPage extends BorderPane implements Page {
         if (canvas.selection().isEmpty() && canvas.selectedMarks().isEmpty()) {
             return List.of(actions.onPaper(), List.of(fit, parent));
         }
-        return List.of(actions.editing(), List.of(onBench, inCode), actions.onBlocks());
+        return List.of(actions.editing(), List.of(onBench, inCode), actions.onBlocks(), ownBlocks.all());
     }
 
     private void fit() {
@@ -404,7 +419,35 @@ public final class SheetPage extends BorderPane implements Page {
                 : left ? new double[] {STOCK_ENDS} : right ? new double[] {DETAILS_BEGIN} : new double[0]);
     }
 
+    /** Own blocks of the project, and those of the user's folder that it does not have. */
+    private void offerOwn() {
+        Library mine = host.workspace().project().library();
+        List<OwnBlock> all = new ArrayList<>(mine.all());
+        shelf.library().all().stream().filter(b -> !mine.blocks().containsKey(b.id())).forEach(all::add);
+        stock.offer(all);
+    }
+
+    /** Allows changes of the own block whose sheet is open, for all uses. */
+    private void allowOwn() {
+        ownBlocks.open(host.workspace().project()).ifPresent(b -> edits.allow(b.id()));
+        refresh();
+        canvas.requestFocus();
+    }
+
+    /** Detaches the use whose sheet is open; its own sheet opens instead. */
+    private void detachOpen() {
+        String path = navigator.path();
+        var use = Places.find(host.workspace().project(), path);
+        use.filter(u -> u.block().inner().equals(OwnBlock.MARK + OwnBlock.owner(u.block().inner()))).ifPresentOrElse(
+                u -> host.attempt(() -> edits.detachOwn(u.sheet(), path.substring(0, path.lastIndexOf('/')), u.block().id())),
+                () -> host.showMessage("Go to the parent sheet, and detach the use there."));
+    }
+
     private void refresh() {
+        var project = host.workspace().project();
+        var open = ownBlocks.open(project);
+        ownBar.show(project, open.orElse(null), edits.isAllowed(navigator.sheet().orElse(null)));
+        offerOwn();
         stock.showParts(navigator.path().isEmpty());
         if (travel.isOn()) {
             travel.show(navigator.sheet().orElse(null), navigator.path());
@@ -439,6 +482,17 @@ public final class SheetPage extends BorderPane implements Page {
             var at = onSheet(place);
             if (at != null) {
                 canvas.select(Set.of(edits.addPart(kind, at.getX(), at.getY())));
+                canvas.requestFocus();
+            }
+        }
+
+        @Override
+        public void own(OwnBlock block, Point2D place) {
+            var at = onSheet(place);
+            SheetRef ref = navigator.sheet().orElse(null);
+            if (at != null && ref != null) {
+                String id = edits.addUse(ref, block, shelf.library(), at.getX(), at.getY());
+                canvas.select(id.isEmpty() ? Set.of() : Set.of(id));
                 canvas.requestFocus();
             }
         }

@@ -1,12 +1,14 @@
 package boldanvil.app.sheet;
 
 import boldanvil.app.widget.Theme;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.edit.BlockFinder;
 import boldanvil.core.sheet.Ink;
 import boldanvil.core.sheet.Pen;
 import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Values;
@@ -37,10 +39,20 @@ public final class StockPane extends VBox {
         void block(BlockType type, Point2D place);
 
         void part(Part.Kind kind, Point2D place);
+
+        void own(OwnBlock block, Point2D place);
     }
 
-    /** A row: a family's heading, a block type, or a kind of part. */
-    private record Row(String heading, BlockType type, Part.Kind part) {
+    /** A row: a family's heading, a block type, perhaps that of an own block, or a kind of part. */
+    private record Row(String heading, BlockType type, Part.Kind part, OwnBlock own) {
+        Row(String heading, BlockType type, Part.Kind part) {
+            this(heading, type, part, null);
+        }
+
+        static Row of(OwnBlock own) {
+            return new Row("", OwnBlocks.type(own), null, own);
+        }
+
         boolean canBeTaken() {
             return type != null || part != null;
         }
@@ -61,6 +73,7 @@ public final class StockPane extends VBox {
     private final Supplier<BlockFinder> finder;
     private final Supplier<Theme> theme;
     private final EventHandler<MouseEvent> released = this::released;
+    private List<OwnBlock> own = List.of();
     private Row pressed;
     private boolean parts;
 
@@ -122,7 +135,9 @@ public final class StockPane extends VBox {
     }
 
     private void take(Row row, Point2D place) {
-        if (row != null && row.type() != null) {
+        if (row != null && row.own() != null) {
+            taker.own(row.own(), place);
+        } else if (row != null && row.type() != null) {
             taker.block(row.type(), place);
         } else if (row != null && row.part() != null) {
             taker.part(row.part(), place);
@@ -134,6 +149,14 @@ public final class StockPane extends VBox {
         if (on != parts) {
             parts = on;
             search.setPromptText(on ? "Type to find a part" : "Type to find a block");
+            fill();
+        }
+    }
+
+    /** Offers own blocks as well. */
+    void offer(List<OwnBlock> blocks) {
+        if (!own.equals(blocks)) {
+            own = List.copyOf(blocks);
             fill();
         }
     }
@@ -154,6 +177,10 @@ public final class StockPane extends VBox {
         if (text.isBlank()) {
             section(rows, "Favourites", use.favourites());
             section(rows, "Used lately", use.recent().subList(0, Math.min(RECENT, use.recent().size())));
+            if (!own.isEmpty()) {
+                rows.add(new Row("Own blocks", null, null));
+                own.forEach(b -> rows.add(Row.of(b)));
+            }
             String family = "";
             for (BlockType t : Stock.all()) {
                 if (!t.family().title().equals(family)) {
@@ -163,6 +190,8 @@ public final class StockPane extends VBox {
                 rows.add(new Row("", t, null));
             }
         } else {
+            String wanted = text.toLowerCase(Locale.ROOT).strip();
+            own.stream().filter(b -> b.title().toLowerCase(Locale.ROOT).contains(wanted)).forEach(b -> rows.add(Row.of(b)));
             finder.get().find(text).forEach(t -> rows.add(new Row("", t, null)));
         }
         list.getItems().setAll(rows);
@@ -236,8 +265,9 @@ public final class StockPane extends VBox {
             } else {
                 setText(row.text());
                 setGraphic(picture(row.type()));
-                setContextMenu(favourite(row.type()));
-                var tip = new Tooltip(row.type().help());
+                setContextMenu(row.own() == null ? favourite(row.type()) : null);
+                var tip = new Tooltip(row.own() != null && row.type().help().isBlank() ? "An own block without a description."
+                        : row.type().help());
                 tip.setWrapText(true);
                 tip.setMaxWidth(340);
                 setTooltip(tip);

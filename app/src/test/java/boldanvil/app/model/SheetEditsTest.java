@@ -176,10 +176,10 @@ class SheetEditsTest {
     void settingsAndLiveFlagsChange() {
         Block mean = named(MAIN, "mean");
         edits.set(MAIN, mean.id(), "k", "0.25");
-        edits.tune(MAIN, mean.id(), "k", true);
+        edits.tune(MAIN, Set.of(mean.id()), "k", true);
         assertThat(named(MAIN, "mean").settings()).containsEntry("k", "0.25");
         assertThat(w.review().system().program("controller").orElseThrow().tunable("mean.k")).isPresent();
-        edits.tune(MAIN, mean.id(), "k", false);
+        edits.tune(MAIN, Set.of(mean.id()), "k", false);
         assertThat(w.review().system().program("controller").orElseThrow().tunable("mean.k")).isEmpty();
     }
 

@@ -3,6 +3,7 @@ package boldanvil.core.compare;
 import boldanvil.core.compare.Change.Kind;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Mark;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
@@ -12,6 +13,7 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.Paths;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Place;
+import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import java.util.ArrayList;
@@ -24,13 +26,19 @@ import java.util.function.Function;
 
 /** Compares two projects. Parts, sheets and blocks are the same where their ids are; a block that was renamed is therefore not new. */
 public final class ProjectDiff {
+    private static final String OWN = "own block";
+
     private final Project before;
     private final Project after;
+    private final Map<SheetRef, List<String>> paths;
+    private final Map<SheetRef, List<String>> formerPaths;
     private final List<Change> changes = new ArrayList<>();
 
     private ProjectDiff(Project before, Project after) {
         this.before = before;
         this.after = after;
+        paths = Paths.of(after);
+        formerPaths = Paths.of(before);
     }
 
     /** All differences, in the order of the newer project. */
@@ -67,6 +75,7 @@ public final class ProjectDiff {
         text("project", Place.named("project"), "name", before.name(), after.name());
         variables();
         parts();
+        ownBlocks();
         wires("system", Place.sheet(""), null, before.wires(), after.wires(), Function.identity(), Function.identity());
         lines("rig", before.rigs(), after.rigs(), r -> r.name(), r -> Place.rig(r.name()));
         for (String part : all(before.patches(), after.patches())) {
@@ -124,8 +133,6 @@ public final class ProjectDiff {
     private void parts() {
         var a = byId(before.parts(), Part::id);
         var b = byId(after.parts(), Part::id);
-        var paths = Paths.of(after);
-        var formerPaths = Paths.of(before);
         for (String id : all(a, b)) {
             Part old = a.get(id);
             Part now = b.get(id);
@@ -146,14 +153,39 @@ public final class ProjectDiff {
                 changes.add(new Change(Kind.CHANGED, "part", at, "place", point(old.x(), old.y()), point(now.x(), now.y()), true, null,
                         id));
             }
-            var sheets = byId(old.sheets(), Sheet::id);
-            var present = byId(now.sheets(), Sheet::id);
-            for (String sheet : all(sheets, present)) {
-                var ref = new SheetRef(id, sheet);
-                boolean there = present.containsKey(sheet);
-                String path = Paths.first(there ? paths : formerPaths, ref);
-                sheet(ref, path, sheets.getOrDefault(sheet, Sheet.empty(sheet)), present.getOrDefault(sheet, Sheet.empty(sheet)));
+            sheets(id, old.sheets(), now.sheets());
+        }
+    }
+
+    private void sheets(String part, List<Sheet> old, List<Sheet> now) {
+        var a = byId(old, Sheet::id);
+        var b = byId(now, Sheet::id);
+        for (String sheet : all(a, b)) {
+            var ref = new SheetRef(part, sheet);
+            String path = Paths.first(b.containsKey(sheet) ? paths : formerPaths, ref);
+            sheet(ref, path, a.getOrDefault(sheet, Sheet.empty(sheet)), b.getOrDefault(sheet, Sheet.empty(sheet)));
+        }
+    }
+
+    private void ownBlocks() {
+        var a = before.library().blocks();
+        var b = after.library().blocks();
+        for (String id : all(a, b)) {
+            OwnBlock old = a.get(id);
+            OwnBlock now = b.get(id);
+            Place at = Place.named("own block " + id);
+            if (old == null || now == null) {
+                add(old == null ? Kind.ADDED : Kind.REMOVED, OWN, at, id, old == null ? "" : old.title(), now == null ? "" : now.title());
+                continue;
             }
+            text(OWN, at, "title", old.title(), now.title());
+            text(OWN, at, "help", old.help(), now.help());
+            text(OWN, at, "caption", old.caption(), now.caption());
+            text(OWN, at, "curve", String.join(" ", old.curve(), old.curveFrom(), old.curveTo()), String.join(" ", now.curve(),
+                    now.curveFrom(), now.curveTo()));
+            lines("parameter", old.parameters(), now.parameters(), OwnBlock.Parameter::name, _ -> at);
+            String part = after.parts().isEmpty() ? "" : after.parts().getFirst().id();
+            sheets(part, old.sheets(), now.sheets());
         }
     }
 
@@ -205,7 +237,7 @@ public final class ProjectDiff {
         Set<String> keys = new LinkedHashSet<>(is.settings().keySet());
         keys.addAll(was.settings().keySet());
         for (String key : keys) {
-            changed(ref, at, is, key, setting(was, key), setting(is, key));
+            changed(ref, at, is, key, setting(before, was, key), setting(after, is, key));
         }
         changed(ref, at, is, "live", String.join(", ", was.tunable()), String.join(", ", is.tunable()));
         if (was.x() != is.x() || was.y() != is.y() || !was.look().equals(is.look())) {
@@ -214,9 +246,9 @@ public final class ProjectDiff {
     }
 
     /** A setting as given, or the default it stands for. */
-    private static String setting(Block b, String key) {
+    private static String setting(Project p, Block b, String key) {
         String given = b.settings().get(key);
-        return given != null ? given : Stock.find(b.type()).filter(t -> t.hasParameter(key))
+        return given != null ? given : OwnBlocks.type(p.library(), b).filter(t -> t.hasParameter(key))
                 .map(t -> new Settings(t, b.settings()).given(key))
                 .orElse("");
     }

@@ -1,8 +1,6 @@
 package boldanvil.core.diagram;
 
-import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 
 /**
@@ -17,9 +15,10 @@ import java.util.Optional;
  * @param real {@code float64} or {@code float32}: the type of its real numbers
  * @param sheets the first is the part's own; the others are bodies of subsystems
  * @param look how it is drawn on the system sheet, where that was chosen
+ * @param library the own blocks its sheets may use; the project it belongs to provides them
  */
 public record Part(String id, String title, Kind kind, String sampleTime, String step, String solver, String real,
-        double x, double y, List<Sheet> sheets, Look look) {
+        double x, double y, List<Sheet> sheets, Look look, Library library) {
     /** What a part is for. */
     public enum Kind { CONTROLLER, PLANT }
 
@@ -28,6 +27,11 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
         if (sheets.isEmpty()) {
             throw new IllegalArgumentException("Part " + id + " has no sheet");
         }
+    }
+
+    public Part(String id, String title, Kind kind, String sampleTime, String step, String solver, String real, double x, double y,
+            List<Sheet> sheets, Look look) {
+        this(id, title, kind, sampleTime, step, solver, real, x, y, sheets, look, Library.EMPTY);
     }
 
     public Part(String id, String title, Kind kind, String sampleTime, String step, String solver, String real, double x, double y,
@@ -40,45 +44,30 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
         return sheets.getFirst();
     }
 
+    /** A sheet of the part, or of an own block. */
     public Optional<Sheet> sheet(String sheetId) {
-        return sheets.stream().filter(s -> s.id().equals(sheetId)).findFirst();
-    }
-
-    /** An id like a name that no sheet of this part has yet. */
-    public String freshSheetId(String name) {
-        String wanted = name.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
-        String fresh = wanted;
-        for (int n = 2; hasSheet(fresh); n++) {
-            fresh = wanted + "-" + n;
-        }
-        return fresh;
-    }
-
-    private boolean hasSheet(String sheetId) {
-        return sheet(sheetId).isPresent();
-    }
-
-    /** The same with one more sheet. */
-    public Part add(Sheet sheet) {
-        var next = new ArrayList<>(sheets);
-        next.add(sheet);
-        return withSheets(next);
+        return OwnBlock.holds(sheetId) ? library.sheet(sheetId) : sheets.stream().filter(s -> s.id().equals(sheetId)).findFirst();
     }
 
     public Part withSheets(List<Sheet> next) {
-        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next, look);
+        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next, look, library);
     }
 
     public Part at(double nx, double ny) {
-        return new Part(id, title, kind, sampleTime, step, solver, real, nx, ny, sheets, look);
+        return new Part(id, title, kind, sampleTime, step, solver, real, nx, ny, sheets, look, library);
     }
 
     public Part titled(String next) {
-        return new Part(id, next, kind, sampleTime, step, solver, real, x, y, sheets, look);
+        return new Part(id, next, kind, sampleTime, step, solver, real, x, y, sheets, look, library);
     }
 
     /** The same drawn in another way. */
     public Part looking(Look next) {
-        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, sheets, next);
+        return new Part(id, title, kind, sampleTime, step, solver, real, x, y, sheets, next, library);
+    }
+
+    /** The same with other own blocks. */
+    Part with(Library next) {
+        return next == library ? this : new Part(id, title, kind, sampleTime, step, solver, real, x, y, sheets, look, next);
     }
 }

@@ -3,9 +3,11 @@ package boldanvil.core.diagram;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 
 /**
  * Everything a project folder holds, apart from its runs.
@@ -13,16 +15,22 @@ import java.util.function.UnaryOperator;
  * @param wires wires of the system sheet; their ends are part ids and port names
  * @param patches patch rows by part id
  * @param boards board files the project brings along, as they are written, by name without ending
+ * @param library blocks made of sheets that its parts use
  */
 public record Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
-        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards) {
+        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library) {
     public Project {
         variables = List.copyOf(variables);
-        parts = List.copyOf(parts);
+        parts = parts.stream().map(p -> p.with(library)).toList();
         wires = List.copyOf(wires);
         rigs = List.copyOf(rigs);
         patches = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(patches));
         boards = Map.copyOf(boards);
+    }
+
+    public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
+            Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards) {
+        this(name, variables, parts, wires, rigs, patches, bench, boards, Library.EMPTY);
     }
 
     /** A project with nothing in it. */
@@ -46,44 +54,48 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
     }
 
     public Project named(String other) {
-        return new Project(other, variables, parts, wires, rigs, patches, bench, boards);
+        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library);
     }
 
     public Project withVariables(List<Variable> next) {
-        return new Project(name, next, parts, wires, rigs, patches, bench, boards);
+        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library);
     }
 
     public Project withParts(List<Part> next) {
-        return new Project(name, variables, next, wires, rigs, patches, bench, boards);
+        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library);
     }
 
     public Project withWires(List<Wire> next) {
-        return new Project(name, variables, parts, next, rigs, patches, bench, boards);
+        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library);
     }
 
     public Project withRigs(List<Rig> next) {
-        return new Project(name, variables, parts, wires, next, patches, bench, boards);
+        return new Project(name, variables, parts, wires, next, patches, bench, boards, library);
     }
 
     public Project withBench(BenchLayout next) {
-        return new Project(name, variables, parts, wires, rigs, patches, next, boards);
+        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library);
     }
 
     public Project withBoards(Map<String, String> next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, next);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library);
+    }
+
+    public Project withLibrary(Library next) {
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next);
     }
 
     public Project withPatch(String partId, Patch patch) {
         var next = new LinkedHashMap<>(patches);
         next.put(partId, patch);
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library);
     }
 
     /** The same project with the patch of a part that changed its id. */
     public Project withPatches(String formerPart, String part) {
         var next = new LinkedHashMap<String, Patch>();
         patches.forEach((id, patch) -> next.put(id.equals(formerPart) ? part : id, patch));
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library);
     }
 
     /**
@@ -111,14 +123,56 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         return withParts(replace(parts, p -> p.id().equals(partId), how));
     }
 
-    /** The same project with one sheet changed. */
+    /** The same project with one sheet changed. That of an own block changes for all uses. */
     public Project change(SheetRef ref, UnaryOperator<Sheet> how) {
-        return change(ref.part(), p -> p.withSheets(replace(p.sheets(), s -> s.id().equals(ref.sheet()), how)));
+        return holder(ref, sheets -> replace(sheets, s -> s.id().equals(ref.sheet()), how));
     }
 
     /** The sheet a reference names. */
     public Optional<Sheet> sheet(SheetRef ref) {
-        return part(ref.part()).flatMap(p -> p.sheet(ref.sheet()));
+        return OwnBlock.holds(ref.sheet()) ? library.sheet(ref.sheet()) : part(ref.part()).flatMap(p -> p.sheet(ref.sheet()));
+    }
+
+    /** An id like a name that no sheet has yet of the part, or own block, a sheet belongs to. */
+    public String freshSheetId(SheetRef beside, String name) {
+        String wanted = (OwnBlock.holds(beside.sheet()) ? OwnBlock.MARK + OwnBlock.owner(beside.sheet()) + "/" : "")
+                + name.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "-");
+        String fresh = wanted;
+        for (int n = 2; hasSheet(new SheetRef(beside.part(), fresh)); n++) {
+            fresh = wanted + "-" + n;
+        }
+        return fresh;
+    }
+
+    private boolean hasSheet(SheetRef ref) {
+        return sheet(ref).isPresent();
+    }
+
+    /** The same with one more sheet in the part, or own block, another sheet belongs to. */
+    public Project add(SheetRef beside, Sheet sheet) {
+        return holder(beside, sheets -> Stream.concat(sheets.stream(), Stream.of(sheet)).toList());
+    }
+
+    public Project remove(SheetRef ref) {
+        return holder(ref, sheets -> sheets.stream().filter(s -> !s.id().equals(ref.sheet())).toList());
+    }
+
+    /** Changes the sheets of the part, or own block, a sheet belongs to. */
+    private Project holder(SheetRef ref, UnaryOperator<List<Sheet>> how) {
+        if (!OwnBlock.holds(ref.sheet())) {
+            return change(ref.part(), p -> p.withSheets(how.apply(p.sheets())));
+        }
+        return library.find(OwnBlock.owner(ref.sheet())).map(b -> withLibrary(library.with(b.withSheets(how.apply(b.sheets())))))
+                .orElse(this);
+    }
+
+    /** All sheets of parts and own blocks. Those of own blocks are seen from the first part. */
+    public Map<SheetRef, Sheet> sheets() {
+        Map<SheetRef, Sheet> all = new LinkedHashMap<>();
+        parts.forEach(p -> p.sheets().forEach(s -> all.put(new SheetRef(p.id(), s.id()), s)));
+        String first = parts.isEmpty() ? "" : parts.getFirst().id();
+        library.all().forEach(b -> b.sheets().forEach(s -> all.put(new SheetRef(first, s.id()), s)));
+        return all;
     }
 
     static <T> List<T> replace(List<T> list, java.util.function.Predicate<T> which, UnaryOperator<T> how) {

@@ -13,6 +13,8 @@ import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
+import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -23,6 +25,8 @@ import java.util.stream.Collectors;
 /** Makes a subsystem of some blocks, and takes one apart again. What the sheet computes stays the same, bit for bit. */
 public final class Grouping {
     private static final double BESIDE = 180;
+    /** Between the tops of two ports, one below the other. */
+    private static final double APART = 80;
 
     private Grouping() {}
 
@@ -52,13 +56,13 @@ public final class Grouping {
                     "Select the whole network.");
         }
         String unique = sheet.freshName(name);
-        String innerId = part.freshSheetId(unique);
+        String innerId = p.freshSheetId(ref, unique);
         var body = new Body(innerId, sheet, inside, moved);
         double x = inside.stream().mapToDouble(Block::x).average().orElse(0);
         double y = inside.stream().mapToDouble(Block::y).average().orElse(0);
         Block subsystem = Block.of(sheet.freshId(), "subsystem", unique, Sheet.onGrid(x), Sheet.onGrid(y), Map.of("sheet", innerId));
         Sheet outer = sheet.removeBlocks(moved).add(subsystem).withWires(body.outerWires(subsystem.id()));
-        Project next = p.change(ref, _ -> outer).change(ref.part(), q -> q.add(body.sheet()));
+        Project next = p.change(ref, _ -> outer).add(ref, body.sheet());
         Map<String, String> paths = new LinkedHashMap<>();
         inside.forEach(b -> paths.put(path + "/" + b.name(), path + "/" + unique + "/" + b.name()));
         return References.follow(next, paths);
@@ -96,20 +100,22 @@ public final class Grouping {
                 if (inlet == null) {
                     Block source = sheet.block(w.from()).orElse(null);
                     String name = port(source == null ? w.toPort() : source.name(), w.fromPort(), source);
-                    inlet = Block.of(inner.freshId(), "inlet", inner.freshName(name), left, heightOf(w.to(), inner, inlets.size()),
+                    inlet = Block.of(inner.freshId(), "inlet", inner.freshName(name), left, heightOf(w.to(), inlets.values()),
                             Map.of());
                     inner = inner.add(inlet);
                     inlets.put(end, inlet);
                 }
                 inner = inner.add(new Wire(inlet.id(), "y", w.to(), w.toPort()));
             }
+            List<Block> placed = new ArrayList<>();
             for (Wire w : outOf) {
                 End end = new End(w.from(), w.fromPort());
                 if (!outlets.containsKey(end)) {
                     Block source = inner.block(w.from()).orElseThrow();
                     Block outlet = Block.of(inner.freshId(), "outlet", inner.freshName(port(source.name() + " out", w.fromPort(), source)),
-                            right, heightOf(w.from(), inner, outlets.size()), Map.of());
+                            right, heightOf(w.from(), placed), Map.of());
                     inner = inner.add(outlet).add(new Wire(w.from(), w.fromPort(), outlet.id(), "u"));
+                    placed.add(outlet);
                     outlets.put(end, outlet.name());
                 }
             }
@@ -122,8 +128,13 @@ public final class Grouping {
             return (several ? block + " " + port : block).replace('/', ' ').replace('.', ' ');
         }
 
-        private static double heightOf(String block, Sheet inner, int nth) {
-            return Sheet.onGrid(inner.block(block).map(Block::y).orElse(0.0)) + 10 * (nth % 3);
+        /** Beside a block, and clear of the ports that are in that column already. */
+        private double heightOf(String block, Collection<Block> column) {
+            double y = Sheet.onGrid(inner.block(block).map(Block::y).orElse(0.0));
+            for (Block placed : column.stream().sorted(Comparator.comparingDouble(Block::y)).toList()) {
+                y = Math.abs(placed.y() - y) < APART ? placed.y() + APART : y;
+            }
+            return y;
         }
 
         Sheet sheet() {
@@ -152,6 +163,9 @@ public final class Grouping {
         if (!Sheets.isSubsystem(subsystem)) {
             throw FindingException.of(at, "This block is not a subsystem.", "Select a subsystem.");
         }
+        if (part.library().of(subsystem).isPresent()) {
+            throw FindingException.of(at, "This block is a use of an own block.", "Detach the use first.");
+        }
         if (Structure.runs(subsystem.settings()) != null) {
             throw FindingException.of(at, "The subsystem runs " + Structure.runs(subsystem.settings())
                     + "; without it, its blocks would run at other times.", "Set 'runs' to 'always' first.");
@@ -179,9 +193,10 @@ public final class Grouping {
         }
         Sheet done = next;
         Project changed = p.change(ref, _ -> done);
-        boolean last = Sheets.uses(part, inner.id()) == 1 && p.rigs().stream().noneMatch(r -> r.bodies().containsValue(inner.id()));
+        var body = new SheetRef(ref.part(), inner.id());
+        boolean last = Sheets.uses(p, body) == 1 && p.rigs().stream().noneMatch(r -> r.bodies().containsValue(inner.id()));
         if (last) {
-            changed = changed.change(ref.part(), q -> q.withSheets(q.sheets().stream().filter(t -> !t.id().equals(inner.id())).toList()));
+            changed = changed.remove(body);
         }
         Map<String, String> paths = new LinkedHashMap<>();
         blocks.forEach(b -> paths.put(path + "/" + subsystem.name() + "/" + b.name(), path + "/" + copies.get(b.id()).name()));

@@ -1,6 +1,7 @@
 package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
@@ -16,24 +17,31 @@ public final class Paths {
 
     private Paths() {}
 
-    /** All paths by sheet, in the order of the project. A sheet that no block stands for has none. */
+    /**
+     * All paths by sheet, in the order of the project; sheets of own blocks by each part that uses them. One that no block stands for has
+     * none.
+     */
     public static Map<SheetRef, List<String>> of(Project p) {
         Map<SheetRef, List<String>> paths = new LinkedHashMap<>();
+        p.sheets().keySet().forEach(ref -> paths.put(ref, new ArrayList<>()));
         for (Part part : p.parts()) {
-            part.sheets().forEach(s -> paths.put(new SheetRef(part.id(), s.id()), new ArrayList<>()));
             visit(part, part.main(), part.id(), paths, 0);
         }
         return paths;
     }
 
-    /** The first path to a sheet; for one that nothing leads to, that of its part. */
+    /** The first path to a sheet; for one that nothing leads to, that of its part. One of an own block may be used by any part. */
     public static String first(Map<SheetRef, List<String>> paths, SheetRef sheet) {
         var known = paths.getOrDefault(sheet, List.of());
+        if (known.isEmpty() && OwnBlock.holds(sheet.sheet())) {
+            return paths.entrySet().stream().filter(e -> e.getKey().sheet().equals(sheet.sheet())).flatMap(e -> e.getValue().stream())
+                    .findFirst().orElse(sheet.part());
+        }
         return known.isEmpty() ? sheet.part() : known.getFirst();
     }
 
     private static void visit(Part part, Sheet sheet, String path, Map<SheetRef, List<String>> paths, int depth) {
-        paths.get(new SheetRef(part.id(), sheet.id())).add(path);
+        paths.computeIfAbsent(new SheetRef(part.id(), sheet.id()), _ -> new ArrayList<>()).add(path);
         if (depth < DEEPEST) {
             for (Block b : sheet.blocks()) {
                 part.sheet(b.inner()).ifPresent(s -> visit(part, s, path + "/" + b.name(), paths, depth + 1));

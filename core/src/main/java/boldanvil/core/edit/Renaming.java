@@ -1,9 +1,11 @@
 package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.diagram.Wire;
@@ -13,8 +15,8 @@ import boldanvil.core.quantity.Formula;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.TerminalPin;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.function.UnaryOperator;
@@ -38,7 +40,8 @@ public final class Renaming {
         if (names.contains(to)) {
             throw FindingException.of(at, "There is a variable '" + to + "' already.", "Choose another name.");
         }
-        Project next = Formulas.each(p, (_, text) -> Formula.renamed(text, from, to, names));
+        Project next = Formulas.each(p, (_, text, parameters) -> parameters.contains(from) ? text
+                : Formula.replaced(text, Map.of(from, to), names));
         return next.withVariables(next.variables().stream().map(v -> v.name().equals(from) ? v.named(to) : v).toList());
     }
 
@@ -64,7 +67,9 @@ public final class Renaming {
         }
         next = ports(next, ref, before, name);
         Map<String, String> moved = new LinkedHashMap<>();
-        paths.get(ref).forEach(path -> moved.put(path + "/" + before.name(), path + "/" + name));
+        paths.entrySet().stream().filter(e -> e.getKey().equals(ref) || OwnBlock.holds(ref.sheet())
+                && e.getKey().sheet().equals(ref.sheet())).flatMap(e -> e.getValue().stream())
+                .forEach(path -> moved.put(path + "/" + before.name(), path + "/" + name));
         return References.follow(next, moved);
     }
 
@@ -84,17 +89,25 @@ public final class Renaming {
         if (part.main().id().equals(ref.sheet())) {
             return p.withWires(p.wires().stream().map(w -> rewire(w, part.id(), before, name)).toList());
         }
-        return p.change(part.id(), q -> q.withSheets(q.sheets().stream().map(s -> {
-            Set<String> users = new HashSet<>();
-            s.blocks().stream().filter(b -> b.inner().equals(ref.sheet())).forEach(b -> users.add(b.id()));
-            return users.isEmpty() ? s : s.withWires(s.wires().stream().map(w -> {
-                Wire next = w;
-                for (String user : users) {
-                    next = rewire(next, user, before, name);
-                }
-                return next;
-            }).toList());
-        }).toList()));
+        Project next = p;
+        for (SheetRef outer : p.sheets().keySet()) {
+            if (OwnBlock.holds(ref.sheet()) || outer.part().equals(ref.part())) {
+                next = next.change(outer, s -> users(s, ref.sheet(), before, name));
+            }
+        }
+        return next;
+    }
+
+    /** A sheet whose subsystems with a body have another name for one of their ports. */
+    private static Sheet users(Sheet s, String body, String before, String name) {
+        List<Block> users = s.blocks().stream().filter(b -> b.inner().equals(body)).toList();
+        return users.isEmpty() ? s : s.withWires(s.wires().stream().map(w -> {
+            Wire next = w;
+            for (Block user : users) {
+                next = rewire(next, user.id(), before, name);
+            }
+            return next;
+        }).toList());
     }
 
     private static Wire rewire(Wire w, String end, String from, String to) {

@@ -1,6 +1,7 @@
 package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Library;
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
@@ -9,7 +10,7 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
-import boldanvil.core.stock.Stock;
+import boldanvil.core.stock.OwnBlocks;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -61,19 +62,16 @@ public final class Search {
         Map<SheetRef, List<String>> paths = Paths.of(p);
         for (Part part : p.parts()) {
             add(hits, part.title(), new Hit(Place.sheet(part.id()), Field.NAME, "", part.title(), null, part.id()));
-            for (Sheet s : part.sheets()) {
-                var ref = new SheetRef(part.id(), s.id());
-                sheet(ref, s, Paths.first(paths, ref), hits);
-            }
         }
+        p.sheets().forEach((ref, s) -> sheet(p.library(), ref, s, Paths.first(paths, ref), hits));
         return hits;
     }
 
-    private void sheet(SheetRef ref, Sheet s, String path, List<Hit> hits) {
+    private void sheet(Library library, SheetRef ref, Sheet s, String path, List<Hit> hits) {
         for (Block b : s.blocks()) {
             String at = path + "/" + b.name();
             add(hits, b.name(), new Hit(Place.sheet(at), Field.NAME, "", b.name(), ref, b.id()));
-            String type = Stock.find(b.type()).map(t -> t.title()).orElse(b.type());
+            String type = OwnBlocks.type(library, b).map(t -> t.title()).orElse(b.type());
             add(hits, type, new Hit(Place.sheet(at), Field.TYPE, "", type, ref, b.id()));
             b.settings().forEach((key, value) -> {
                 if (!key.equals("sheet") && has(value)) {

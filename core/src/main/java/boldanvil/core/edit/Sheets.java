@@ -1,8 +1,10 @@
 package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
-import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.OwnBlock;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Settings;
@@ -26,9 +28,10 @@ final class Sheets {
         return Stock.find(b.type()).map(t -> t.role() == BlockType.Role.SUBSYSTEM).orElse(false);
     }
 
-    /** How many blocks of a part stand for a sheet. */
-    static long uses(Part part, String sheet) {
-        return part.sheets().stream().flatMap(s -> s.blocks().stream()).filter(b -> b.inner().equals(sheet)).count();
+    /** How many blocks stand for a sheet. */
+    static long uses(Project p, SheetRef sheet) {
+        return p.sheets().entrySet().stream().filter(e -> OwnBlock.holds(sheet.sheet()) || e.getKey().part().equals(sheet.part()))
+                .flatMap(e -> e.getValue().blocks().stream()).filter(b -> b.inner().equals(sheet.sheet())).count();
     }
 
     /**

@@ -27,8 +27,8 @@ public final class Usages {
     public static Map<String, List<Use>> variables(Project p) {
         Set<String> known = p.variables().stream().map(v -> v.name()).collect(Collectors.toSet());
         Map<String, List<Use>> uses = new LinkedHashMap<>();
-        Formulas.each(p, (place, text) -> {
-            Formula.names(text, known).stream().filter(known::contains)
+        Formulas.each(p, (place, text, parameters) -> {
+            Formula.names(text, known).stream().filter(n -> known.contains(n) && !parameters.contains(n))
                     .forEach(n -> uses.computeIfAbsent(n, _ -> new ArrayList<>()).add(new Use(place, text)));
             return text;
         });

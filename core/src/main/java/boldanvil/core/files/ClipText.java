@@ -1,20 +1,26 @@
 package boldanvil.core.files;
 
+import boldanvil.core.diagram.Library;
+import boldanvil.core.diagram.Look;
 import boldanvil.core.diagram.Part;
-import boldanvil.core.diagram.Sheet;
 import boldanvil.core.finding.FindingException;
-import java.util.List;
+import tools.jackson.databind.JsonNode;
 
-/** Copied sheets as a text for the clipboard, in the form of a part file. */
+/** Copied sheets as a text for the clipboard, in the form of a part file with the own blocks it uses. */
 public final class ClipText {
+    private static final String PLACE = "clipboard";
     private static final String ID = "clip";
     private static final int LONGEST = 4 << 20;
 
     private ClipText() {}
 
-    /** @param sheets at least one; the first has what was copied, the others are bodies of subsystems */
-    public static String write(List<Sheet> sheets) {
-        return ProjectWriter.part(new Part(ID, "Copied blocks", Part.Kind.CONTROLLER, "1 ms", "100 us", "rk4", "float64", 0, 0, sheets));
+    /** @param clip a part with the id {@code clip}; its own sheet has what was copied, the others are bodies of subsystems */
+    public static String write(Part clip) {
+        var lines = ProjectWriter.lines(clip);
+        if (!clip.library().all().isEmpty()) {
+            lines.put("blocks", "[" + String.join(",\n", clip.library().all().stream().map(OwnBlockFile::write).toList()) + "]");
+        }
+        return lines.toString();
     }
 
     /**
@@ -22,10 +28,16 @@ public final class ClipText {
      *
      * @throws FindingException when the text is of another program, too long or broken
      */
-    public static List<Sheet> read(String text) {
+    public static Part read(String text) {
         if (text == null || text.length() > LONGEST || !text.startsWith("{") || !text.contains("\"part\": \"" + ID + "\"")) {
-            throw FindingException.of("clipboard", "The clipboard does not hold copied blocks.", "Copy blocks on a sheet first.");
+            throw FindingException.of(PLACE, "The clipboard does not hold copied blocks.", "Copy blocks on a sheet first.");
         }
-        return ProjectReader.sheets(JsonFile.read(text, "clipboard", "part"));
+        JsonNode n = JsonFile.read(text, PLACE, "part");
+        Library own = Library.EMPTY;
+        for (JsonNode b : n.path("blocks")) {
+            own = own.with(OwnBlockFile.read(b, PLACE));
+        }
+        return new Part(ID, "Copied blocks", Part.Kind.CONTROLLER, "1 ms", "100 us", "rk4", "float64", 0, 0, ProjectReader.sheets(n),
+                Look.PLAIN, own);
     }
 }

@@ -3,6 +3,7 @@ package boldanvil.core.files;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Lane;
+import boldanvil.core.diagram.Library;
 import boldanvil.core.diagram.Look;
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
@@ -67,7 +68,16 @@ public final class ProjectReader {
         }
         return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
                 list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder, json),
-                bench(folder, json), boards(folder));
+                bench(folder, json), boards(folder), library(folder, json));
+    }
+
+    private static Library library(Path folder, BiFunction<Path, String, JsonNode> json) {
+        Path place = folder.resolve("blocks");
+        Library library = Library.EMPTY;
+        for (Path file : SafeFile.jsonFiles(place)) {
+            library = library.with(OwnBlockFile.read(json.apply(SafeFile.checked(folder, file), "part"), file));
+        }
+        return library;
     }
 
     /** A save that was interrupted is completed or discarded first; one that is just putting its files in place is waited for. */
@@ -204,22 +214,14 @@ public final class ProjectReader {
 
     /** Board files as they are; what is wrong with one is found when it is read as a board. */
     private static Map<String, String> boards(Path folder) {
-        Path place = folder.resolve("boards");
-        if (!Files.isDirectory(place)) {
-            return Map.of();
-        }
-        try (var files = Files.list(place)) {
-            Map<String, String> boards = new LinkedHashMap<>();
-            for (Path f : files.filter(f -> f.getFileName().toString().endsWith(".json")
-                    && !f.getFileName().toString().equals("patch.json")).sorted().toList()) {
-                String name = f.getFileName().toString();
+        Map<String, String> boards = new LinkedHashMap<>();
+        for (Path f : SafeFile.jsonFiles(folder.resolve("boards"))) {
+            String name = f.getFileName().toString();
+            if (!name.equals("patch.json")) {
                 boards.put(name.substring(0, name.length() - ".json".length()), SafeFile.text(folder, f, MAX_BOARD));
             }
-            return boards;
-        } catch (IOException e) {
-            throw FindingException.of(place.toString(), "A board file cannot be read: " + e.getMessage() + ".",
-                    "Check that it is a text in UTF-8 and may be read.");
         }
+        return boards;
     }
 
     private static BenchLayout bench(Path folder, BiFunction<Path, String, JsonNode> json) {

@@ -56,6 +56,7 @@ public final class ProjectWriter {
         for (Part part : p.parts()) {
             files.put("parts/" + part.id() + ".json", part(part));
         }
+        p.library().all().forEach(b -> files.put("blocks/" + b.id() + ".json", OwnBlockFile.write(b)));
         p.boards().forEach((name, text) -> files.put("boards/" + name + ".json", text));
         files.put("boards/patch.json", patches(p));
         files.put("bench/bench.json", BenchFile.write(p.bench()));
@@ -98,11 +99,18 @@ public final class ProjectWriter {
     }
 
     static String part(Part p) {
+        return lines(p).toString();
+    }
+
+    static JsonLines lines(Part p) {
         return new JsonLines().put("format", "1").text("part", p.id()).text("title", p.title())
                 .text("kind", p.kind().name().toLowerCase(Locale.ROOT)).text("sampleTime", p.sampleTime())
                 .text("step", p.step()).text("solver", p.solver()).text("real", p.real())
-                .put("sheets", "[\n" + p.sheets().stream().map(ProjectWriter::sheet).collect(Collectors.joining(",\n"))
-                        + "\n  ]").toString();
+                .put("sheets", sheets(p.sheets()));
+    }
+
+    static String sheets(List<Sheet> sheets) {
+        return "[\n" + sheets.stream().map(ProjectWriter::sheet).collect(Collectors.joining(",\n")) + "\n  ]";
     }
 
     private static String sheet(Sheet s) {

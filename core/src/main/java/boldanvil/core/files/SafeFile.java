@@ -10,6 +10,7 @@ import java.nio.file.InvalidPathException;
 import java.nio.file.LinkOption;
 import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
+import java.util.List;
 
 /**
  * The door through which files of a project come in: only regular files are read, never devices or pipes, only up to a size, and symbolic
@@ -107,6 +108,22 @@ public final class SafeFile {
             throw FindingException.of(place, "There is no such file.", "Check the path, or restore the file.");
         } catch (IOException e) {
             throw FindingException.of(place, "The file cannot be read: " + e.getMessage() + ".", "Check its permissions.");
+        }
+    }
+
+    /**
+     * The files of a folder that end in {@code .json}, sorted; none where there is no folder.
+     *
+     * @throws FindingException when the folder cannot be read
+     */
+    public static List<Path> jsonFiles(Path folder) {
+        if (!Files.isDirectory(folder)) {
+            return List.of();
+        }
+        try (var files = Files.list(folder)) {
+            return files.filter(f -> f.getFileName().toString().endsWith(".json")).sorted().toList();
+        } catch (IOException e) {
+            throw FindingException.of(folder.toString(), "The folder cannot be read: " + e.getMessage() + ".", "Check its permissions.");
         }
     }
 

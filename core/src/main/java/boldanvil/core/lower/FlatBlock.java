@@ -2,12 +2,14 @@ package boldanvil.core.lower;
 
 import boldanvil.core.diagram.Block;
 import boldanvil.core.program.Type;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Structure;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 
 /** One block of a flattened part, with what the passes found out about it. */
 final class FlatBlock {
@@ -19,6 +21,9 @@ final class FlatBlock {
     /** An output of another block. */
     record Source(FlatBlock block, int output) {}
 
+    /** A sample time as it was given, and what its formula may name. */
+    record SampleTime(String text, Map<String, Quantity> variables) {}
+
     private final String path;
     private final Block block;
     private final BlockType type;
@@ -28,23 +33,26 @@ final class FlatBlock {
     private final List<Source> sources = new ArrayList<>();
     private final List<Type> outputTypes = new ArrayList<>();
     private final int[] widths;
+    private final Map<String, Quantity> variables;
     private final Group group;
     private final FlatBlock bundle;
-    private String inheritedSampleTime = "";
+    private SampleTime sampleTime;
     private long rateNanos = CONSTANT;
 
-    FlatBlock(String path, Block block, BlockType type, int depth, Group group) {
-        this(path, block, type, depth, group, null);
+    /** @param variables what its formulas may name */
+    FlatBlock(String path, Block block, BlockType type, int depth, Map<String, Quantity> variables, Group group) {
+        this(path, block, type, depth, variables, group, null);
     }
 
     /** @param bundle the bundle of which it is a field; null for any other block */
-    FlatBlock(String path, Block block, BlockType type, int depth, Group group, FlatBlock bundle) {
+    FlatBlock(String path, Block block, BlockType type, int depth, Map<String, Quantity> variables, Group group, FlatBlock bundle) {
         this.path = path;
         this.block = block;
         this.type = type;
         this.settings = new Settings(type, block.settings());
         this.face = type.face(settings);
         this.depth = depth;
+        this.variables = variables;
         this.group = group;
         this.bundle = bundle;
         face.inputs().forEach(_ -> sources.add(null));
@@ -99,12 +107,18 @@ final class FlatBlock {
         rateNanos = nanos;
     }
 
-    String inheritedSampleTime() {
-        return inheritedSampleTime;
+    /** Its own sample time, or that of its surroundings. */
+    SampleTime sampleTime() {
+        return sampleTime;
     }
 
-    void inherit(String sampleTime) {
-        inheritedSampleTime = sampleTime;
+    void inherit(SampleTime given) {
+        sampleTime = given;
+    }
+
+    /** What its formulas may name. */
+    Map<String, Quantity> variables() {
+        return variables;
     }
 
     /** The type of an output; null when it could not be found. */

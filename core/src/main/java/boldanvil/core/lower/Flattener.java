@@ -2,14 +2,18 @@ package boldanvil.core.lower;
 
 import boldanvil.core.stock.Settings;
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
+import boldanvil.core.lower.FlatBlock.SampleTime;
 import boldanvil.core.lower.FlatBlock.Source;
+import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
+import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import boldanvil.core.text.Mistake;
@@ -30,6 +34,7 @@ final class Flattener {
     private static final int MAX_COPIES = 50_000;
 
     private final Part part;
+    private final Map<String, Quantity> variables;
     private final List<Finding> findings;
     private final Set<FlatBlock> unreadable = new HashSet<>();
     private final List<FlatBlock> flat = new ArrayList<>();
@@ -40,13 +45,15 @@ final class Flattener {
     private int copies;
     private int hops;
 
-    Flattener(Part part, List<Finding> findings) {
+    /** @param variables values of the project's variables */
+    Flattener(Part part, Map<String, Quantity> variables, List<Finding> findings) {
         this.part = part;
+        this.variables = variables;
         this.findings = findings;
     }
 
     List<FlatBlock> flatten() {
-        new Level(part.main(), part.id(), List.of(part.main().id()), part.sampleTime(), null).build();
+        new Level(part.main(), part.id(), List.of(part.main().id()), variables, new SampleTime(part.sampleTime(), variables), null).build();
         flat.removeIf(f -> f.type().role().isRouting() || f.bundle() != null && f.source(0) == null);
         return flat;
     }
@@ -67,7 +74,9 @@ final class Flattener {
         private final Sheet sheet;
         private final String path;
         private final List<String> chain;
-        private final String sampleTime;
+        /** What formulas of this sheet may name. */
+        private final Map<String, Quantity> scope;
+        private final SampleTime sampleTime;
         private final Group group;
         private final Map<String, FlatBlock> blocks = new LinkedHashMap<>();
         private final Map<String, Level> subsystems = new HashMap<>();
@@ -80,10 +89,11 @@ final class Flattener {
         private Level outer;
         private Block asBlock;
 
-        Level(Sheet sheet, String path, List<String> chain, String sampleTime, Group group) {
+        Level(Sheet sheet, String path, List<String> chain, Map<String, Quantity> scope, SampleTime sampleTime, Group group) {
             this.sheet = sheet;
             this.path = path;
             this.chain = chain;
+            this.scope = scope;
             this.sampleTime = sampleTime;
             this.group = group;
         }
@@ -120,13 +130,13 @@ final class Flattener {
                 } else if (type.get().role() == BlockType.Role.SUBSYSTEM) {
                     descend(b);
                 } else if (flat.size() < MAX_BLOCKS) {
-                    var f = new FlatBlock(place(b), b, type.get(), chain.size() - 1, group);
+                    var f = new FlatBlock(place(b), b, type.get(), chain.size() - 1, scope, group);
                     levels.put(f, this);
                     for (Mistake m : type.get().mistakes(f.settings())) {
                         unreadable.add(f);
                         findings.add(Finding.error(new Place.Line(f.path(), m.line(), m.column()), m.located(), m.cure()));
                     }
-                    f.inherit(b.settings().getOrDefault(Settings.SAMPLE_TIME, sampleTime));
+                    f.inherit(sampleTimeOf(b));
                     blocks.put(b.id(), f);
                     flat.add(f);
                     switch (type.get().role()) {
@@ -156,8 +166,8 @@ final class Flattener {
                     Block b = bundle.block();
                     var f = new FlatBlock(bundle.path() + "." + field.name(),
                             Block.of(b.id(), Structure.BUNDLE_FIELD.id(), b.name() + "." + field.name(),
-                            b.x(), b.y(), Map.of("field", field.text())), Structure.BUNDLE_FIELD, chain.size() - 1, group, bundle);
-                    f.inherit(bundle.inheritedSampleTime());
+                            b.x(), b.y(), Map.of("field", field.text())), Structure.BUNDLE_FIELD, chain.size() - 1, scope, group, bundle);
+                    f.inherit(bundle.sampleTime());
                     fields.computeIfAbsent(bundle, _ -> new LinkedHashMap<>()).put(field.name(), f);
                     flat.add(f);
                 }
@@ -171,6 +181,12 @@ final class Flattener {
             }
             String sheetId = b.inner();
             var inner = part.sheet(sheetId);
+            if (inner.isEmpty() && OwnBlock.holds(sheetId)) {
+                String id = OwnBlock.owner(sheetId);
+                findings.add(Finding.error(Place.sheet(place(b)), "The project has no own block '" + id + "'.", "Put the file blocks/" + id
+                        + ".json back into the project's folder, or delete the block."));
+                return;
+            }
             if (inner.isEmpty()) {
                 findings.add(Finding.error(Place.sheet(place(b)), "Its sheet '" + sheetId + "' does not exist in this part.",
                         "Choose an existing sheet, or delete the subsystem."));
@@ -190,11 +206,32 @@ final class Flattener {
             var longer = new ArrayList<>(chain);
             longer.add(sheetId);
             Group innerGroup = Structure.runs(b.settings()) == null ? group : new Group(place(b), group, b);
-            var level = new Level(inner.get(), place(b), longer, b.settings().getOrDefault(Settings.SAMPLE_TIME, sampleTime), innerGroup);
+            var level = new Level(inner.get(), place(b), longer, within(b), sampleTimeOf(b), innerGroup);
             level.outer = this;
             level.asBlock = b;
             subsystems.put(b.id(), level);
             level.create();
+        }
+
+        private SampleTime sampleTimeOf(Block b) {
+            String own = b.settings().get(Settings.SAMPLE_TIME);
+            return own == null ? sampleTime : new SampleTime(own, scope);
+        }
+
+        /** What formulas within a subsystem may name. */
+        private Map<String, Quantity> within(Block b) {
+            var own = part.library().of(b);
+            if (own.isEmpty()) {
+                return scope;
+            }
+            Set<String> wrong = new HashSet<>();
+            var inner = OwnBlocks.scope(own.get(), b, scope, (p, e) -> {
+                findings.add(Finding.error(Place.sheet(place(b), p.name()), e.getMessage(), "Correct the value of '" + p.name() + "'."));
+                wrong.add(p.name());
+            });
+            // One finding is enough: the formulas that name it are not at fault.
+            wrong.forEach(name -> inner.put(name, Quantity.bare(1)));
+            return inner;
         }
 
         private void connect() {

@@ -38,7 +38,7 @@ public final class PartLowering {
         if (!findings.isEmpty()) {
             return new Lowered(part.id(), Optional.empty(), findings, Map.of());
         }
-        List<FlatBlock> blocks = new Flattener(part, findings).flatten();
+        List<FlatBlock> blocks = new Flattener(part, variables, findings).flatten();
         blocks.removeIf(f -> !f.isTop()
                 && (f.type().role() == BlockType.Role.INLET || f.type().role() == BlockType.Role.OUTLET));
         for (FlatBlock f : blocks) {
@@ -51,7 +51,7 @@ public final class PartLowering {
         resolver.resolve(blocks);
         new UnitCheck(blocks, resolver, findings).check();
         if (findings.stream().anyMatch(Finding::isError)) {
-            // Loops are worth telling even now: mending one thing should not uncover the next.
+            // Loops are reported even now: to correct one error should not uncover the next.
             sortOnly(blocks, findings);
             return new Lowered(part.id(), Optional.empty(), findings, outputs(blocks));
         }

@@ -49,7 +49,7 @@ final class Resolver {
 
     /** Number of rows of a matrix parameter. */
     int rows(FlatBlock f, String parameter) {
-        return Formula.rows(f.settings().text(parameter), variables);
+        return Formula.rows(f.settings().text(parameter), f.variables());
     }
 
     void resolve(List<FlatBlock> blocks) {
@@ -96,7 +96,8 @@ final class Resolver {
         double[] v;
         try {
             String unit = p.unit(f.settings());
-            var all = p.kind() != Parameter.Kind.REAL ? Formula.quantities(text, variables) : List.of(Formula.quantity(text, variables));
+            var all = p.kind() != Parameter.Kind.REAL ? Formula.quantities(text, f.variables())
+                    : List.of(Formula.quantity(text, f.variables()));
             boolean own = p.isInOwnUnit();
             v = all.stream().mapToDouble(q -> own && !q.fits(unit) ? q.value() : q.in(unit)).toArray();
             if (own && !all.stream().allMatch(q -> q.fits(unit))) {
@@ -146,7 +147,7 @@ final class Resolver {
             f.rate(FlatBlock.CONSTANT);
             return;
         }
-        String text = f.inheritedSampleTime();
+        String text = f.sampleTime().text();
         if (type.continuousOnly() || text.equals(Settings.CONTINUOUS)) {
             if (type.discreteOnly()) {
                 findings.add(Finding.error(Place.sheet(f.path()), type.title() + " needs a sample time, but it is in a continuous part.",
@@ -155,11 +156,15 @@ final class Resolver {
             f.rate(FlatBlock.CONTINUOUS);
             return;
         }
-        f.rate(nanos(Place.sheet(f.path(), Settings.SAMPLE_TIME), text));
+        f.rate(nanos(Place.sheet(f.path(), Settings.SAMPLE_TIME), text, f.sampleTime().variables()));
     }
 
     /** A time text in whole nanoseconds; 1 ms, with a finding, where it cannot be read. */
     long nanos(Place place, String text) {
+        return nanos(place, text, variables);
+    }
+
+    private long nanos(Place place, String text, Map<String, Quantity> variables) {
         try {
             double seconds = Formula.evaluate(text, variables, "s");
             long nanos = Math.round(seconds * 1e9);

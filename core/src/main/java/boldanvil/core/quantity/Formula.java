@@ -105,17 +105,18 @@ public final class Formula {
     }
 
     /**
-     * A text with another name for one of its variables; units and functions of that name stay.
+     * A text with other texts in place of some of its variables; units and functions of their names stay.
      *
+     * @param texts by name of a variable
      * @param known all variables there are
      */
-    public static String renamed(String text, String from, String to, Set<String> known) {
+    public static String replaced(String text, Map<String, String> texts, Set<String> known) {
         var s = new StringBuilder();
         int done = 0;
         for (var e : read(text, known).named.entrySet()) {
-            if (e.getValue().equals(from)) {
-                s.append(text, done, e.getKey()).append(to);
-                done = e.getKey() + from.length();
+            if (texts.containsKey(e.getValue())) {
+                s.append(text, done, e.getKey()).append(texts.get(e.getValue()));
+                done = e.getKey() + e.getValue().length();
             }
         }
         return s.append(text.substring(done)).toString();

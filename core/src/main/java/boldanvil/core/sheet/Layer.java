@@ -1,6 +1,7 @@
 package boldanvil.core.sheet;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.program.Expr;
@@ -84,7 +85,7 @@ public enum Layer {
         String own = b.settings().getOrDefault(Settings.SAMPLE_TIME, "");
         String at = path;
         while (own.isEmpty() && at.contains("/")) {
-            own = boldanvil.core.diagram.Places.find(source.project(), at)
+            own = Places.find(source.project(), at)
                     .map(p -> p.block().settings().getOrDefault(Settings.SAMPLE_TIME, "")).orElse("");
             at = at.substring(0, at.lastIndexOf('/'));
         }

@@ -3,6 +3,7 @@ package boldanvil.core.sheet;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Look;
 import boldanvil.core.diagram.Mark;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
@@ -19,6 +20,7 @@ import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import boldanvil.core.stock.Picture;
 import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Structure;
 import boldanvil.core.stock.TerminalPin;
@@ -305,7 +307,7 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
             this.part = part;
             this.sheet = sheet;
             this.path = path;
-            variables = w.variables();
+            variables = OwnBlocks.scopeAt(w.project(), path, w.variables());
             for (Finding f : w.findings()) {
                 String place = f.place().sheetPath().orElse("");
                 while (place.contains("/")) {
@@ -332,12 +334,13 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
         }
 
         private Node node(Block b) {
-            var type = Stock.find(b.type()).orElse(null);
+            var type = OwnBlocks.type(part.library(), b).orElse(null);
             Face face = Faces.of(part, b).orElse(Face.NONE);
             String chip = b.settings().getOrDefault(Settings.SAMPLE_TIME, "");
             boolean subsystem = type != null && type.role() == BlockType.Role.SUBSYSTEM;
             boolean live = !b.tunable().isEmpty() || b.type().equals("tunable");
-            String summary = type == null ? "unknown: " + b.type() : subsystem ? runs(b) : type.summary(new Settings(type, b.settings()));
+            String summary = type == null ? "unknown: " + b.type() : type.summary(new Settings(type, b.settings()));
+            summary = subsystem && (summary.isEmpty() || Structure.runs(b.settings()) != null) ? runs(b, type) : summary;
             var picture = type == null ? Picture.NONE : type.picture(new Values(new Settings(type, b.settings()), variables));
             var plate = new Plate(b.name(), summary, picture, type == null ? Family.STRUCTURE : type.family(),
                     chip.isEmpty() ? "" : chip.equals(Settings.CONTINUOUS) ? chip : "every " + chip, live,
@@ -347,9 +350,9 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
                     b.look().width(), b.look().height());
         }
 
-        private static String runs(Block b) {
+        private static String runs(Block b, BlockType type) {
             String runs = Structure.runs(b.settings());
-            return runs == null ? "subsystem" : "runs " + runs;
+            return runs != null ? "runs " + runs : OwnBlock.holds(b.inner()) ? type.title() : "subsystem";
         }
 
         /** Signs for sums and products, names for the others. */

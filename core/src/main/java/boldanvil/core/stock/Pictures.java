@@ -36,6 +36,32 @@ final class Pictures {
         return curve(xy);
     }
 
+    /** The graph of a formula over a range, in its own scale; nothing where it cannot be computed. */
+    static Picture formula(double from, double to, DoubleUnaryOperator y) {
+        double low = Double.POSITIVE_INFINITY;
+        double high = Double.NEGATIVE_INFINITY;
+        for (int i = 0; i <= POINTS; i++) {
+            double v = y.applyAsDouble(from + (to - from) * i / POINTS);
+            low = Math.min(low, v);
+            high = Math.max(high, v);
+        }
+        if (!(from < to) || !Double.isFinite(low) || !Double.isFinite(high)) {
+            return Picture.NONE;
+        }
+        double margin = high > low ? 0.1 * (high - low) : 1;
+        double bottom = low - margin;
+        double top = high + margin;
+        List<Shape> shapes = new ArrayList<>();
+        if (bottom < 0 && top > 0) {
+            shapes.add(axis(0, top / (top - bottom), 1, top / (top - bottom)));
+        }
+        if (from < 0 && to > 0) {
+            shapes.add(axis(-from / (to - from), 0, -from / (to - from), 1));
+        }
+        shapes.add(graph(from, to, bottom, top, y));
+        return new Picture(false, shapes);
+    }
+
     /** Limits in shares of the larger one, so that the picture fits; the usual ones where they are not finite. */
     private static double[] limits(Values v, String low, String high) {
         double a = v.number(low);

@@ -15,6 +15,7 @@ import boldanvil.core.quantity.Variables;
 import boldanvil.core.review.Review;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Map;
 import java.util.Set;
 import org.junit.jupiter.api.Test;
 
@@ -42,10 +43,10 @@ class RenamingTest {
 
     @Test
     void unitsAndFunctionsOfTheSameNameStay() {
-        assertThat(Formula.renamed("3 mm + m * abs(m)", "m", "mass", Set.of("m"))).isEqualTo("3 mm + mass * abs(mass)");
-        assertThat(Formula.renamed("min(min, a)", "min", "low", Set.of("min", "a"))).isEqualTo("min(low, a)");
-        assertThat(Formula.renamed("[a, b; a]", "a", "x", Set.of("a", "b"))).startsWith("[x, b");
-        assertThat(Formula.renamed("a.b", "z", "x", Set.of())).isEqualTo("a.b");
+        assertThat(Formula.replaced("3 mm + m * abs(m)", Map.of("m", "mass"), Set.of("m"))).isEqualTo("3 mm + mass * abs(mass)");
+        assertThat(Formula.replaced("min(min, a)", Map.of("min", "low"), Set.of("min", "a"))).isEqualTo("min(low, a)");
+        assertThat(Formula.replaced("[a, b; a]", Map.of("a", "x"), Set.of("a", "b"))).startsWith("[x, b");
+        assertThat(Formula.replaced("a.b", Map.of("z", "x"), Set.of())).isEqualTo("a.b");
     }
 
     @Test
