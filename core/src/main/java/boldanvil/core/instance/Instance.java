@@ -52,6 +52,15 @@ public interface Instance {
     default void end() {
     }
 
+    /**
+     * The values of an array.
+     *
+     * @throws UnsupportedOperationException when whatever runs this copy does not show them
+     */
+    default double[] elements(Slot slot) {
+        throw new UnsupportedOperationException("elements");
+    }
+
     /** The value of a slot; every type fits a double exactly. */
     double get(Slot slot);
 

@@ -76,7 +76,7 @@ public final class JvmCompiler {
             try {
                 var instance = (JvmInstance) type.getDeclaredConstructor().newInstance();
                 pages.provide(instance, tables);
-                instance.bind(groups);
+                instance.bind(groups, program.slots().stream().filter(Slot::isArray).toList());
                 instance.init();
                 return instance;
             } catch (ReflectiveOperationException e) {
@@ -102,8 +102,11 @@ public final class JvmCompiler {
             cb.withSuperclass(BASE).withFlags(ClassFile.ACC_FINAL | ClassFile.ACC_PUBLIC);
             cb.withMethodBody(ConstantDescs.INIT_NAME, VOID, ClassFile.ACC_PUBLIC, code -> {
                 code.aload(0).invokespecial(BASE, ConstantDescs.INIT_NAME, VOID);
-                program.slots().stream().filter(Slot::isArray).forEach(s -> code.aload(0).loadConstant(s.length())
-                        .newarray(Instructions.kind(s.type())).putfield(SELF, field(s), desc(s)));
+                program.slots().stream().filter(Slot::isArray).forEach(s -> {
+                    code.aload(0).loadConstant(s.length()).newarray(Instructions.kind(s.type())).putfield(SELF, field(s), desc(s));
+                    code.aload(0).aload(0).getfield(SELF, field(s), desc(s)).invokevirtual(BASE, "hold",
+                            MethodTypeDesc.of(ConstantDescs.CD_void, ConstantDescs.CD_Object));
+                });
                 code.return_();
             });
             for (Slot s : program.slots()) {

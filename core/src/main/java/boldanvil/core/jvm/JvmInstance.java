@@ -4,9 +4,13 @@ import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.TapGroup;
+import boldanvil.core.program.Type;
+import java.lang.reflect.Array;
 import java.lang.reflect.InvocationTargetException;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.IntStream;
 
 /** What generated classes share: slot numbers and the arithmetic that can fault. */
 abstract class JvmInstance implements Instance {
@@ -26,6 +30,8 @@ abstract class JvmInstance implements Instance {
     private Memory beginning;
     private Slot[] ordered;
     private List<TapGroup> groups = List.of();
+    private final List<Object> arrays = new ArrayList<>();
+    private List<Slot> arraySlots = List.of();
 
     /** Values of slots that are no fields, by type. */
     record Memory(double[] doubles, float[] floats, int[] ints) {}
@@ -41,8 +47,9 @@ abstract class JvmInstance implements Instance {
         tables = someTables;
     }
 
-    final void bind(List<TapGroup> someGroups) {
+    final void bind(List<TapGroup> someGroups, List<Slot> someArrays) {
         groups = someGroups;
+        arraySlots = someArrays;
     }
 
     @Override
@@ -96,14 +103,25 @@ abstract class JvmInstance implements Instance {
         }
     }
 
+    /** Remembers an array of the class; called for each in the order of the program's slots. */
+    protected final void hold(Object array) {
+        arrays.add(array);
+    }
+
     @Override
     public final double[] save() {
-        double[] state = new double[numbers.size() + 1];
+        int size = arrays.stream().mapToInt(Array::getLength).sum();
+        double[] state = new double[numbers.size() + 1 + size];
         int i = 0;
         for (Slot s : slotsInOrder()) {
             state[i++] = get(s);
         }
-        state[i] = fault;
+        state[i++] = fault;
+        for (Object array : arrays) {
+            for (int k = 0; k < Array.getLength(array); k++) {
+                state[i++] = Array.getDouble(array, k);
+            }
+        }
         return state;
     }
 
@@ -113,7 +131,25 @@ abstract class JvmInstance implements Instance {
         for (Slot s : slotsInOrder()) {
             set(s, state[i++]);
         }
-        fault = (int) state[i];
+        fault = (int) state[i++];
+        for (Object array : arrays) {
+            for (int k = 0; k < Array.getLength(array); k++) {
+                double v = state[i++];
+                switch (array) {
+                    case double[] a -> a[k] = v;
+                    case float[] a -> a[k] = (float) v;
+                    case int[] a -> a[k] = (int) v;
+                    default -> throw new IllegalStateException();
+                }
+            }
+        }
+    }
+
+    @Override
+    public final double[] elements(Slot slot) {
+        Object array = arrays.get(arraySlots.indexOf(slot));
+        return IntStream.range(0, slot.length()).mapToDouble(k -> slot.type() == Type.UINT32
+                ? Integer.toUnsignedLong(Array.getInt(array, k)) : Array.getDouble(array, k)).toArray();
     }
 
     private Slot[] slotsInOrder() {

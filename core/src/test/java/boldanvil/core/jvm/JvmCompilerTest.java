@@ -14,13 +14,17 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Table;
 import boldanvil.core.program.Type;
+import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.PartBuilder;
+import boldanvil.core.testing.RandomSheets;
 import boldanvil.core.testing.Reference;
+import boldanvil.core.testing.Stepper;
 import java.util.ArrayList;
 import java.util.List;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.DoubleRange;
+import net.jqwik.api.constraints.LongRange;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -46,6 +50,37 @@ class JvmCompilerTest {
 
     private static Program program(List<Slot> inputs, Slot y, Expr value) {
         return program(inputs, y, value, List.of());
+    }
+
+    @Property(tries = 60)
+    void takenBackItRunsAgainTheSame(@ForAll @LongRange(min = 0, max = 1_000_000) long seed) {
+        var program = RandomSheets.part(seed, 30).program();
+        Instance i = JvmCompiler.compile(program).instantiate();
+        CompiledC.lines(program, i, 7, v -> v);
+        double[] state = i.save();
+        List<String> first = CompiledC.lines(program, i, 30, v -> v);
+        i.restore(state);
+        assertThat(CompiledC.lines(program, i, 30, v -> v)).isEqualTo(first);
+    }
+
+    @Test
+    void arraysAreTakenBackWithEachElement() {
+        var program = new PartBuilder("p").block("u", "inlet").block("m", "moving", "n=5").block("y", "outlet").wire("u.y", "m.u")
+                .wire("m.y", "y.u").program();
+        Instance i = JvmCompiler.compile(program).instantiate();
+        var stepper = new Stepper(program, i);
+        for (int k = 1; k <= 7; k++) {
+            stepper.set("u", k * k).ticks(1);
+        }
+        double[] state = i.save();
+        var slot = program.slots().stream().filter(Slot::isArray).findFirst().orElseThrow();
+        double[] kept = i.elements(slot);
+        assertThat(kept).contains(9, 16, 25, 36, 49);
+        double next = stepper.set("u", 100).step().out("y");
+        stepper.ticks(5);
+        i.restore(state);
+        assertThat(i.elements(slot)).isEqualTo(kept);
+        assertThat(stepper.set("u", 100).step().out("y")).isEqualTo(next).isEqualTo((16 + 25 + 36 + 49 + 100) / 5.0);
     }
 
     private static void sameForAll(Program p, Slot a, Slot b, Slot y) {
