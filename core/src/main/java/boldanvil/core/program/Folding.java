@@ -11,13 +11,11 @@ final class Folding {
     static Expr binary(Op op, Expr a, Expr b) {
         if (a instanceof Literal x && b instanceof Literal y && a.type() == b.type()
                 && (a.type().isFloat() || !op.isArithmetic())) {
-            return fold(op, x, y);
+            return new Literal(op.isArithmetic() ? a.type() : Type.BOOL, Arithmetic.binary(op, a.type(), x.value(), y.value()));
         }
-        if (a instanceof Literal x && b instanceof Literal y && a.type() == b.type() && a.type().isInteger()) {
-            Literal whole = whole(op, a.type(), (long) x.value(), (long) y.value());
-            if (whole != null) {
-                return whole;
-            }
+        if (a instanceof Literal x && b instanceof Literal y && a.type() == b.type() && a.type().isInteger() && !op.isBits()
+                && (op != Op.DIV && op != Op.REM || y.value() != 0)) {
+            return new Literal(a.type(), Arithmetic.binary(op, a.type(), x.value(), y.value()));
         }
         Expr known = !op.isArithmetic() && a.type() == b.type() ? known(op, a, b) : null;
         if (known != null) {
@@ -30,18 +28,6 @@ final class Folding {
             return b;
         }
         return new Binary(op, a, b);
-    }
-
-    /** Integer arithmetic; null where it would fault, and for shifts. */
-    private static Literal whole(Op op, Type t, long x, long y) {
-        return switch (op) {
-            case ADD -> new Literal(t, t.wrap(x + y));
-            case SUB -> new Literal(t, t.wrap(x - y));
-            case MUL -> new Literal(t, t.wrap(x * y));
-            case DIV -> y == 0 ? null : new Literal(t, t.wrap(x / y));
-            case REM -> y == 0 ? null : new Literal(t, t.wrap(x % y));
-            default -> null;
-        };
     }
 
     /** Comparisons and logic whose result the type or one operand settles; null for the others. */
@@ -85,28 +71,6 @@ final class Folding {
             case GT -> Op.LT;
             case GE -> Op.LE;
             default -> op;
-        };
-    }
-
-    private static Expr fold(Op op, Literal a, Literal b) {
-        double x = a.value();
-        double y = b.value();
-        boolean single = a.type() == Type.FLOAT32;
-        return switch (op) {
-            case ADD -> new Literal(a.type(), single ? (float) x + (float) y : x + y);
-            case SUB -> new Literal(a.type(), single ? (float) x - (float) y : x - y);
-            case MUL -> new Literal(a.type(), single ? (float) x * (float) y : x * y);
-            case DIV -> new Literal(a.type(), single ? (float) x / (float) y : x / y);
-            case REM -> new Literal(a.type(), single ? (float) x % (float) y : x % y);
-            case BAND, BOR, BXOR, SHL, SHR -> throw new IllegalArgumentException(op + " of real numbers");
-            case LT -> Expr.of(x < y);
-            case LE -> Expr.of(x <= y);
-            case GT -> Expr.of(x > y);
-            case GE -> Expr.of(x >= y);
-            case EQ -> Expr.of(x == y);
-            case NE, XOR -> Expr.of(x != y);
-            case AND -> Expr.of(x != 0 && y != 0);
-            case OR -> Expr.of(x != 0 || y != 0);
         };
     }
 }

@@ -10,15 +10,22 @@ import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.lower.Names;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
+import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Tap;
+import boldanvil.core.program.Tunable;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.sheet.SheetSource;
+import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.Recorder;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -263,5 +270,136 @@ public final class Replay {
         int column = column(store, address);
         var series = store.series(Math.max(0, column), at - seconds, at);
         return column < 0 ? new double[2][0] : new double[][] {series.times(), series.values()};
+    }
+
+    /** Why the output of a block had its value at an instant; empty where no wire carries it. */
+    public Optional<Why> why(SheetRef ref, String path, String block, String port, double at) {
+        return Why.of(this, ref, path, block, port, at);
+    }
+
+    WireTaps taps() {
+        return taps;
+    }
+
+    LoweredSystem system() {
+        return system;
+    }
+
+    long tickNanos() {
+        return system.tickNanos();
+    }
+
+    /** The tick whose values an instant shows. */
+    long tickAt(double seconds) {
+        return Math.clamp((long) Math.floor(seconds * 1e9 / system.tickNanos() + 1e-6), 0, ticks - 1);
+    }
+
+    /** The slots of a tap by its full address; those of a vector in their order. */
+    List<Slot> slots(String address) {
+        String part = address.substring(0, address.indexOf('.'));
+        String name = address.substring(part.length() + 1);
+        return system.program(part).orElseThrow().taps().stream().filter(t -> t.name().equals(name) || t.name().startsWith(name + "."))
+                .map(Tap::slot).toList();
+    }
+
+    Optional<Tunable> tunable(Slot s) {
+        return system.parts().keySet().stream().flatMap(id -> system.program(id).orElseThrow().tunables().stream())
+                .filter(t -> t.slot() == s).findFirst();
+    }
+
+    /** A slot of a part. */
+    record Where(String part, Slot slot) {}
+
+    /** What drives the input of a part; any other slot itself. */
+    Where source(String part, Slot s) {
+        return system.links().stream().filter(l -> l.toPart().equals(part) && l.to().slot() == s).findFirst()
+                .map(l -> new Where(l.fromPart(), l.from().slot())).orElse(new Where(part, s));
+    }
+
+    /**
+     * The last tick before another one in which a slot changed.
+     *
+     * @return −1 when it has its value since the start
+     */
+    long lastChange(String part, Slot s, long before) {
+        long end = before;
+        while (end > 0) {
+            var kept = keeps ? states.floorEntry(end - 1) : null;
+            long from = kept == null ? 0 : kept.getKey();
+            var conductor = from(from);
+            Instance instance = instances.get(part);
+            double value = instance.get(s);
+            long last = -1;
+            for (long t = from; t < end; t++) {
+                conductor.tick();
+                double next = instance.get(s);
+                if (Double.doubleToRawLongBits(next) != Double.doubleToRawLongBits(value)) {
+                    last = t;
+                    value = next;
+                }
+            }
+            if (last >= 0) {
+                return last;
+            }
+            end = from;
+        }
+        return -1;
+    }
+
+    /**
+     * Runs a tick statement by statement.
+     *
+     * @param advance whether to the end of the tick; else to where its outputs are fresh
+     * @return by part
+     */
+    Map<String, Tracer> trace(long tick, boolean advance) {
+        var conductor = from(tick);
+        while (conductor.nowNanos() < tick * system.tickNanos()) {
+            conductor.tick();
+        }
+        Map<String, Tracer> tracers = new LinkedHashMap<>();
+        for (String part : system.parts().keySet()) {
+            tracers.put(part, new Tracer(system.program(part).orElseThrow(), instances.get(part)));
+        }
+        changes.stream().filter(c -> c.atNanos() > (tick - 1) * system.tickNanos() && c.atNanos() <= tick * system.tickNanos())
+                .forEach(c -> {
+            var found = Addresses.tunable(system, c.address(), c.value());
+            tracers.get(found.part()).put(found.tunable().slot(), Node.before(found.tunable().slot(), c.value()));
+        });
+        Map<Slot, Double> seen = new IdentityHashMap<>();
+        for (String part : tracers.keySet()) {
+            conductor.observe(part, new Inputs(system.program(part).orElseThrow(), instances.get(part), seen));
+        }
+        conductor.tick();
+        List<Tracer> due = tracers.values().stream().filter(t -> tick * system.tickNanos() % t.program().tickNanos() == 0).toList();
+        due.forEach(t -> t.run(Program.SAMPLE));
+        move(tracers, seen);
+        due.forEach(t -> t.run(Program.STEP));
+        if (advance) {
+            move(tracers, Map.of());
+            due.forEach(t -> t.run(Program.ADVANCE));
+        }
+        return tracers;
+    }
+
+    /** Notes what the inputs of a part were when it stepped, as converters and counters have it. */
+    private record Inputs(Program program, Instance instance, Map<Slot, Double> seen) implements Observer {
+        @Override
+        public void sampled(long nanos) { }
+
+        @Override
+        public void stepped(long nanos, long partTick) {
+            program.slots().stream().filter(s -> s.role() == Slot.Role.INPUT).forEach(s -> seen.put(s, instance.get(s)));
+        }
+    }
+
+    private void move(Map<String, Tracer> tracers, Map<Slot, Double> seen) {
+        Map<Slot, Node> moved = new IdentityHashMap<>();
+        for (var link : system.links()) {
+            Node from = tracers.get(link.fromPart()).node(link.from().slot());
+            Slot in = link.to().slot();
+            moved.put(in, new Node(in, seen.getOrDefault(in, from.value()), in.path(), List.of(new Node.Cause(from, Node.Role.VALUE))));
+        }
+        system.links().forEach(l -> tracers.get(l.toPart()).put(l.to().slot(), moved.get(l.to().slot())));
     }
 }

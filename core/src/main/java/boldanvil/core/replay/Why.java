@@ -1,0 +1,281 @@
+package boldanvil.core.replay;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Places;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Tunable;
+import boldanvil.core.quantity.Formula;
+import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Quantity;
+import boldanvil.core.quantity.Variables;
+import boldanvil.core.replay.Node.Cause;
+import boldanvil.core.replay.Node.Role;
+import boldanvil.core.stock.OwnBlocks;
+import boldanvil.core.stock.Parameter;
+import boldanvil.core.stock.Settings;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+
+/**
+ * Why a wire had its value at an instant: the blocks that had a part in it in the tick of that instant, by way of values or by deciding
+ * which value it is, and those that had none. What came from an earlier tick can be followed with {@link #back}.
+ */
+public final class Why {
+    /** The part something had. */
+    public enum Part { VALUE, CHOICE }
+
+    /**
+     * A block that had a part.
+     *
+     * @param path diagram path
+     * @param value its output, SI
+     * @param words what it did then
+     * @param isKept whether its value, or a part of it, came from an earlier tick
+     */
+    public record Step(String path, Part part, double value, String words, boolean isKept) {}
+
+    /** What is known of a block while steps are collected. */
+    private static final class Seen {
+        private Role role = Role.CHOICE;
+        private double value = Double.NaN;
+        private final Map<Slot, Role> causes = new IdentityHashMap<>();
+        private final List<Double> constants = new ArrayList<>();
+        private final List<Tunable> tunables = new ArrayList<>();
+        private Slot kept;
+
+        void add(Cause c) {
+            if (c.node().isConstant()) {
+                if (c.role() == Role.VALUE) {
+                    constants.add(c.node().value());
+                }
+            } else {
+                causes.merge(c.node().slot(), c.role(), (a, b) -> a == Role.VALUE ? a : b);
+            }
+        }
+    }
+
+    private final Replay replay;
+    private final Project project;
+    private final String part;
+    private final long tick;
+    private final double value;
+    private final Map<String, Seen> seen = new LinkedHashMap<>();
+    /** Paths of the blocks that used each slot. */
+    private final Map<Slot, Map<String, Role>> users = new IdentityHashMap<>();
+    private final List<Step> steps = new ArrayList<>();
+
+    private Why(Replay replay, String part, long tick, Node target) {
+        this.replay = replay;
+        this.part = part;
+        this.tick = tick;
+        project = replay.taps().project();
+        value = target.value();
+        collect(target);
+        var variables = Variables.resolve(project.variableTexts()).values();
+        seen.forEach((path, s) -> Places.find(project, path).filter(p -> !p.block().type().equals("tap"))
+                .ifPresent(p -> steps.add(step(path, p, s, new Describer(project, path, p.block(), variables)))));
+    }
+
+    /** Why the output of a block had its value; empty where the wire carries none. */
+    static Optional<Why> of(Replay replay, SheetRef ref, String path, String block, String port, double at) {
+        String address = replay.taps().addresses(ref, path).get(new WireTaps.Source(ref, block, port));
+        Slot slot = address == null ? null : replay.slots(address).stream().findFirst().orElse(null);
+        if (slot == null) {
+            return Optional.empty();
+        }
+        long tick = replay.tickAt(at);
+        Node target = replay.trace(tick, false).get(ref.part()).node(slot);
+        return Optional.of(new Why(replay, ref.part(), tick, target));
+    }
+
+    private void collect(Node target) {
+        var waiting = new ArrayDeque<Cause>();
+        waiting.add(new Cause(target, Role.VALUE));
+        Map<Node, Role> done = new IdentityHashMap<>();
+        while (!waiting.isEmpty()) {
+            Cause c = waiting.poll();
+            Node n = c.node();
+            Role known = done.get(n);
+            if (n.isConstant() || known == Role.VALUE || known == c.role()) {
+                continue;
+            }
+            done.put(n, c.role());
+            String path = n.path() == null ? n.slot().path() : n.path();
+            Seen s = seen.computeIfAbsent(path, _ -> new Seen());
+            s.role = c.role() == Role.VALUE ? Role.VALUE : s.role;
+            s.value = Double.isNaN(s.value) ? n.value() : s.value;
+            if (n.isBefore()) {
+                var tunable = replay.tunable(n.slot());
+                if (tunable.isPresent()) {
+                    s.tunables.add(tunable.get());
+                } else if (s.kept == null) {
+                    s.kept = n.slot();
+                }
+            }
+            for (Cause next : n.causes()) {
+                s.add(next);
+                if (next.node().slot() != null) {
+                    users.computeIfAbsent(next.node().slot(), _ -> new LinkedHashMap<>()).merge(path, next.role(),
+                            (a, b) -> a == Role.VALUE ? a : b);
+                }
+                waiting.add(c.role() == Role.VALUE ? next : next.deciding());
+            }
+        }
+    }
+
+    private Step step(String path, Places.Place place, Seen s, Describer describer) {
+        List<String> words = new ArrayList<>();
+        s.constants.stream().distinct().map(describer::parameter).flatMap(Optional::stream).distinct()
+                .forEach(p -> words.add("set by " + p));
+        s.tunables.stream().map(t -> t.parameter().isEmpty() ? "live value" : "live parameter " + t.parameter()).distinct()
+                .forEach(words::add);
+        List<String> deciding = new ArrayList<>();
+        List<String> idle = new ArrayList<>();
+        var sheet = project.sheet(place.sheet()).orElseThrow();
+        String around = path.substring(0, path.lastIndexOf('/'));
+        for (Wire w : sheet.wires()) {
+            if (w.to().equals(place.block().id()) && !w.isNet()) {
+                String name = sheet.block(w.from()).map(Block::name).orElse(w.from());
+                var role = role(place.sheet(), around, w, path);
+                if (role.isEmpty()) {
+                    idle.add(name);
+                } else if (role.get() == Part.CHOICE) {
+                    deciding.add(name);
+                }
+            }
+        }
+        if (!deciding.isEmpty()) {
+            words.add("decided by " + String.join(", ", deciding));
+        }
+        if (s.kept != null) {
+            words.add("from an earlier instant");
+        }
+        if (!idle.isEmpty()) {
+            words.add("no part: " + String.join(", ", idle));
+        }
+        return new Step(path, s.role == Role.VALUE ? Part.VALUE : Part.CHOICE, s.value, String.join("; ", words), s.kept != null);
+    }
+
+    /** Names the parameter a constant stands for. */
+    private record Describer(Project project, String path, Block block, Map<String, Quantity> variables) {
+        Optional<String> parameter(double constant) {
+            var type = OwnBlocks.type(project.library(), block).orElse(null);
+            if (type == null) {
+                return Optional.empty();
+            }
+            var settings = new Settings(type, block.settings());
+            var scope = OwnBlocks.scopeAt(project, path.substring(0, path.lastIndexOf('/')), variables);
+            for (Parameter p : type.parameters()) {
+                if (p.kind() == Parameter.Kind.REAL || p.kind() == Parameter.Kind.REALS) {
+                    try {
+                        if (Formula.evaluate(settings.text(p.name()), scope, p.unit(settings)) == constant) {
+                            return Optional.of(p.name() + " = " + settings.text(p.name()));
+                        }
+                    } catch (FormulaException e) {
+                        // The constant is not this one.
+                    }
+                }
+            }
+            return Optional.empty();
+        }
+    }
+
+    /** The instant of the tick, in seconds. */
+    public double seconds() {
+        return tick * replay.tickNanos() / 1e9;
+    }
+
+    /** The value that is explained, SI. */
+    public double value() {
+        return value;
+    }
+
+    /** Blocks that had a part, nearest first. */
+    public List<Step> steps() {
+        return List.copyOf(steps);
+    }
+
+    /**
+     * The part a wire had.
+     *
+     * @param ref sheet of the wire; null for the system sheet
+     * @param path diagram path of the sheet
+     * @return empty where it had none
+     */
+    public Optional<Part> part(SheetRef ref, String path, Wire w) {
+        if (ref == null) {
+            var out = replay.system().program(w.from()).flatMap(p -> p.port(w.fromPort()));
+            return out.flatMap(o -> used(Set.of(o.slot()), w.to(), false));
+        }
+        var sheet = project.sheet(ref).orElse(null);
+        var to = sheet == null ? null : sheet.block(w.to()).orElse(null);
+        return to == null ? Optional.empty() : role(ref, path, w, path + "/" + to.name());
+    }
+
+    /** Whether a block, or one within it, had a part. */
+    public boolean involves(String path) {
+        return steps.stream().anyMatch(s -> s.path().equals(path) || s.path().startsWith(path + "/"));
+    }
+
+    private Optional<Part> role(SheetRef ref, String path, Wire w, String consumer) {
+        String address = replay.taps().addresses(ref, path).get(new WireTaps.Source(ref, w.from(), w.fromPort()));
+        if (address == null) {
+            return Optional.empty();
+        }
+        Set<Slot> slots = Collections.newSetFromMap(new IdentityHashMap<>());
+        slots.addAll(replay.slots(address));
+        String type = Places.find(project, consumer).map(p -> p.block().type()).orElse("");
+        boolean leaves = type.equals("outlet") && path.contains("/");
+        boolean passes = type.equals("label") || type.equals("bundle");
+        boolean constant = slots.stream().allMatch(s -> Places.find(project, s.path()).map(p -> p.block().type().equals("tap"))
+                .orElse(false));
+        if (constant) {
+            // A constant stands in the formula of the block itself.
+            return involves(consumer) ? Optional.of(Part.VALUE) : Optional.empty();
+        }
+        return leaves ? usedOutside(slots, path) : used(slots, consumer, passes);
+    }
+
+    private Optional<Part> used(Set<Slot> slots, String consumer, boolean anywhere) {
+        return slots.stream().flatMap(s -> users.getOrDefault(s, Map.of()).entrySet().stream())
+                .filter(u -> anywhere || u.getKey().equals(consumer) || u.getKey().startsWith(consumer + "/")).map(Map.Entry::getValue)
+                .min(Role::compareTo).map(Why::part);
+    }
+
+    private Optional<Part> usedOutside(Set<Slot> slots, String path) {
+        return slots.stream().flatMap(s -> users.getOrDefault(s, Map.of()).entrySet().stream())
+                .filter(u -> !u.getKey().startsWith(path + "/")).map(Map.Entry::getValue).min(Role::compareTo).map(Why::part);
+    }
+
+    private static Part part(Role r) {
+        return r == Role.VALUE ? Part.VALUE : Part.CHOICE;
+    }
+
+    /**
+     * Why a block had a value that came from an earlier tick: explained at the last tick in which it changed.
+     *
+     * @param path of a step that is kept
+     * @return empty when it has not changed since the start
+     */
+    public Optional<Why> back(String path) {
+        Slot slot = seen.get(path).kept;
+        String holder = path.contains("/") ? path.substring(0, path.indexOf('/')) : part;
+        var source = replay.source(holder, slot);
+        long last = replay.lastChange(source.part(), source.slot(), tick);
+        if (last < 0) {
+            return Optional.empty();
+        }
+        Node n = replay.trace(last, true).get(source.part()).node(source.slot());
+        return Optional.of(new Why(replay, source.part(), last, n));
+    }
+}
