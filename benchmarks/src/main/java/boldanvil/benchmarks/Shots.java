@@ -112,11 +112,24 @@ public final class Shots extends Application {
         on(() -> {
             shell.show("Sheet");
             shell.navigator().open("controller/current loop");
-            shell.page(SheetPage.class).travel();
+            command("Show the values at a past instant");
         });
         await(() -> shell.page(SheetPage.class).timeTravel().progress() >= 1, 60);
         shot("sheet-past", () -> shell.page(SheetPage.class).timeTravel().goTo(0.731));
+        on(() -> {
+            var canvas = shell.page(SheetPage.class).canvas();
+            var output = canvas.shown().nodes().stream().filter(n -> n.title().equals("output")).findFirst().orElseThrow();
+            canvas.select(canvas.shown().links().stream().map(l -> l.wire()).filter(w -> w.from().equals(output.id())).findFirst()
+                    .orElseThrow());
+            command("Why this value");
+        });
+        await(() -> shell.page(SheetPage.class).timeTravel().why().isPresent(), 10);
+        shot("sheet-why", () -> { });
         on(() -> shell.page(SheetPage.class).timeTravel().end());
+    }
+
+    private void command(String name) {
+        shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run();
     }
 
     /** Edits against the saved version. */

@@ -82,7 +82,7 @@ public final class BenchPage extends BorderPane implements Page {
     private final SidePlots plots;
     private final BenchPanel panel;
     private final BenchTabs left;
-    private final RunNotice notice = new RunNotice();
+    private final RunNotice notice;
     private final Label waiting = new Label();
     private final SpanBox span;
     private final ToggleButton hold;
@@ -105,6 +105,7 @@ public final class BenchPage extends BorderPane implements Page {
     private double due;
 
     public BenchPage(PageHost host) {
+        notice = new RunNotice(host::showInstant);
         workspace = host.workspace();
         session = host.session();
         theme = host::theme;

@@ -2,11 +2,22 @@ package boldanvil.app.bench;
 
 import boldanvil.app.model.RigSession;
 import boldanvil.core.finding.Finding;
+import java.util.function.Consumer;
+import javafx.scene.control.Button;
+import javafx.scene.control.ContentDisplay;
 import javafx.scene.control.Label;
 
 /** The line above the charts: what happens with the rig, and what to do next. */
 final class RunNotice extends Label {
-    RunNotice() {
+    private final Button why = new Button("Why");
+    private Finding about;
+
+    /** @param instant shows the values at the instant of a finding */
+    RunNotice(Consumer<Finding> instant) {
+        why.setId("notice-why");
+        why.setOnAction(_ -> instant.accept(about));
+        setContentDisplay(ContentDisplay.RIGHT);
+        setGraphicTextGap(12);
         setWrapText(true);
         setId("bench-notice");
         setStyle("-fx-padding: 4 12 6 12;");
@@ -42,6 +53,8 @@ final class RunNotice extends Label {
                 getStyleClass().add("warning");
             }
         }
+        about = session.findings().stream().filter(f -> f.hasInstant() && f.toString().equals(getText())).findFirst().orElse(null);
+        setGraphic(about == null ? null : why);
         setManaged(!getText().isEmpty());
     }
 }

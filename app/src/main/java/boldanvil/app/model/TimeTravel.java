@@ -5,8 +5,11 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.replay.Replay;
+import boldanvil.core.replay.Why;
 import boldanvil.core.user.Log;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -33,6 +36,11 @@ public final class TimeTravel {
     private String path = "";
     private Map<String, Replay.Value> values = Map.of();
     private long asked;
+    private Asked about;
+    private final Deque<Why> reasons = new ArrayDeque<>();
+
+    /** The output whose value is asked about. */
+    private record Asked(SheetRef sheet, String path, String block, String port) {}
 
     /** @param window runs what must happen on the window's thread */
     public TimeTravel(Executor window) {
@@ -62,6 +70,8 @@ public final class TimeTravel {
     public void begin(LiveRun ended, double at) {
         run = ended;
         replay = null;
+        about = null;
+        reasons.clear();
         progress = 0;
         values = Map.of();
         instant = Math.clamp(at, 0, ended.store().end());
@@ -97,6 +107,7 @@ public final class TimeTravel {
         }
         replay = fresh;
         progress = 1;
+        explain();
         var differences = fresh.differences();
         if (differences.isEmpty()) {
             message = "Agrees with the record bit for bit.";
@@ -123,6 +134,8 @@ public final class TimeTravel {
         run = null;
         replay = null;
         values = Map.of();
+        about = null;
+        reasons.clear();
         changed();
     }
 
@@ -151,7 +164,88 @@ public final class TimeTravel {
         if (run != null) {
             instant = Math.clamp(seconds, 0, last());
             show(sheet, path);
+            explain();
         }
+    }
+
+    /** Explains the value of an output on the sheet that is shown, at this instant and at others that are gone to. */
+    public void ask(String block, String port) {
+        about = new Asked(sheet, path, block, port);
+        explain();
+    }
+
+    private void explain() {
+        Asked mine = about;
+        Replay with = replay;
+        double t = instant;
+        if (mine != null && with != null) {
+            worker.execute(() -> {
+                if (t == instant) {
+                    explained(with, mine, with.why(mine.sheet(), mine.path(), mine.block(), mine.port(), t), true);
+                }
+            });
+        }
+    }
+
+    private void explained(Replay with, Asked mine, Optional<Why> found, boolean fresh) {
+        window.execute(() -> {
+            if (replay == with && about == mine) {
+                if (fresh) {
+                    reasons.clear();
+                }
+                found.ifPresent(reasons::push);
+                changed();
+            }
+        });
+    }
+
+    /** Why the value that was asked about is what it is; empty while nothing was asked, or it is not known yet. */
+    public Optional<Why> why() {
+        return Optional.ofNullable(reasons.peek());
+    }
+
+    /**
+     * Explains where a value came from that was kept from an earlier tick, and shows that instant.
+     *
+     * @param kept path of the step with the value
+     * @param none is run where it has its value since the start
+     */
+    public void back(String kept, Runnable none) {
+        Replay with = replay;
+        Asked mine = about;
+        why().ifPresent(why -> worker.execute(() -> {
+            var earlier = why.back(kept);
+            window.execute(() -> {
+                if (earlier.isEmpty()) {
+                    none.run();
+                } else if (replay == with && about == mine) {
+                    instant = earlier.get().seconds();
+                    show(sheet, path);
+                }
+            });
+            earlier.ifPresent(_ -> explained(with, mine, earlier, false));
+        }));
+    }
+
+    /** Goes back to the explanation before the last {@link #back}. */
+    public void forward() {
+        if (reasons.size() > 1) {
+            reasons.pop();
+            instant = reasons.peek().seconds();
+            show(sheet, path);
+        }
+    }
+
+    /** Whether there is an explanation to go back to. */
+    public boolean canGoForward() {
+        return reasons.size() > 1;
+    }
+
+    /** Explains nothing any more. */
+    public void forgetWhy() {
+        about = null;
+        reasons.clear();
+        changed();
     }
 
     /** Shows a sheet; null for the system sheet. */

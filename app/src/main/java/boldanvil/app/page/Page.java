@@ -23,6 +23,15 @@ public interface Page {
     /** Selects a place this page owns. The page is on show by then. */
     default void show(Place place) {}
 
+    /**
+     * Shows what was at a place this page owns at an instant of the last run.
+     *
+     * @return false where it cannot
+     */
+    default boolean show(Place place, double seconds) {
+        return false;
+    }
+
     /** The page was brought to the front. */
     default void shown() {}
 

@@ -6,6 +6,7 @@ import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.SweepSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.widget.Theme;
+import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import java.util.concurrent.Executor;
@@ -44,6 +45,9 @@ public interface PageHost {
 
     /** Brings the page that owns a place to the front and selects the place. */
     void show(Place place);
+
+    /** Brings the page that owns the place of a finding to the front, with the values at its instant and why they were so. */
+    void showInstant(Finding f);
 
     /** Shows a short message in the status line. */
     void showMessage(String text);

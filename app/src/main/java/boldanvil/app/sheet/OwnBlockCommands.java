@@ -7,29 +7,82 @@ import boldanvil.app.page.Command;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.ConfirmCard;
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Library;
 import boldanvil.core.diagram.OwnBlock;
+import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.edit.OwnUses;
 import boldanvil.core.finding.FindingException;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import javafx.application.Platform;
 
 /** What can be done with own blocks. */
 final class OwnBlockCommands {
     private final PageHost host;
     private final SheetCanvas canvas;
     private final SheetEdits edits;
+    private final StockPane stock;
     private final OwnShelf shelf;
+    private final OwnBlockBar bar = new OwnBlockBar(this::allow, this::detachOpen);
 
-    OwnBlockCommands(PageHost host, SheetCanvas canvas, OwnShelf shelf) {
+    OwnBlockCommands(PageHost host, SheetCanvas canvas, StockPane stock) {
         this.host = host;
         this.canvas = canvas;
-        this.shelf = shelf;
+        this.stock = stock;
         edits = host.edits();
+        shelf = new OwnShelf(host.background(), Platform::runLater, this::offer, f -> host.showMessage(f.toString()));
+    }
+
+    /** What is above the sheet of an own block. */
+    OwnBlockBar bar() {
+        return bar;
+    }
+
+    /** The own blocks in the folder of the user. */
+    Library inFolder() {
+        return shelf.library();
+    }
+
+    /** Another project was opened. */
+    void opened() {
+        shelf.read();
+        edits.forgetAllowed();
+    }
+
+    /** Another sheet is open, or the project has changed. */
+    void refresh() {
+        Project p = workspace().project();
+        bar.show(p, open(p).orElse(null), edits.isAllowed(canvas.ref()));
+        offer();
+    }
+
+    /** Offers the own blocks of the project, and those of the user's folder that it does not have. */
+    private void offer() {
+        Library mine = workspace().project().library();
+        List<OwnBlock> all = new ArrayList<>(mine.all());
+        shelf.library().all().stream().filter(b -> !mine.blocks().containsKey(b.id())).forEach(all::add);
+        stock.offer(all);
+    }
+
+    /** Allows changes of the own block whose sheet is open, for all uses. */
+    private void allow() {
+        open(workspace().project()).ifPresent(b -> edits.allow(b.id()));
+        refresh();
+        canvas.requestFocus();
+    }
+
+    /** Detaches the use whose sheet is open; its own sheet opens instead. */
+    private void detachOpen() {
+        String path = host.navigator().path();
+        Places.find(workspace().project(), path).filter(u -> !u.block().inner().contains("/")).ifPresentOrElse(
+                u -> host.attempt(() -> edits.detachOwn(u.sheet(), path.substring(0, path.lastIndexOf('/')), u.block().id())),
+                () -> host.showMessage("Go to the parent sheet, and detach the use there."));
     }
 
     List<Command> all() {
@@ -61,7 +114,7 @@ final class OwnBlockCommands {
     }
 
     /** The own block whose sheet is open. */
-    Optional<OwnBlock> open(Project p) {
+    private Optional<OwnBlock> open(Project p) {
         SheetRef ref = canvas.ref();
         return ref == null || !OwnBlock.holds(ref.sheet()) ? Optional.empty() : p.library().find(OwnBlock.owner(ref.sheet()));
     }

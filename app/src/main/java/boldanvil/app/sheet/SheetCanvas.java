@@ -10,6 +10,7 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.sheet.Box;
 import boldanvil.core.sheet.Ink;
 import boldanvil.core.sheet.Routes;
+import boldanvil.core.sheet.SheetPainter.Emphasis;
 import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
@@ -56,6 +57,7 @@ public final class SheetCanvas extends Pane {
     private Function<String, String> liveText = _ -> null;
     private Supplier<Map<Wire, String>> wireTexts = Map::of;
     private Supplier<Map<String, String>> chips = Map::of;
+    private Supplier<Map<Wire, Emphasis>> emphases = Map::of;
     private Supplier<List<Node>> ghosts = List::of;
     private Hover onHover = (_, _, _) -> { };
     private SheetScene scene = SheetScene.EMPTY;
@@ -63,6 +65,7 @@ public final class SheetCanvas extends Pane {
     /** What follows from the scene and is drawn each time. */
     private Set<String> wired = Set.of();
     private Map<String, String> tags = Map.of();
+    private Map<Wire, Emphasis> emphasis = Map.of();
     private List<Node> removed = List.of();
     private Routes routes = Routes.NONE;
     private final Set<String> selected = new LinkedHashSet<>();
@@ -115,6 +118,11 @@ public final class SheetCanvas extends Pane {
     /** Small texts above plates, by block id. */
     public void chips(Supplier<Map<String, String>> texts) {
         chips = texts;
+    }
+
+    /** Wires that stand out, other than by selection. */
+    public void emphasis(Supplier<Map<Wire, Emphasis>> wires) {
+        emphases = wires;
     }
 
     /** Plates that are not on the sheet any more, and are shown for comparison. */
@@ -198,6 +206,7 @@ public final class SheetCanvas extends Pane {
         bounds = scene.bounds();
         wired = SheetPainter.wired(scene);
         tags = chips.get();
+        emphasis = emphases.get();
         removed = ghosts.get();
         selected.removeIf(id -> scene.node(id).isEmpty());
         selectedMarks.removeIf(id -> scene.marks().stream().noneMatch(m -> m.id().equals(id)));
@@ -306,9 +315,10 @@ public final class SheetCanvas extends Pane {
         }
     }
 
-    /** Takes the texts above plates and the plates that are gone anew, and draws. */
+    /** Takes the texts above plates, the wires that stand out and the plates that are gone anew, and draws. */
     void decorate() {
         tags = chips.get();
+        emphasis = emphases.get();
         removed = ghosts.get();
         paint();
     }
@@ -354,7 +364,8 @@ public final class SheetCanvas extends Pane {
         for (var link : scene.links()) {
             var way = gestures.dragged(link.wire(), routes.ways().get(link.wire()));
             if (way != null && shown.meets(Box.aroundPoints(way), 1)) {
-                painter.wire(link, way, routes.hops().getOrDefault(link.wire(), List.of()), selectedWires.contains(link.wire()));
+                painter.wire(link, way, routes.hops().getOrDefault(link.wire(), List.of()), selectedWires.contains(link.wire())
+                        ? Emphasis.CHOSEN : emphasis.getOrDefault(link.wire(), Emphasis.NONE));
             }
         }
         painter.branches(routes);

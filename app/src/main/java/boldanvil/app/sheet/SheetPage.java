@@ -1,7 +1,6 @@
 package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
-import boldanvil.app.model.OwnShelf;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.TimeTravel;
@@ -10,10 +9,8 @@ import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Chooser;
-import boldanvil.core.diagram.Library;
 import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
-import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.edit.BlockFinder;
@@ -60,7 +57,6 @@ public final class SheetPage extends BorderPane implements Page {
     private final PageHost host;
     private final ToIntFunction<String> toBench;
     private final Consumer<String> toCode;
-    private final DoubleSupplier cursor;
     private final Navigator navigator;
     private final SheetEdits edits;
     private final SheetCanvas canvas;
@@ -81,9 +77,9 @@ public final class SheetPage extends BorderPane implements Page {
     private final ComparePane compare;
     private final Label legend = new Label();
     private Layer layer;
-    private final OwnShelf shelf;
+    private final WhyPane why;
+    private final PastCommands past;
     private final OwnBlockCommands ownBlocks;
-    private final OwnBlockBar ownBar;
     private final RigSession session;
     private final TextPane text;
 
@@ -93,7 +89,6 @@ public final class SheetPage extends BorderPane implements Page {
      * @param cursor the instant at the cursor of the traces; NaN where there is none
      */
     public SheetPage(PageHost host, ToIntFunction<String> toBench, Consumer<String> toCode, DoubleSupplier cursor) {
-        this.cursor = cursor;
         this.host = host;
         this.toBench = toBench;
         this.toCode = toCode;
@@ -109,9 +104,8 @@ public final class SheetPage extends BorderPane implements Page {
         use = new StockUse(host.memory());
         stock = new StockPane(new Taker(), use, this::finder, host::theme);
         actions = new SheetCommands(host, canvas);
-        shelf = new OwnShelf(host.background(), Platform::runLater, this::offerOwn, f -> host.showMessage(f.toString()));
-        ownBlocks = new OwnBlockCommands(host, canvas, shelf);
-        ownBar = new OwnBlockBar(this::allowOwn, this::detachOpen);
+        past = new PastCommands(host, this, canvas, travel, cursor);
+        ownBlocks = new OwnBlockCommands(host, canvas, stock);
         canvas.onSelection(() -> details.show(canvas.selection()));
         canvas.gestures().onFind(this::find);
         canvas.liveText(block -> live.of(navigator.path(), block));
@@ -123,19 +117,22 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.gestures().onMenu(e -> SheetMenu.show(canvas, e, fitting()));
         canvas.gestures().onMark(m -> MarkCard.show(canvas, edits, m));
         details.onText(id -> openText(workspace, id));
-        compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::compared);
+        compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::showSide);
         var hover = new WireHover(travel, host::theme);
         canvas.getChildren().add(hover);
         canvas.onHover(hover::over);
         canvas.wireTexts(() -> PastValues.of(canvas.shown(), canvas.routes(), travel));
         canvas.chips(this::chips);
+        why = new WhyPane(travel, host::show, host::showMessage);
+        canvas.emphasis(() -> why.wires(canvas.shown(), navigator.sheet().orElse(null), navigator.path()));
         canvas.ghosts(() -> compare.removed(navigator.sheet().orElse(null), navigator.path()));
         travel.onChange(() -> {
-            canvas.paint();
+            why.refresh();
+            showSide();
             text.repaint();
         });
         var drawn = new BorderPane(canvas);
-        drawn.setTop(ownBar);
+        drawn.setTop(ownBlocks.bar());
         drawn.setBottom(new InstantBar(travel));
         legend.setId("sheet-legend");
         legend.getStyleClass().addAll("small", "legend");
@@ -209,8 +206,7 @@ public final class SheetPage extends BorderPane implements Page {
     public void opened() {
         travel.end();
         compare.end();
-        shelf.read();
-        edits.forgetAllowed();
+        ownBlocks.opened();
         navigator.forget();
         navigator.open("");
     }
@@ -230,10 +226,9 @@ public final class SheetPage extends BorderPane implements Page {
                 Command.of("Where is this used", "", this::showUses),
                 fit, Command.of("Fit the selection to the window", "Shortcut+Shift+DIGIT0", canvas::fitSelection),
                 onBench, inCode, pin,
-                Command.of("Show the values at a past instant", "Shortcut+H", this::travel),
-                Command.of("Show the values at the cursor of the traces", "Shortcut+Shift+H", this::travelToCursor),
                 Command.of("Fold or show the stock", "Alt+S", this::foldStock),
                 Command.of("Fold or show the details", "Alt+D", this::foldDetails)));
+        all.addAll(past.all());
         all.addAll(actions.arranging());
         all.addAll(ownBlocks.all());
         all.addAll(actions.exporting());
@@ -247,7 +242,7 @@ public final class SheetPage extends BorderPane implements Page {
     /** The commands that fit what is selected, in groups. */
     private List<List<Command>> fitting() {
         if (!canvas.selectedWires().isEmpty()) {
-            return List.of(List.of(pin), actions.onWire());
+            return List.of(past.onWire(), List.of(pin), actions.onWire());
         }
         if (canvas.selection().isEmpty() && canvas.selectedMarks().isEmpty()) {
             return List.of(actions.onPaper(), List.of(fit, parent));
@@ -260,36 +255,9 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.paint();
     }
 
-    /** Shows values of the last run, or ends that. */
-    public void travel() {
-        if (travel.isOn()) {
-            travel.end();
-            return;
-        }
-        var run = session.run().orElse(null);
-        if (run == null || run.store().end() <= 0) {
-            host.showMessage("Run a rig first.");
-            return;
-        }
-        travel.begin(run);
-        travel.show(navigator.sheet().orElse(null), navigator.path());
-    }
-
-    /** Shows the values at the instant of the trace cursor. */
-    private void travelToCursor() {
-        double at = cursor.getAsDouble();
-        var run = session.run().orElse(null);
-        if (Double.isNaN(at) || run == null || run.store().end() <= 0) {
-            host.showMessage("Run a rig, then show the cursors on the bench and place the first one.");
-            return;
-        }
-        host.show(this);
-        if (travel.isOn()) {
-            travel.goTo(at);
-        } else {
-            travel.begin(run, at);
-            travel.show(navigator.sheet().orElse(null), navigator.path());
-        }
+    @Override
+    public boolean show(Place place, double seconds) {
+        return past.show(place, seconds);
     }
 
     /** The past instant that is shown. */
@@ -307,6 +275,9 @@ public final class SheetPage extends BorderPane implements Page {
 
     private Map<String, String> chips() {
         SheetRef ref = navigator.sheet().orElse(null);
+        if (why.isOn()) {
+            return why.marks(canvas.shown(), ref, navigator.path());
+        }
         if (compare.isOn()) {
             return compare.marks(ref);
         }
@@ -318,17 +289,19 @@ public final class SheetPage extends BorderPane implements Page {
         compare.begin(name, before);
     }
 
-    /** Shows the list of differences in place of the details, or the details again. */
-    private void compared() {
-        Node wanted = compare.isOn() ? compare : details;
-        Node other = compare.isOn() ? details : compare;
-        int at = split.getItems().indexOf(other);
-        if (at >= 0) {
+    /** Shows what is explained or compared in place of the details, or the details again; and what it marks on the sheet. */
+    private void showSide() {
+        Node wanted = why.isOn() ? why : compare.isOn() ? compare : details;
+        int at = 0;
+        while (at < split.getItems().size() && !List.of(why, compare, details).contains(split.getItems().get(at))) {
+            at++;
+        }
+        if (at < split.getItems().size() && split.getItems().get(at) != wanted) {
             double[] positions = split.getDividerPositions();
             split.getItems().set(at, wanted);
             split.setDividerPositions(positions);
-        } else if (compare.isOn() && !split.getItems().contains(compare)) {
-            split.getItems().add(compare);
+        } else if (at == split.getItems().size() && wanted != details) {
+            split.getItems().add(wanted);
         }
         canvas.decorate();
     }
@@ -419,35 +392,8 @@ public final class SheetPage extends BorderPane implements Page {
                 : left ? new double[] {STOCK_ENDS} : right ? new double[] {DETAILS_BEGIN} : new double[0]);
     }
 
-    /** Own blocks of the project, and those of the user's folder that it does not have. */
-    private void offerOwn() {
-        Library mine = host.workspace().project().library();
-        List<OwnBlock> all = new ArrayList<>(mine.all());
-        shelf.library().all().stream().filter(b -> !mine.blocks().containsKey(b.id())).forEach(all::add);
-        stock.offer(all);
-    }
-
-    /** Allows changes of the own block whose sheet is open, for all uses. */
-    private void allowOwn() {
-        ownBlocks.open(host.workspace().project()).ifPresent(b -> edits.allow(b.id()));
-        refresh();
-        canvas.requestFocus();
-    }
-
-    /** Detaches the use whose sheet is open; its own sheet opens instead. */
-    private void detachOpen() {
-        String path = navigator.path();
-        var use = Places.find(host.workspace().project(), path);
-        use.filter(u -> u.block().inner().equals(OwnBlock.MARK + OwnBlock.owner(u.block().inner()))).ifPresentOrElse(
-                u -> host.attempt(() -> edits.detachOwn(u.sheet(), path.substring(0, path.lastIndexOf('/')), u.block().id())),
-                () -> host.showMessage("Go to the parent sheet, and detach the use there."));
-    }
-
     private void refresh() {
-        var project = host.workspace().project();
-        var open = ownBlocks.open(project);
-        ownBar.show(project, open.orElse(null), edits.isAllowed(navigator.sheet().orElse(null)));
-        offerOwn();
+        ownBlocks.refresh();
         stock.showParts(navigator.path().isEmpty());
         if (travel.isOn()) {
             travel.show(navigator.sheet().orElse(null), navigator.path());
@@ -491,7 +437,7 @@ public final class SheetPage extends BorderPane implements Page {
             var at = onSheet(place);
             SheetRef ref = navigator.sheet().orElse(null);
             if (at != null && ref != null) {
-                String id = edits.addUse(ref, block, shelf.library(), at.getX(), at.getY());
+                String id = edits.addUse(ref, block, ownBlocks.inFolder(), at.getX(), at.getY());
                 canvas.select(id.isEmpty() ? Set.of() : Set.of(id));
                 canvas.requestFocus();
             }

@@ -15,6 +15,7 @@ import boldanvil.app.widget.Chooser;
 import boldanvil.app.widget.Copies;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.app.widget.Theme;
+import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import boldanvil.core.user.Log;
 import java.nio.file.Path;
@@ -73,7 +74,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     public Shell(Function<PageHost, List<Page>> pages) {
         runBar = new RunBar(workspace, session, navigator, () -> show(Place.sheet("")), () -> rail.keySet().forEach(Page::rigChanged));
         status = new StatusLine(workspace, session, this::toggleFindings);
-        findings = new FindingsPane(workspace, this::show);
+        findings = new FindingsPane(workspace, session, this::show, this::showInstant);
         this.pages = pages.apply(this);
         this.pages.forEach(this::toRail);
         this.pages.forEach(p -> p.node().setVisible(false));
@@ -258,6 +259,15 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
             show(p);
             p.show(place);
         });
+    }
+
+    @Override
+    public void showInstant(Finding f) {
+        var page = pages.stream().filter(p -> p.owns(f.place())).findFirst();
+        page.ifPresent(this::show);
+        if (page.isEmpty() || !page.get().show(f.place(), f.seconds())) {
+            show(f.place());
+        }
     }
 
     /** The page of a class; for tests, pictures and measurements. */

@@ -6,6 +6,8 @@ import boldanvil.app.model.Workspace;
 import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
+import java.util.ArrayList;
+import java.util.List;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ProgressBar;
@@ -52,8 +54,15 @@ final class StatusLine extends HBox {
         message.setText(text);
     }
 
+    /** Findings of the project, and those about an instant of the last run. */
+    static List<Finding> findings(Workspace workspace, RigSession session) {
+        List<Finding> all = new ArrayList<>(session.findings().stream().filter(Finding::hasInstant).toList());
+        all.addAll(workspace.findings());
+        return all;
+    }
+
     private void refresh() {
-        var all = workspace.findings();
+        var all = findings(workspace, session);
         long errors = all.stream().filter(Finding::isError).count();
         findings.setText(all.isEmpty() ? "No findings" : Figures.count(all.size(), "finding")
                 + (errors > 0 ? ", " + Figures.count(errors, "error") : ""));

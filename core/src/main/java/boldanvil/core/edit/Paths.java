@@ -6,10 +6,12 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.lower.Names;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /** The diagram paths that lead to each sheet; several where subsystems share it. */
 public final class Paths {
@@ -28,6 +30,13 @@ public final class Paths {
             visit(part, part.main(), part.id(), paths, 0);
         }
         return paths;
+    }
+
+    /** The diagram path of the tap with an address. */
+    public static Optional<String> ofTap(Project p, String address) {
+        return of(p).entrySet().stream().flatMap(e -> e.getValue().stream().flatMap(path -> p.sheet(e.getKey()).stream()
+                .flatMap(s -> s.blocks().stream()).filter(b -> b.type().equals("tap")).map(b -> path + "/" + b.name())))
+                .filter(path -> Names.addressOf(path).equals(address)).findFirst();
     }
 
     /** The first path to a sheet; for one that nothing leads to, that of its part. One of an own block may be used by any part. */

@@ -2,6 +2,8 @@ package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Places;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.stock.Face;
@@ -17,6 +19,14 @@ public final class Wiring {
 
     private static Face face(Part part, Block b) {
         return Faces.of(part, b).orElse(Face.NONE);
+    }
+
+    /** A wire that carries what a block gives, or, for one without outputs, what it takes. */
+    public static Optional<Wire> source(Project p, Places.Place at) {
+        List<Wire> wires = p.sheet(at.sheet()).orElseThrow().wires();
+        String id = at.block().id();
+        return wires.stream().filter(w -> !w.isNet() && w.from().equals(id)).findFirst()
+                .or(() -> wires.stream().filter(w -> !w.isNet() && w.to().equals(id)).findFirst());
     }
 
     /** The first input of a block that has no wire; empty where there is none. */

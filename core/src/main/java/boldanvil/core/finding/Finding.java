@@ -9,8 +9,9 @@ import java.util.Objects;
  * @param place where it is
  * @param cause what is wrong, one sentence
  * @param cure what the reader can do about it, one sentence
+ * @param seconds the instant of a run at which it was; NaN for a finding about no instant
  */
-public record Finding(Severity severity, Place place, String cause, String cure) {
+public record Finding(Severity severity, Place place, String cause, String cure, double seconds) {
     /** How bad a finding is. */
     public enum Severity {
         /** It cannot run, build or be read. */
@@ -35,6 +36,10 @@ public record Finding(Severity severity, Place place, String cause, String cure)
         Objects.requireNonNull(place, "place");
         Objects.requireNonNull(cause, "cause");
         Objects.requireNonNull(cure, "cure");
+    }
+
+    public Finding(Severity severity, Place place, String cause, String cure) {
+        this(severity, place, cause, cure, Double.NaN);
     }
 
     /** A finding that stops the work. */
@@ -68,7 +73,17 @@ public record Finding(Severity severity, Place place, String cause, String cure)
 
     /** The same finding at another place. */
     public Finding at(Place other) {
-        return new Finding(severity, other, cause, cure);
+        return new Finding(severity, other, cause, cure, seconds);
+    }
+
+    /** The same finding at an instant of a run. */
+    public Finding at(double instant) {
+        return new Finding(severity, place, cause, cure, instant);
+    }
+
+    /** Whether it is about an instant of a run. */
+    public boolean hasInstant() {
+        return !Double.isNaN(seconds);
     }
 
     public boolean isError() {

@@ -37,6 +37,11 @@ final class Tracer {
     private final Program program;
     private final Map<String, List<Stmt>> procedures = new HashMap<>();
     private final Map<Slot, Node[]> memory = new IdentityHashMap<>();
+    private final Map<Expr.Literal, Node> constants = new IdentityHashMap<>();
+    /** What decided that a loop was left. */
+    private List<Cause> leaving = List.of();
+    /** How many functions the present statement is in; their constants are no concern of the block. */
+    private int within;
     /** What decided that the present statement runs. */
     private List<Cause> control = List.of();
 
@@ -91,23 +96,32 @@ final class Tracer {
                 }
                 case Stmt.If i -> {
                     Traced condition = value(i.condition());
+                    List<Stmt> other = condition.isTrue() ? i.no() : i.yes();
                     if (decided(condition.deciding(), () -> {
-                        keep(condition.isTrue() ? i.no() : i.yes());
+                        keep(other);
                         return run(condition.isTrue() ? i.yes() : i.no());
                     })) {
                         return true;
                     }
+                    if (breaks(other)) {
+                        // The rest of the loop runs only because this did not leave it.
+                        control = joined(control, condition.deciding());
+                    }
                 }
                 case Stmt.Repeat r -> {
+                    List<Cause> outer = control;
                     boolean left = false;
                     for (int k = 0; k < r.count() && !left; k++) {
                         nodes(r.counter())[0] = Node.constant(k);
                         left = run(r.body());
                     }
+                    leave(left, r.body());
+                    control = outer;
                 }
                 case Stmt.While w -> repeat(w);
                 case Stmt.Group g -> run(g.body());
                 case Stmt.Break _ -> {
+                    leaving = control;
                     return true;
                 }
                 case Stmt.Raise _ -> { }
@@ -118,13 +132,31 @@ final class Tracer {
     }
 
     private void repeat(Stmt.While w) {
+        List<Cause> outer = control;
+        boolean left = false;
         Traced condition = value(w.condition());
-        for (int k = 0; condition.isTrue() && k < w.limit(); k++) {
-            if (decided(condition.deciding(), () -> run(w.body()))) {
-                return;
-            }
-            condition = value(w.condition());
+        for (int k = 0; condition.isTrue() && !left && k < w.limit(); k++) {
+            control = joined(control, condition.deciding());
+            left = run(w.body());
+            condition = left ? condition : value(w.condition());
         }
+        control = joined(control, condition.deciding());
+        keep(w.body());
+        leave(left, w.body());
+        control = outer;
+    }
+
+    /** After a loop: what its body set last would be other values, had it not been left. */
+    private void leave(boolean left, List<Stmt> body) {
+        if (left) {
+            control = leaving;
+            keep(body);
+        }
+    }
+
+    private static boolean breaks(List<Stmt> body) {
+        return body.stream().anyMatch(s -> s instanceof Stmt.Break || s instanceof Stmt.If i && (breaks(i.yes()) || breaks(i.no()))
+                || s instanceof Stmt.Group g && breaks(g.body()));
     }
 
     private boolean decided(List<Cause> by, java.util.function.BooleanSupplier what) {
@@ -142,10 +174,13 @@ final class Tracer {
     /** What a body that does not run would have set keeps its value, because of the condition. */
     private void keep(List<Stmt> body) {
         for (Stmt s : body) {
-            if (s instanceof Stmt.Assign a && a.target().role() != Slot.Role.LOCAL && memory.containsKey(a.target())) {
-                Node old = node(a.target());
-                nodes(a.target())[0] = new Node(old.slot(), old.value(), old.path(), old.isBefore() ? joined(control, List.of())
-                        : joined(old.causes(), control));
+            Slot target = s instanceof Stmt.Assign a ? a.target() : s instanceof Stmt.Store t ? t.array() : null;
+            if (target != null) {
+                Node[] nodes = nodes(target);
+                for (int i = 0; i < nodes.length; i++) {
+                    Node old = nodes[i];
+                    nodes[i] = new Node(target, old.value(), old.path(), joined(old.causes(), control));
+                }
             }
             s.bodies().forEach(this::keep);
         }
@@ -180,7 +215,8 @@ final class Tracer {
 
     private Traced value(Expr e) {
         return switch (e) {
-            case Expr.Literal l -> new Traced(l.value(), List.of());
+            case Expr.Literal l -> new Traced(l.value(), within > 0 ? List.of()
+                    : List.of(new Cause(constants.computeIfAbsent(l, c -> Node.constant(c.value())), Role.VALUE)));
             case Expr.Read r -> read(node(r.slot()));
             case Expr.At a -> {
                 Traced index = value(a.index());
@@ -193,11 +229,8 @@ final class Tracer {
             }
             case Expr.Select s -> {
                 Traced condition = value(s.condition());
-                Expr chosen = condition.isTrue() ? s.yes() : s.no();
-                Traced v = value(chosen);
-                List<Cause> causes = chosen instanceof Expr.Literal l ? List.of(new Cause(Node.constant(l.value()), Role.VALUE))
-                        : v.causes();
-                yield new Traced(v.value(), joined(causes, condition.deciding()));
+                Traced v = value(condition.isTrue() ? s.yes() : s.no());
+                yield new Traced(v.value(), joined(v.causes(), condition.deciding()));
             }
             case Expr.Binary b -> binary(b.op(), b, value(b.a()), value(b.b()));
             case Expr.Convert c -> {
@@ -254,8 +287,10 @@ final class Tracer {
             memory.put(f.parameters().get(i), new Node[] {new Node(f.parameters().get(i), arguments.get(i).value(), null,
                     arguments.get(i).causes())});
         }
+        within++;
         run(f.body());
         Traced result = value(f.result());
+        within--;
         control = outer;
         return result;
     }

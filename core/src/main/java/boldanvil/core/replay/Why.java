@@ -6,6 +6,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.program.Slot;
+import boldanvil.core.program.Tap;
 import boldanvil.core.program.Tunable;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
@@ -49,18 +50,25 @@ public final class Why {
         private Role role = Role.CHOICE;
         private double value = Double.NaN;
         private final Map<Slot, Role> causes = new IdentityHashMap<>();
-        private final List<Double> constants = new ArrayList<>();
+        private final Map<Double, Role> constants = new LinkedHashMap<>();
         private final List<Tunable> tunables = new ArrayList<>();
         private Slot kept;
 
         void add(Cause c) {
             if (c.node().isConstant()) {
-                if (c.role() == Role.VALUE) {
-                    constants.add(c.node().value());
-                }
+                constants.merge(c.node().value(), c.role(), Seen::stronger);
             } else {
-                causes.merge(c.node().slot(), c.role(), (a, b) -> a == Role.VALUE ? a : b);
+                causes.merge(c.node().slot(), c.role(), Seen::stronger);
             }
+        }
+
+        static Role stronger(Role a, Role b) {
+            return a == Role.VALUE ? a : b;
+        }
+
+        /** Whether its value was computed from parameters alone. */
+        boolean isConstant() {
+            return kept == null && causes.values().stream().noneMatch(r -> r == Role.VALUE);
         }
     }
 
@@ -73,9 +81,12 @@ public final class Why {
     /** Paths of the blocks that used each slot. */
     private final Map<Slot, Map<String, Role>> users = new IdentityHashMap<>();
     private final List<Step> steps = new ArrayList<>();
+    /** Values of the wires that carry a constant, by the slots of their taps. */
+    private final Map<Slot, Double> constants;
 
-    private Why(Replay replay, String part, long tick, Node target) {
+    private Why(Replay replay, String part, long tick, Node target, Map<Slot, Double> constants) {
         this.replay = replay;
+        this.constants = constants;
         this.part = part;
         this.tick = tick;
         project = replay.taps().project();
@@ -94,8 +105,16 @@ public final class Why {
             return Optional.empty();
         }
         long tick = replay.tickAt(at);
-        Node target = replay.trace(tick, false).get(ref.part()).node(slot);
-        return Optional.of(new Why(replay, ref.part(), tick, target));
+        var traced = replay.trace(tick, false);
+        return Optional.of(new Why(replay, ref.part(), tick, traced.get(ref.part()).node(slot), constants(traced)));
+    }
+
+    /** A tap has a slot of its own where the wire carries a constant. */
+    private static Map<Slot, Double> constants(Map<String, Tracer> traced) {
+        Map<Slot, Double> all = new IdentityHashMap<>();
+        traced.values().forEach(t -> t.program().taps().stream().map(Tap::slot)
+                .filter(s -> WireTaps.isTap(s.path())).forEach(s -> all.put(s, t.node(s).value())));
+        return all;
     }
 
     private void collect(Node target) {
@@ -125,8 +144,7 @@ public final class Why {
             for (Cause next : n.causes()) {
                 s.add(next);
                 if (next.node().slot() != null) {
-                    users.computeIfAbsent(next.node().slot(), _ -> new LinkedHashMap<>()).merge(path, next.role(),
-                            (a, b) -> a == Role.VALUE ? a : b);
+                    users.computeIfAbsent(next.node().slot(), _ -> new LinkedHashMap<>()).merge(path, next.role(), Seen::stronger);
                 }
                 waiting.add(c.role() == Role.VALUE ? next : next.deciding());
             }
@@ -135,8 +153,11 @@ public final class Why {
 
     private Step step(String path, Places.Place place, Seen s, Describer describer) {
         List<String> words = new ArrayList<>();
-        s.constants.stream().distinct().map(describer::parameter).flatMap(Optional::stream).distinct()
-                .forEach(p -> words.add("set by " + p));
+        List<String> parameters = s.constants.entrySet().stream().filter(e -> e.getValue() == Role.VALUE)
+                .flatMap(e -> describer.parameter(e.getKey()).stream()).distinct().toList();
+        if (!parameters.isEmpty()) {
+            words.add((s.isConstant() ? "set by " : "with ") + String.join(", ", parameters));
+        }
         s.tunables.stream().map(t -> t.parameter().isEmpty() ? "live value" : "live parameter " + t.parameter()).distinct()
                 .forEach(words::add);
         List<String> deciding = new ArrayList<>();
@@ -222,9 +243,14 @@ public final class Why {
         return to == null ? Optional.empty() : role(ref, path, w, path + "/" + to.name());
     }
 
+    /** The part a block had, or one within it; empty where it had none. */
+    public Optional<Part> part(String path) {
+        return steps.stream().filter(s -> s.path().equals(path) || s.path().startsWith(path + "/")).map(Step::part).min(Part::compareTo);
+    }
+
     /** Whether a block, or one within it, had a part. */
     public boolean involves(String path) {
-        return steps.stream().anyMatch(s -> s.path().equals(path) || s.path().startsWith(path + "/"));
+        return part(path).isPresent();
     }
 
     private Optional<Part> role(SheetRef ref, String path, Wire w, String consumer) {
@@ -237,11 +263,12 @@ public final class Why {
         String type = Places.find(project, consumer).map(p -> p.block().type()).orElse("");
         boolean leaves = type.equals("outlet") && path.contains("/");
         boolean passes = type.equals("label") || type.equals("bundle");
-        boolean constant = slots.stream().allMatch(s -> Places.find(project, s.path()).map(p -> p.block().type().equals("tap"))
-                .orElse(false));
+        boolean constant = !slots.isEmpty() && constants.keySet().containsAll(slots);
         if (constant) {
-            // A constant stands in the formula of the block itself.
-            return involves(consumer) ? Optional.of(Part.VALUE) : Optional.empty();
+            // The value stands in the formula of the block itself.
+            return seen.entrySet().stream().filter(e -> e.getKey().equals(consumer) || e.getKey().startsWith(consumer + "/"))
+                    .flatMap(e -> slots.stream().map(x -> e.getValue().constants.get(constants.get(x)))).filter(r -> r != null)
+                    .min(Role::compareTo).map(Why::part);
         }
         return leaves ? usedOutside(slots, path) : used(slots, consumer, passes);
     }
@@ -275,7 +302,7 @@ public final class Why {
         if (last < 0) {
             return Optional.empty();
         }
-        Node n = replay.trace(last, true).get(source.part()).node(source.slot());
-        return Optional.of(new Why(replay, source.part(), last, n));
+        var traced = replay.trace(last, true);
+        return Optional.of(new Why(replay, source.part(), last, traced.get(source.part()).node(source.slot()), constants(traced)));
     }
 }

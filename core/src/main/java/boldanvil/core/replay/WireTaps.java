@@ -61,6 +61,11 @@ record WireTaps(Project project, Map<Source, String> names) {
         return all;
     }
 
+    /** Whether a diagram path is that of one of these taps. */
+    static boolean isTap(String path) {
+        return path.substring(path.lastIndexOf('/') + 1).startsWith(STEM);
+    }
+
     /** Whether an address is one of these taps. */
     static boolean isOwn(String address) {
         return address.contains("." + Names.address(STEM) + "_");

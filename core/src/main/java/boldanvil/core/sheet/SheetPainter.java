@@ -33,6 +33,17 @@ public final class SheetPainter {
     private static final double HOP = 4;
     private static final double NOTE_LINE = 16;
 
+    /** How a wire stands out. */
+    public enum Emphasis {
+        NONE, CHOSEN,
+        /** It had a part in a value, by its own. */
+        VALUE,
+        /** It decided about a value. */
+        CHOICE,
+        /** It had no part in a value. */
+        FADED
+    }
+
     private final Pen pen;
     private final double scale;
 
@@ -126,7 +137,8 @@ public final class SheetPainter {
         for (var link : scene.links()) {
             var way = routes.ways().get(link.wire());
             if (way != null) {
-                wire(link, way, routes.hops().getOrDefault(link.wire(), List.of()), selected.contains(link.wire()));
+                wire(link, way, routes.hops().getOrDefault(link.wire(), List.of()), selected.contains(link.wire())
+                        ? Emphasis.CHOSEN : Emphasis.NONE);
             }
         }
         branches(routes);
@@ -138,10 +150,16 @@ public final class SheetPainter {
     }
 
     /** Draws one wire. */
-    public void wire(SheetScene.Link link, List<Point> way, List<Point> hops, boolean chosen) {
-        Ink ink = chosen ? Ink.STEEL : link.type() == null ? Ink.FAINT : Ink.INK;
+    public void wire(SheetScene.Link link, List<Point> way, List<Point> hops, Emphasis emphasis) {
+        Ink ink = switch (emphasis) {
+            case CHOSEN -> Ink.STEEL;
+            case VALUE, CHOICE -> Ink.EMBER;
+            case FADED -> Ink.RULE;
+            case NONE -> link.type() == null ? Ink.FAINT : Ink.INK;
+        };
+        double width = emphasis == Emphasis.CHOSEN || emphasis == Emphasis.VALUE ? 2.4 : 1.25;
         pen.line(hops.isEmpty() || isSimple() ? way : hopping(way, hops), hops.isEmpty() ? 4 : 3,
-                new Stroke(ink, chosen ? 2.4 : 1.25, link.type() == Type.BOOL));
+                new Stroke(ink, width, link.type() == Type.BOOL));
         if (!link.wire().isNet()) {
             arrow(way.get(way.size() - 2), way.getLast(), ink);
         }

@@ -90,7 +90,8 @@ final class FaultWatch {
 
     private void report(int bits, String place, long nanos) {
         reported |= bits;
-        findings.add(Finding.error(Place.sheet(place), Fault.describe(bits) + " Noticed at " + nanos / 1e9 + " s.", Fault.cure(bits)));
+        findings.add(Finding.error(Place.sheet(place), Fault.describe(bits) + " Noticed at " + nanos / 1e9 + " s.", Fault.cure(bits))
+                .at(nanos / 1e9));
     }
 
     /** Restarts. */

@@ -42,6 +42,7 @@ final class Watch {
         }
         return Finding.error(guard.tap(), "The rig was stopped: the signal " + breach + (guard.seconds() > 0
                 ? " for " + guard.seconds() + " s" : "") + ", at "
-                + now / 1e9 + " s.", "Find the cause before you start again; the run up to that instant is on the Runs page.");
+                + now / 1e9 + " s.", "Find the cause before you start again; the run up to that instant is on the Runs page.")
+                .at(now / 1e9);
     }
 }

@@ -1,0 +1,114 @@
+package boldanvil.app.shell;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import boldanvil.app.model.RigSession;
+import boldanvil.app.sheet.SheetCanvas;
+import boldanvil.app.sheet.SheetPage;
+import boldanvil.app.widget.Theme;
+import boldanvil.core.diagram.BenchLayout;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.replay.Why;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.List;
+import javafx.scene.Scene;
+import javafx.scene.control.ButtonBase;
+import javafx.scene.control.ListView;
+import javafx.stage.Stage;
+import org.junit.jupiter.api.Test;
+import org.testfx.api.FxRobot;
+import org.testfx.framework.junit5.Start;
+
+/** Why a value was what it was: asked at a wire, followed to earlier instants, and asked at a limit that stopped the rig. */
+class WhyWindowTest extends WindowFixture {
+    @Start
+    void start(Stage stage) {
+        System.setProperty("boldanvil.devices", temporary.resolve("devices").toString());
+        Theme.loadFonts();
+        shell = new Shell();
+        stage.setScene(new Scene(shell, 1280, 800));
+        stage.show();
+    }
+
+    private void open(Project p) {
+        Path folder = temporary.resolve("why" + count++);
+        ProjectWriter.write(p, folder);
+        shell.open(folder);
+    }
+
+    private static Project motor() {
+        return ProjectReader.read(Path.of("../demo/motor-position"));
+    }
+
+    private SheetCanvas canvas() {
+        return shell.page(SheetPage.class).canvas();
+    }
+
+    private void command(FxRobot robot, String name) {
+        robot.interact(() -> shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run());
+    }
+
+    private List<Why.Step> steps(FxRobot robot) {
+        return robot.lookup("#why-list").<ListView<Why.Step>>query().getItems();
+    }
+
+    @Test
+    void aWireIsExplainedAndItsStateFollowedBack(FxRobot robot) throws Exception {
+        robot.interact(() -> open(motor()));
+        robot.interact(() -> shell.run("desk"));
+        awaitPhase(RigSession.Phase.RUNNING);
+        await(() -> shell.session().run().orElseThrow().seconds() > 0.3);
+        robot.interact(() -> shell.session().stop());
+        await(() -> !shell.session().isBusy());
+        robot.interact(() -> {
+            shell.show("Sheet");
+            shell.navigator().open("controller");
+        });
+        var wire = canvas().shown().links().stream().map(l -> l.wire()).filter(w -> w.from().equals("b5")).findFirst().orElseThrow();
+        robot.interact(() -> canvas().select(wire));
+        command(robot, "Why this value");
+        var travel = shell.page(SheetPage.class).timeTravel();
+        await(() -> travel.why().isPresent());
+        robot.interact(() -> travel.goTo(0.01));
+        await(() -> travel.why().map(Why::seconds).orElse(0.0) == 0.01);
+        assertThat(steps(robot)).extracting(Why.Step::path).contains("controller/position", "controller/error", "controller/set-point");
+        assertThat(travel.why().orElseThrow().value()).isEqualTo(travel.value("b5", "y").orElseThrow().value());
+        var kept = steps(robot).stream().filter(Why.Step::isKept).findFirst().orElseThrow();
+        robot.interact(() -> travel.back(kept.path(), () -> { }));
+        await(() -> travel.instant() < 0.01 && travel.canGoForward());
+        double earlier = travel.instant();
+        assertThat(travel.why().orElseThrow().seconds()).isEqualTo(earlier);
+        robot.interact(() -> robot.lookup("#why-later").queryAs(ButtonBase.class).fire());
+        assertThat(travel.instant()).isEqualTo(0.01);
+        robot.interact(() -> robot.lookup("#why-end").queryAs(ButtonBase.class).fire());
+        assertThat(travel.why()).isEmpty();
+        assertThat(robot.lookup("#details").tryQuery()).isPresent();
+    }
+
+    @Test
+    void aLimitThatStoppedTheRigIsExplained(FxRobot robot) throws Exception {
+        Project p = motor();
+        List<BenchLayout.Limit> limits = new ArrayList<>(p.bench().limits());
+        limits.add(new BenchLayout.Limit("motor.shaft_speed", "rad/s", Double.NaN, 5, Double.NaN, 0));
+        robot.interact(() -> open(p.withBench(p.bench().withLimits(limits))));
+        robot.interact(() -> shell.run("desk"));
+        await(() -> shell.session().findings().stream().anyMatch(f -> f.hasInstant()));
+        await(() -> !shell.session().isBusy());
+        robot.interact(() -> shell.showFindings(true));
+        await(() -> robot.lookup("#finding-why").tryQuery().isPresent());
+        robot.interact(() -> robot.lookup("#finding-why").queryAs(ButtonBase.class).fire());
+        var travel = shell.page(SheetPage.class).timeTravel();
+        await(() -> travel.why().isPresent());
+        assertThat(shell.navigator().path()).isEqualTo("motor");
+        assertThat(travel.why().orElseThrow().value()).isGreaterThan(5);
+        assertThat(steps(robot)).extracting(Why.Step::path).contains("motor/speed");
+        // The bench offers the same.
+        robot.interact(() -> shell.show("Bench"));
+        await(() -> robot.lookup("#notice-why").tryQuery().isPresent());
+        robot.interact(() -> robot.lookup("#notice-why").queryAs(ButtonBase.class).fire());
+        await(() -> travel.why().isPresent());
+    }
+}
