@@ -26,7 +26,6 @@ import javafx.geometry.Pos;
 import javafx.scene.control.Button;
 import javafx.scene.control.Hyperlink;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextArea;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.Tooltip;
 import javafx.scene.input.KeyCode;
@@ -48,7 +47,8 @@ final class TextPane extends BorderPane {
     private final Label title = new Label();
     private final Label kind = new Label();
     private final Label caret = new Label();
-    private final TextArea area = new TextArea();
+    /** Made when the first text is opened. */
+    private SourceArea source;
     private final VBox wrong = new VBox(2);
     private final ChartPane chart;
     private final ToggleButton asChart = new ToggleButton("Chart");
@@ -67,8 +67,6 @@ final class TextPane extends BorderPane {
         title.getStyleClass().add("heading");
         kind.getStyleClass().add("faint");
         caret.getStyleClass().addAll("small", "mono", "faint");
-        area.setId("text-area");
-        area.getStyleClass().add("mono");
         var check = new Button("Check");
         check.setId("text-check");
         check.setOnAction(_ -> commit());
@@ -95,30 +93,38 @@ final class TextPane extends BorderPane {
         top.getStyleClass().add("text-pane-bar");
         wrong.getStyleClass().add("text-pane-bar");
         setTop(top);
-        setCenter(area);
         setBottom(wrong);
-        area.caretPositionProperty().addListener((_, _, at) -> showCaret(at.intValue()));
-        area.focusedProperty().addListener((_, _, now) -> {
-            if (!now) {
-                commit();
-            }
-        });
-        area.setOnKeyPressed(e -> {
-            if (e.getCode() == KeyCode.ENTER && e.isShortcutDown()) {
-                commit();
-                e.consume();
-            } else if (e.getCode() == KeyCode.ESCAPE) {
-                close();
-                e.consume();
-            }
-        });
         setVisible(false);
         workspace.onChange(this::refresh);
     }
 
+    private SourceArea source() {
+        if (source == null) {
+            source = new SourceArea();
+            var area = source.area();
+            area.caretPositionProperty().addListener((_, _, _) -> caret.setText("line " + (area.getCurrentParagraph() + 1) + ", column "
+                    + (area.getCaretColumn() + 1)));
+            area.focusedProperty().addListener((_, _, now) -> {
+                if (!now) {
+                    commit();
+                }
+            });
+            area.setOnKeyPressed(e -> {
+                if (e.getCode() == KeyCode.ENTER && e.isShortcutDown()) {
+                    commit();
+                    e.consume();
+                } else if (e.getCode() == KeyCode.ESCAPE) {
+                    close();
+                    e.consume();
+                }
+            });
+        }
+        return source;
+    }
+
     /** Takes the text after an edit of the chart. */
     private void replace(String text) {
-        area.setText(text);
+        source().replace(text);
         commit();
         chart.show(text);
     }
@@ -128,9 +134,9 @@ final class TextPane extends BorderPane {
         asChart.setSelected(picture);
         if (picture) {
             commit();
-            chart.show(area.getText());
+            chart.show(source().text());
         }
-        setCenter(picture ? chart : area);
+        setCenter(picture ? chart : source());
     }
 
     /** Draws the chart again, as when another step is active. */
@@ -154,16 +160,15 @@ final class TextPane extends BorderPane {
         place = path + "/" + b.name();
         title.setText(b.name());
         kind.setText(type.title());
-        area.setText(new Settings(type, b.settings()).text(parameter));
-        area.positionCaret(0);
+        source().open(new Settings(type, b.settings()).text(parameter));
         setVisible(true);
-        boolean isChart = Chart.of(area.getText()).isPresent();
+        boolean isChart = Chart.of(source().text()).isPresent();
         asChart.setVisible(isChart);
         asChart.setManaged(isChart);
         showAs(isChart);
         refresh();
         if (!isChart) {
-            area.requestFocus();
+            source().area().requestFocus();
         }
     }
 
@@ -181,9 +186,9 @@ final class TextPane extends BorderPane {
                 showMessage(file.getFileName() + " is larger than " + LONGEST / 1_000_000 + " MB. Shorten it.");
                 return;
             }
-            area.setText(Files.readString(file));
+            source().replace(Files.readString(file));
             commit();
-            area.requestFocus();
+            source().area().requestFocus();
         } catch (MalformedInputException e) {
             showMessage(file.getFileName() + " is not a text in UTF-8. Save it as one.");
         } catch (IOException e) {
@@ -206,16 +211,10 @@ final class TextPane extends BorderPane {
     private void commit() {
         block().ifPresent(b -> {
             String old = Stock.find(b.type()).map(t -> new Settings(t, b.settings()).text(parameter)).orElse("");
-            if (!old.equals(area.getText())) {
-                edits.set(ref, id, parameter, area.getText());
+            if (!old.equals(source().text())) {
+                edits.set(ref, id, parameter, source().text());
             }
         });
-    }
-
-    private void showCaret(int at) {
-        String before = area.getText(0, Math.min(at, area.getLength()));
-        int line = 1 + (int) before.chars().filter(c -> c == '\n').count();
-        caret.setText("line " + line + ", column " + (at - before.lastIndexOf('\n')));
     }
 
     private void refresh() {
@@ -227,19 +226,24 @@ final class TextPane extends BorderPane {
             setVisible(false);
             return;
         }
-        if (!area.isFocused()) {
+        if (!source().area().isFocused()) {
             String now = Stock.find(b.get().type()).map(t -> new Settings(t, b.get().settings()).text(parameter)).orElse("");
-            if (!now.equals(area.getText())) {
-                area.setText(now);
+            if (!now.equals(source().text())) {
+                source().replace(now);
                 if (asChart.isSelected()) {
                     chart.show(now);
                 }
             }
         }
         List<Finding> mine = workspace.findings().stream().filter(f -> f.place().sheetPath().filter(place::equals).isPresent()).toList();
+        source().mark(mine.stream().filter(f -> f.place() instanceof Place.Line).map(f -> {
+            var line = (Place.Line) f.place();
+            return new SourceArea.Spot(line.line(), line.column(), f.isError());
+        }).toList());
         wrong.getChildren().clear();
         if (mine.isEmpty()) {
-            var fine = new Label("No findings in this text. Ctrl+Enter checks it, Escape returns to the sheet.");
+            var fine = new Label("No findings in this text. Ctrl+Enter checks it, Ctrl+Space proposes names, Ctrl+click goes to a "
+                    + "declaration, Escape returns to the sheet.");
             fine.getStyleClass().addAll("small", "faint");
             wrong.getChildren().add(fine);
         }
@@ -253,18 +257,9 @@ final class TextPane extends BorderPane {
         link.setOnAction(_ -> {
             if (f.place() instanceof Place.Line l) {
                 showAs(false);
-                jump(l.line(), l.column());
+                source().jump(l.line(), l.column());
             }
         });
         return link;
-    }
-
-    private void jump(int line, int column) {
-        int at = 0;
-        for (int i = 1; i < line && at >= 0; i++) {
-            at = area.getText().indexOf('\n', at) + 1;
-        }
-        area.requestFocus();
-        area.positionCaret(Math.min(area.getLength(), at + column - 1));
     }
 }

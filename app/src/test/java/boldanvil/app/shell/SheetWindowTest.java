@@ -13,10 +13,10 @@ import java.util.Set;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextArea;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import javafx.stage.Stage;
+import org.fxmisc.richtext.CodeArea;
 import org.junit.jupiter.api.Test;
 import org.testfx.api.FxRobot;
 import org.testfx.framework.junit5.Start;
@@ -166,13 +166,29 @@ class SheetWindowTest extends WindowFixture {
         open(robot, "helm");
         robot.interact(() -> shell.page(SheetPage.class).canvas().select(Set.of(node("allocation").id())));
         robot.clickOn("#edit-text");
-        TextArea area = robot.lookup("#text-area").query();
+        CodeArea area = robot.lookup("#text-area").query();
         assertThat(area.isVisible()).isTrue();
         assertThat(area.getText()).contains("VAR_INPUT");
-        robot.interact(() -> area.setText(area.getText().replace("t1 := thrust[1] * scale;", "t1 := thrust[9] * scale;")));
+        robot.interact(() -> area.replaceText(area.getText().replace("t1 := thrust[1] * scale;", "t1 := thrust[9] * scale;")));
         robot.clickOn("#text-check");
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.place().text().equals("helm/allocation")
                 && f.cause().contains("The index 9 is outside")));
+        // The finding is underlined where it is.
+        int wrong = area.getText().indexOf("t1 := thrust[9]");
+        await(() -> area.getStyleSpans(wrong, wrong + 15).stream().anyMatch(s -> s.getStyle().contains("wrong")));
+        assertThat(area.getStyleAtPosition(area.getText().indexOf("VAR_INPUT") + 1)).containsExactly("keyword");
+        // A name is proposed while it is written, and taken by Enter; its declaration is found.
+        robot.interact(() -> {
+            area.requestFocus();
+            area.moveTo(area.getText().indexOf("t1 := thrust[9]"));
+        });
+        robot.write("thr");
+        await(() -> robot.lookup("#proposals").tryQuery().isPresent());
+        robot.push(KeyCode.ENTER);
+        assertThat(area.getText()).contains("thrustt1 := thrust[9]");
+        robot.interact(() -> area.moveTo(area.getCaretPosition() - 3));
+        keys(robot, KeyCode.SHORTCUT, KeyCode.SHIFT, KeyCode.D);
+        robot.interact(() -> area.undo());
         robot.interact(() -> shell.workspace().undo());
         await(() -> shell.workspace().findings().stream().noneMatch(f -> f.isError()));
         Path file = Files.writeString(temporary.resolve("block.st"), area.getText().replace("FOR k := 1 TO N DO", "FOR k := 1 TO DO"));

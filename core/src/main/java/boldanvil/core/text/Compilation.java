@@ -13,6 +13,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.TreeMap;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
@@ -58,6 +59,22 @@ public final class Compilation {
         public boolean isUsable() {
             return mistakes.stream().allMatch(Mistake::isWarning);
         }
+    }
+
+    /** The variables of the standard's function blocks, by the name of the block in capitals. */
+    static Map<String, Map<String, String>> standardBlocks() {
+        Map<String, Map<String, String>> all = new TreeMap<>();
+        LIBRARY.values().forEach(fb -> all.put(fb.name.getText().toUpperCase(Locale.ROOT), variables(fb)));
+        return all;
+    }
+
+    /** Inputs and outputs of a function block with their types. */
+    static Map<String, String> variables(FunctionBlockContext fb) {
+        Map<String, String> all = new LinkedHashMap<>();
+        fb.varBlock().stream().filter(v -> v.kind != null && v.kind.getType() != StructuredTextLexer.VAR)
+                .flatMap(v -> v.declaration().stream()).filter(d -> d.typeSpec() != null)
+                .forEach(d -> d.ID().forEach(id -> all.put(id.getText(), d.typeSpec().getText())));
+        return all;
     }
 
     private static StructuredTextParser.LibraryContext library() {

@@ -12,6 +12,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Set;
+import java.util.TreeSet;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 import org.antlr.v4.runtime.ParserRuleContext;
@@ -34,6 +35,13 @@ final class StandardFunctions {
     StandardFunctions(Expressions expressions, BodyCompiler body) {
         this.expressions = expressions;
         this.body = body;
+    }
+
+    /** Their names, without conversions. */
+    static Set<String> names() {
+        Set<String> all = new TreeSet<>(OF_ONE);
+        all.addAll(OTHERS);
+        return all;
     }
 
     static boolean isKnown(String name) {
