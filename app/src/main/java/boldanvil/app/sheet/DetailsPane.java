@@ -186,7 +186,7 @@ public final class DetailsPane extends ScrollPane {
             if (type.role() == BlockType.Role.SUBSYSTEM) {
                 var open = new Button("Open its sheet");
                 open.setOnAction(_ -> navigator.enter(b.id()));
-                box.getChildren().add(open);
+                box.getChildren().addAll(open, note("Drag a port along the edge of the block to move it."));
             }
             parameters(ref, List.of(b), List.of(type));
             if (!type.continuousOnly() && type.role() != BlockType.Role.CONSTANT) {

@@ -15,6 +15,7 @@ import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
 import boldanvil.core.sheet.SheetScene;
+import boldanvil.core.sheet.Signals;
 import boldanvil.core.sheet.WireRouter;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -66,6 +67,8 @@ public final class SheetCanvas extends Pane {
     private Set<String> wired = Set.of();
     private Map<String, String> tags = Map.of();
     private Map<Wire, Emphasis> emphasis = Map.of();
+    private Map<Wire, String> wireNames = Map.of();
+    private boolean namesShown;
     private List<Node> removed = List.of();
     private Routes routes = Routes.NONE;
     private final Set<String> selected = new LinkedHashSet<>();
@@ -123,6 +126,12 @@ public final class SheetCanvas extends Pane {
     /** Wires that stand out, other than by selection. */
     public void emphasis(Supplier<Map<Wire, Emphasis>> wires) {
         emphases = wires;
+    }
+
+    /** Shows the names of signals on wires, or hides them. */
+    void toggleNames() {
+        namesShown = !namesShown;
+        decorate();
     }
 
     /** Plates that are not on the sheet any more, and are shown for comparison. */
@@ -206,6 +215,7 @@ public final class SheetCanvas extends Pane {
         bounds = scene.bounds();
         wired = SheetPainter.wired(scene);
         tags = chips.get();
+        wireNames = namesShown ? Signals.names(scene) : Map.of();
         emphasis = emphases.get();
         removed = ghosts.get();
         selected.removeIf(id -> scene.node(id).isEmpty());
@@ -318,6 +328,7 @@ public final class SheetCanvas extends Pane {
     /** Takes the texts above plates, the wires that stand out and the plates that are gone anew, and draws. */
     void decorate() {
         tags = chips.get();
+        wireNames = namesShown ? Signals.names(scene) : Map.of();
         emphasis = emphases.get();
         removed = ghosts.get();
         paint();
@@ -382,6 +393,7 @@ public final class SheetCanvas extends Pane {
             }
         }
         removed.forEach(painter::ghost);
+        painter.names(routes, wireNames);
         painter.values(routes, wireTexts.get(), Ink.EMBER);
     }
 

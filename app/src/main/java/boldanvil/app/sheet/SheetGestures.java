@@ -8,6 +8,7 @@ import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.sheet.Box;
+import boldanvil.core.sheet.PortPlaces;
 import boldanvil.core.sheet.SheetPainter;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.Point;
@@ -45,10 +46,11 @@ public final class SheetGestures {
     /** The end of a wire that was dropped on empty paper. */
     public record Open(String node, String port, PortKind kind) {}
 
-    private enum Drag { NONE, MOVE, COPY, WIRE, LANE, SIZE, BAND, PAN }
+    private enum Drag { NONE, MOVE, COPY, WIRE, LANE, SIZE, PORT, BAND, PAN }
 
     private static final double HANDLE = 7;
     private static final double CLICK = 4;
+    private static final double EDGE = 8;
 
     private final SheetCanvas canvas;
     private final SheetEdits edits;
@@ -134,6 +136,9 @@ public final class SheetGestures {
     Node dragged(Node n) {
         if (drag == Drag.MOVE && canvas.selection().contains(n.id())) {
             return n.moved(dx(), dy());
+        }
+        if (drag == Drag.PORT && n.id().equals(from.node())) {
+            return n.port(from.kind(), from.port()).map(p -> PortPlaces.moved(n, p, nowX, nowY)).orElse(n);
         }
         return drag == Drag.SIZE && n.id().equals(sizing) ? new Node(n.id(), n.plate(), n.ports(), n.x(), n.y(), sizedWidth(n.x()),
                 sizedHeight(n.y())) : n;
@@ -240,8 +245,8 @@ public final class SheetGestures {
         from = SheetHits.port(scene(), pressX, pressY);
         Node hit = SheetHits.node(scene(), pressX, pressY);
         if (from != null) {
-            drag = Drag.WIRE;
-            from = WireEnds.held(scene(), canvas.selectedWires(), from);
+            drag = e.isAltDown() ? Drag.PORT : Drag.WIRE;
+            from = e.isAltDown() ? from : WireEnds.held(scene(), canvas.selectedWires(), from);
         } else if (hit != null) {
             pressedPlate(e, hit);
         } else {
@@ -353,6 +358,11 @@ public final class SheetGestures {
                     finishWire();
                 }
             }
+            case PORT -> {
+                if (!still) {
+                    finishPort();
+                }
+            }
             case LANE -> {
                 if (!still) {
                     var way = canvas.routes().ways().get(laying);
@@ -400,6 +410,21 @@ public final class SheetGestures {
         edits.move(ref, ids, canvas.selectedMarks(), dx(), dy());
     }
 
+    /** Whether a wire that is being drawn ends at the edge of the plate it comes from, beside the ports there. */
+    private boolean isAtOwnEdge() {
+        return from.wire() == null && SheetHits.port(scene(), nowX, nowY) == null && scene().node(from.node())
+                .filter(n -> n.box().meets(new Box(nowX, nowY, 0, 0), EDGE) && !new Box(n.x() + EDGE, n.y() + EDGE, n.width() - 2 * EDGE,
+                n.height() - 2 * EDGE).contains(nowX, nowY)).isPresent();
+    }
+
+    /** A port moves along the edge of its plate, to any side. */
+    private void finishPort() {
+        scene().node(from.node()).ifPresent(n -> n.port(from.kind(), from.port()).ifPresent(p -> {
+            Node moved = PortPlaces.moved(n, p, nowX, nowY);
+            edits.look(canvas.ref(), Set.of(n.id()), "move a port", look -> PortPlaces.of(moved, look));
+        }));
+    }
+
     private void finishSize() {
         if (!canvas.selectedMarks().isEmpty()) {
             scene().marks().stream().filter(m -> m.id().equals(sizing)).findFirst()
@@ -420,6 +445,10 @@ public final class SheetGestures {
 
     /** A wire ends at a port, at a plate that has just one fitting port free, or at a wire; on empty paper a block is asked for. */
     private void finishWire() {
+        if (isAtOwnEdge()) {
+            finishPort();
+            return;
+        }
         End to = WireEnds.target(scene(), canvas.routes(), from, nowX, nowY);
         Node plate = SheetHits.node(scene(), nowX, nowY);
         if (to != null && to.kind() == WireEnds.counterpart(from.kind()) && !(to.node().equals(from.node())

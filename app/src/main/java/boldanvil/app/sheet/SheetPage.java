@@ -232,6 +232,7 @@ public final class SheetPage extends BorderPane implements Page {
         all.addAll(actions.arranging());
         all.addAll(ownBlocks.all());
         all.addAll(actions.exporting());
+        all.add(Command.of("Show or hide names on wires", "", canvas::toggleNames).in("View"));
         for (Layer l : Layer.values()) {
             all.add(Command.of("Show or hide labels: " + l.title().toLowerCase(Locale.ROOT), "", () -> show(l)).in("View"));
         }

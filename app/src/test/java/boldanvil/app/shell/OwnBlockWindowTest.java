@@ -8,10 +8,12 @@ import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Side;
 import boldanvil.core.edit.OwnUses;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.files.UserBlocks;
+import boldanvil.core.sheet.SheetScene;
 import java.nio.file.Path;
 import java.util.Set;
 import javafx.scene.Scene;
@@ -131,6 +133,18 @@ class OwnBlockWindowTest extends WindowFixture {
         robot.write("servo").push(KeyCode.ENTER);
         await(() -> OwnUses.of(project(), "servo_loop").size() == 1);
         assertThat(project().library().blocks()).containsOnlyKeys("servo_loop");
+    }
+
+    @Test
+    void aPortIsDraggedToAnotherSide(FxRobot robot) throws Exception {
+        keep(robot);
+        var n = node("loop");
+        var port = n.ports(SheetScene.PortKind.OUTPUT).getFirst();
+        drag(robot, onScreen(n, port), canvas().onScreen(n.x() + n.width() / 2, n.y() + 2));
+        assertThat(node("loop").ports(SheetScene.PortKind.OUTPUT).getFirst().side()).isEqualTo(Side.TOP);
+        assertThat(shell.workspace().undoName()).contains("move a port");
+        command(robot, "Show or hide names on wires");
+        assertThat(shell.workspace().findings()).noneMatch(f -> f.isError());
     }
 
     @Test

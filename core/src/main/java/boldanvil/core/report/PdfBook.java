@@ -74,9 +74,8 @@ public final class PdfBook implements AutoCloseable {
         float scale = (float) Math.min(1, Math.min(room / Math.max(1, width), high / Math.max(1, height)));
         try (var content = new PDPageContentStream(document, page)) {
             content.beginText();
-            content.setFont(bold, 14);
             content.newLineAtOffset(MARGIN, paper.getHeight() - MARGIN - 10);
-            content.showText(TablePdf.printable(bold, title));
+            new PdfText(bold).show(content, title, 14);
             content.endText();
             content.transform(new org.apache.pdfbox.util.Matrix(scale, 0, 0, scale, MARGIN,
                     paper.getHeight() - MARGIN - HEAD - (float) height * scale));
@@ -89,11 +88,6 @@ public final class PdfBook implements AutoCloseable {
         item.setTitle(title);
         item.setDestination(document.getPage(page));
         outline.addLast(item);
-    }
-
-    /** A text without what a font cannot print. */
-    public static String printable(PDFont font, String text) {
-        return TablePdf.printable(font, text);
     }
 
     /** Writes the file. */

@@ -209,30 +209,13 @@ public final class PlotFile {
 
         @Override
         public void text(String s, double x, double y, double size, double align, String colour) throws IOException {
-            String shown = known(s);
-            double w = font.getStringWidth(shown) / 1000 * size;
+            var text = new PdfText(font);
             out.beginText();
             float[] c = rgb(colour);
             out.setNonStrokingColor(c[0], c[1], c[2]);
-            out.setFont(font, (float) size);
-            out.newLineAtOffset((float) (x - align * w), (float) (height - y));
-            out.showText(shown);
+            out.newLineAtOffset((float) (x - align * text.width(s, size)), (float) (height - y));
+            text.show(out, s, size);
             out.endText();
-        }
-
-        /** Signs the font does not have become a question mark, one by one. */
-        private String known(String s) throws IOException {
-            var all = new StringBuilder();
-            for (int c : s.codePoints().toArray()) {
-                String one = new String(Character.toChars(c));
-                try {
-                    font.encode(one);
-                    all.append(one);
-                } catch (IllegalArgumentException e) {
-                    all.append('?');
-                }
-            }
-            return all.toString();
         }
 
         @Override

@@ -53,22 +53,7 @@ final class TablePdf {
     }
 
     private static float width(PDFont font, String text) throws IOException {
-        return font.getStringWidth(printable(font, text)) / 1000 * SIZE;
-    }
-
-    /** Replaces what a font cannot print. */
-    static String printable(PDFont font, String text) {
-        var out = new StringBuilder();
-        text.codePoints().forEach(c -> {
-            String one = Character.toString(c);
-            try {
-                font.encode(one);
-                out.append(one);
-            } catch (IOException | IllegalArgumentException e) {
-                out.append('?');
-            }
-        });
-        return out.toString();
+        return new PdfText(font).width(text, SIZE);
     }
 
     /** Adds the pages of the table. */
@@ -130,9 +115,8 @@ final class TablePdf {
 
     private void text(PDFont font, float size, float x, float at, String s) throws IOException {
         page.beginText();
-        page.setFont(font, size);
         page.newLineAtOffset(x, at);
-        page.showText(printable(font, s));
+        new PdfText(font).show(page, s, size);
         page.endText();
     }
 

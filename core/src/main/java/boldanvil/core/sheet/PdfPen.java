@@ -1,6 +1,6 @@
 package boldanvil.core.sheet;
 
-import boldanvil.core.report.PdfBook;
+import boldanvil.core.report.PdfText;
 import boldanvil.core.sheet.SheetScene.Point;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -135,20 +135,17 @@ final class PdfPen implements Pen {
         });
     }
 
-    private PDFont font(Lettering l) {
-        return l == Lettering.BOLD ? bold : l == Lettering.MONO ? mono : plain;
+    private PdfText font(Lettering l) {
+        return new PdfText(l == Lettering.BOLD ? bold : l == Lettering.MONO ? mono : plain, plain);
     }
 
     @Override
     public void text(String text, double tx, double ty, double align, Lettering lettering, double size, Ink ink) {
         write(() -> {
-            PDFont f = font(lettering);
-            String printable = PdfBook.printable(f, text);
             fill(ink);
             out.beginText();
-            out.setFont(f, (float) size);
             out.newLineAtOffset(x(tx - align * width(text, lettering, size)), y(ty + size * BASELINE));
-            out.showText(printable);
+            font(lettering).show(out, text, size);
             out.endText();
         });
     }
@@ -156,8 +153,7 @@ final class PdfPen implements Pen {
     @Override
     public double width(String text, Lettering lettering, double size) {
         try {
-            PDFont f = font(lettering);
-            return f.getStringWidth(PdfBook.printable(f, text)) / 1000 * size;
+            return font(lettering).width(text, size);
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

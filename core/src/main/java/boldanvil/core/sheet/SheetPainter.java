@@ -407,6 +407,27 @@ public final class SheetPainter {
         pen.line(way, 4, Stroke.of(Ink.STEEL, 2));
     }
 
+    /** Names of signals by wire, drawn before the end of the wire where there is room. */
+    public void names(Routes routes, Map<Wire, String> texts) {
+        if (isSimple()) {
+            return;
+        }
+        double size = size(10.5);
+        texts.forEach((wire, text) -> {
+            var way = routes.ways().get(wire);
+            if (way != null) {
+                Point b = way.getLast();
+                Point a = way.get(way.size() - 2);
+                double room = Math.abs(b.x() - a.x()) - 12;
+                String shown = pen.fit(text, Lettering.SANS, size, room);
+                if (a.y() == b.y() && room > 24) {
+                    boolean right = b.x() > a.x();
+                    pen.text(shown, right ? b.x() - 9 : b.x() + 9, b.y() - size / 2 - 2, right ? 1 : 0, Lettering.SANS, size, Ink.FAINT);
+                }
+            }
+        });
+    }
+
     /** Values by wire, drawn where the wire leaves its source. */
     public void values(Routes routes, Map<Wire, String> texts, Ink ink) {
         if (isSimple()) {

@@ -7,12 +7,14 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Side;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.report.PdfBook;
 import boldanvil.core.review.Review;
 import boldanvil.core.sheet.SheetScene.PortKind;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Stock;
 import boldanvil.core.stock.Values;
+import boldanvil.core.testing.PartBuilder;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
@@ -51,6 +53,23 @@ class SheetFileTest {
                     assertThat(svg).contains(Ink.PAPER.hex(night)).doesNotContain("NaN");
                 }
             }
+        }
+    }
+
+    @Test
+    void greekLettersAndUnitsStandInABook(@TempDir Path folder) throws Exception {
+        Project p = PartBuilder.project(List.of(new PartBuilder("p").block("ω*", "inlet").block("torque τ", "tap", "unit=kΩ")
+                .wire("ω*.y", "torque τ.u").part()));
+        var source = SheetSource.of(p, LoweredSystem.of(p), List.of());
+        Path file = folder.resolve("greek.pdf");
+        try (var book = new PdfBook("Greek", fonts())) {
+            for (var e : SheetFile.all(source).entrySet()) {
+                SheetFile.pdf(book, e.getKey(), e.getValue());
+            }
+            book.save(file);
+        }
+        try (var document = Loader.loadPDF(file.toFile())) {
+            assertThat(new PDFTextStripper().getText(document)).contains("ω*", "torque τ", "records kΩ").doesNotContain("?");
         }
     }
 
