@@ -35,7 +35,9 @@ public final class WireRouter {
     /** Cells of the largest sheet whose wires are led around plates; on a larger one they run as they come. */
     private static final long CELLS = 4_000_000;
     /** Cells of a way that is searched greedily, so that a long one on a full sheet does not look at most of it. */
-    private static final int FAR = 60;
+    private static final int FAR = 30;
+    /** Cells around the rectangle of both ends in which a way is looked for first. */
+    private static final int NEAR = 14;
     private static final int[] DX = {1, 0, -1, 0};
     private static final int[] DY = {0, 1, 0, -1};
 
@@ -55,6 +57,11 @@ public final class WireRouter {
     private final int[] before;
     private final CheapestFirst open = new CheapestFirst();
     private int search;
+    /** The cells a search may use. */
+    private int fromX;
+    private int fromY;
+    private int toX;
+    private int toY;
     private int leastStep;
     /** Nets of which a wire has a way. */
     private final Set<Integer> started = new HashSet<>();
@@ -72,6 +79,7 @@ public final class WireRouter {
         closed = new int[width * height * 4];
         cost = new int[width * height * 4];
         before = new int[width * height * 4];
+        within(0, 0, width - 1, height - 1);
         scene.nodes().forEach(this::block);
     }
 
@@ -215,10 +223,27 @@ public final class WireRouter {
         if (!inside(sx, sy) || !inside(tx, ty)) {
             return plain(a, b);
         }
+        int around = NEAR + (Math.abs(sx - tx) + Math.abs(sy - ty)) / 8;
+        within(Math.min(sx, tx) - around, Math.min(sy, ty) - around, Math.max(sx, tx) + around, Math.max(sy, ty) + around);
+        int last = search(sx, sy, from.outwards(), tx, ty, arrival, net);
+        within(0, 0, width - 1, height - 1);
+        last = last < 0 ? search(sx, sy, from.outwards(), tx, ty, arrival, net) : last;
+        return last < 0 ? plain(a, b) : points(a, b, last, net);
+    }
+
+    private void within(int x0, int y0, int x1, int y1) {
+        fromX = Math.max(0, x0);
+        fromY = Math.max(0, y0);
+        toX = Math.min(width - 1, x1);
+        toY = Math.min(height - 1, y1);
+    }
+
+    /** The state in which a way arrives, or −1 where there is none. */
+    private int search(int sx, int sy, int outwards, int tx, int ty, int arrival, int net) {
         search++;
         boolean far = Math.abs(sx - tx) + Math.abs(sy - ty) > FAR;
         leastStep = (started.add(net) ? STEP : NEARLY_SHARED) * (far ? 2 : 1);
-        int start = (sy * width + sx) * 4 + from.outwards();
+        int start = (sy * width + sx) * 4 + outwards;
         int goal = ty * width + tx;
         open.clear();
         reach(start, 0, -1, 0);
@@ -229,7 +254,7 @@ public final class WireRouter {
             int x = cell % width;
             int y = cell / width;
             if (cell == goal && direction == arrival) {
-                return points(a, b, state, net);
+                return state;
             }
             if (closed[state] == search) {
                 continue;
@@ -254,7 +279,7 @@ public final class WireRouter {
                 }
             }
         }
-        return plain(a, b);
+        return -1;
     }
 
     /** Notes that a state can be reached at a cost, if that is the lowest so far. */
@@ -268,7 +293,7 @@ public final class WireRouter {
     }
 
     private boolean inside(int x, int y) {
-        return x >= 0 && y >= 0 && x < width && y < height;
+        return x >= fromX && y >= fromY && x <= toX && y <= toY;
     }
 
     /** What the rest of the way costs at least, or nearly so where a signal may share cells it runs through already. */
