@@ -6,6 +6,8 @@ import boldanvil.app.widget.Chooser;
 import boldanvil.core.compare.Revisions;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.runs.RunShelf;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
@@ -31,7 +33,8 @@ final class CompareCommands {
     List<Command> all() {
         return List.of(Command.of("Compare with the saved version", "", () -> compare.accept("the saved version", host.workspace().saved()))
                 .in("Project"), Command.of("Compare with another project …", "", this::compareFolder).in("Project"),
-                Command.of("Compare with a revision …", "", this::compareRevision).in("Project"));
+                Command.of("Compare with a revision …", "", this::compareRevision).in("Project"),
+                Command.of("Compare with the project of a run …", "", this::compareRun).in("Project"));
     }
 
     private void compareFolder() {
@@ -45,6 +48,24 @@ final class CompareCommands {
 
     private void compareRevision() {
         host.workspace().folder().ifPresent(folder -> host.workOut(() -> Revisions.of(folder, MOST), all -> choose(folder, all)));
+    }
+
+    private void compareRun() {
+        host.workspace().folder().ifPresent(folder -> host.workOut(() -> new RunShelf(folder.resolve("runs")).list().stream()
+                .filter(e -> Files.isDirectory(e.folder().resolve("project"))).toList(), this::chooseRun));
+    }
+
+    private void chooseRun(List<RunShelf.Entry> all) {
+        if (all.isEmpty()) {
+            host.showMessage("There is no run yet that holds its project. Run a rig first.");
+            return;
+        }
+        var window = owner.getScene().getWindow();
+        Chooser.show(window, window.getX() + 400, window.getY() + 120, 520, "runs-to-compare", "Rig or time of the run",
+                t -> all.stream().filter(e -> (e.id() + e.note().rig()).toLowerCase(Locale.ROOT).contains(t.toLowerCase(Locale.ROOT)))
+                        .toList(),
+                e -> new Chooser.Reading(e.id(), e.note().rig()),
+                e -> host.workOut(() -> ProjectReader.read(e.folder().resolve("project")), p -> compare.accept("run " + e.id(), p)));
     }
 
     private void choose(Path folder, List<Revisions.Revision> all) {

@@ -69,6 +69,7 @@ final class SheetCommands {
                 Command.of("Distribute in a row", "", () -> arrange("distribute", Arrangement::distributeAcross)),
                 Command.of("Distribute in a column", "", () -> arrange("distribute", Arrangement::distributeDown)),
                 layOut,
+                Command.of("Lay out, keep what was laid by hand", "", this::layOutRest),
                 route,
                 Command.of("Usual size and ports", "", () -> look("usual look", l -> new Look(l.turn(), l.mirrored(), 0, 0, List.of()))),
                 frame, note,
@@ -227,6 +228,21 @@ final class SheetCommands {
     private void layOut() {
         var scene = canvas.shown();
         Set<String> ids = canvas.selection();
+        host.workOut(() -> AutoLayout.of(scene, ids), places -> edits.place(canvas.ref(), "lay out", places, true));
+    }
+
+    /** Blocks at wires that were laid by hand stay where they are. */
+    private void layOutRest() {
+        var scene = canvas.shown();
+        Set<String> ids = new LinkedHashSet<>(scene.nodes().stream().map(SheetScene.Node::id).toList());
+        scene.links().stream().map(SheetScene.Link::wire).filter(w -> !w.lanes().isEmpty()).forEach(w -> {
+            ids.remove(w.from());
+            ids.remove(w.to());
+        });
+        if (ids.size() < 2) {
+            host.showMessage("Every block is at a wire that was laid by hand.");
+            return;
+        }
         host.workOut(() -> AutoLayout.of(scene, ids), places -> edits.place(canvas.ref(), "lay out", places, true));
     }
 
