@@ -115,8 +115,8 @@ public final class Shots extends Application {
             command("Show the values at a past instant");
         });
         await(() -> shell.page(SheetPage.class).timeTravel().progress() >= 1, 60);
-        shot("sheet-past", () -> shell.page(SheetPage.class).timeTravel().goTo(0.731));
         on(() -> {
+            shell.page(SheetPage.class).timeTravel().goTo(0.731);
             var canvas = shell.page(SheetPage.class).canvas();
             var output = canvas.shown().nodes().stream().filter(n -> n.title().equals("output")).findFirst().orElseThrow();
             canvas.select(canvas.shown().links().stream().map(l -> l.wire()).filter(w -> w.from().equals(output.id())).findFirst()
@@ -124,7 +124,7 @@ public final class Shots extends Application {
             command("Why this value");
         });
         await(() -> shell.page(SheetPage.class).timeTravel().why().isPresent(), 10);
-        shot("sheet-why", () -> { });
+        shot("sheet-past", () -> { });
         on(() -> shell.page(SheetPage.class).timeTravel().end());
     }
 
