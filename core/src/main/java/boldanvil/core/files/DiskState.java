@@ -16,7 +16,7 @@ import java.util.TreeMap;
 public record DiskState(Map<String, String> files) {
     /** No files at all. */
     public static final DiskState NONE = new DiskState(Map.of());
-    private static final List<String> FOLDERS = List.of("", "parts", "boards", "bench");
+    private static final List<String> FOLDERS = List.of("", "parts", "blocks", "boards", "bench");
     private static final int MOST = 20_000;
 
     public DiskState {

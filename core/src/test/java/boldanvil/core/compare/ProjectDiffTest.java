@@ -5,7 +5,10 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Lane;
+import boldanvil.core.diagram.Library;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.files.ProjectReader;
@@ -88,17 +91,19 @@ class ProjectDiffTest {
     @Test
     void revisionsAreReadFromTheRepository(@TempDir Path folder) throws Exception {
         Path project = folder.resolve("lock");
+        var own = Library.EMPTY.with(new OwnBlock("ramp", "Ramp", "", "", "", "", "", List.of(), List.of(Sheet.empty("@ramp"))));
         ProjectWriter.write(LOCK, project);
         try (var git = Git.init().setDirectory(folder.toFile()).call()) {
             git.add().addFilepattern(".").call();
             git.commit().setMessage("first").setAuthor("A", "a@example.org").setCommitter("A", "a@example.org").setSign(false).call();
-            ProjectWriter.write(LOCK.named("Second"), project);
+            ProjectWriter.write(LOCK.named("Second").withLibrary(own), project);
             git.add().addFilepattern(".").call();
             git.commit().setMessage("second").setAuthor("A", "a@example.org").setCommitter("A", "a@example.org").setSign(false).call();
         }
         assertThat(Revisions.of(project, 10)).extracting(Revisions.Revision::message).containsExactly("second", "first");
         assertThat(Revisions.read(project, "HEAD~1")).isEqualTo(LOCK);
         assertThat(Revisions.read(project, "HEAD").name()).isEqualTo("Second");
+        assertThat(Revisions.read(project, "HEAD").library()).isEqualTo(own);
         for (String none : new String[] {"no-such", "HEAD~9", "", "..", "HEAD^{tree}^"}) {
             assertThatThrownBy(() -> Revisions.read(project, none)).as(none).isInstanceOf(FindingException.class);
         }

@@ -14,6 +14,7 @@ import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.files.ClipText;
+import boldanvil.core.files.DiskState;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.files.UserBlocks;
@@ -272,6 +273,14 @@ class OwnBlocksTest {
         assertThat(read.library()).isEqualTo(kept().library());
         assertThat(ProjectWriter.files(read)).isEqualTo(ProjectWriter.files(kept())).containsKey("blocks/limited.json");
         assertThat(values(read)).isEqualTo(values(kept()));
+    }
+
+    @Test
+    void aChangeOfItsFileByOthersIsSeen() throws IOException {
+        ProjectWriter.write(kept(), folder);
+        DiskState before = DiskState.of(folder);
+        Files.writeString(folder.resolve("blocks/limited.json"), "{}");
+        assertThat(DiskState.of(folder)).isNotEqualTo(before);
     }
 
     @Test
