@@ -226,8 +226,10 @@ final class SheetCommands {
     }
 
     private void layOut() {
-        var scene = canvas.shown();
-        Set<String> ids = canvas.selection();
+        layOut(canvas.shown(), canvas.selection());
+    }
+
+    private void layOut(SheetScene scene, Set<String> ids) {
         host.workOut(() -> AutoLayout.of(scene, ids), places -> edits.place(canvas.ref(), "lay out", places, true));
     }
 
@@ -243,7 +245,7 @@ final class SheetCommands {
             host.showMessage("Every block is at a wire that was laid by hand.");
             return;
         }
-        host.workOut(() -> AutoLayout.of(scene, ids), places -> edits.place(canvas.ref(), "lay out", places, true));
+        layOut(scene, ids);
     }
 
     private void mark(Mark.Kind kind) {

@@ -127,8 +127,11 @@ public final class SheetPage extends BorderPane implements Page {
         canvas.emphasis(() -> why.wires(canvas.shown(), navigator.sheet().orElse(null), navigator.path()));
         canvas.ghosts(() -> compare.removed(navigator.sheet().orElse(null), navigator.path()));
         travel.onChange(() -> {
-            why.refresh();
-            showSide();
+            if (why.refresh()) {
+                showSide();
+            } else {
+                canvas.paint();
+            }
             text.repaint();
         });
         var drawn = new BorderPane(canvas);

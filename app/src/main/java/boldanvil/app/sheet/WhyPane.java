@@ -78,19 +78,20 @@ final class WhyPane extends VBox {
         return shown != null;
     }
 
-    /** Takes what is explained now. */
-    void refresh() {
+    /** Takes what is explained now; gives false where that is the same as before. */
+    boolean refresh() {
         Why now = travel.why().orElse(null);
+        later.setVisible(travel.canGoForward());
+        later.setManaged(travel.canGoForward());
         if (now == shown) {
-            return;
+            return false;
         }
         shown = now;
         if (now != null) {
             heading.setText("Why " + Figures.text(now.value()) + " at " + String.format(java.util.Locale.ROOT, "%.6f s", now.seconds()));
             list.getItems().setAll(now.steps());
         }
-        later.setVisible(travel.canGoForward());
-        later.setManaged(travel.canGoForward());
+        return true;
     }
 
     /** How the wires of a sheet stand out. */

@@ -186,17 +186,18 @@ class BenchWindowTest extends WindowFixture {
         await(() -> robot.lookup("#trigger-state").queryAs(Label.class).getText().contains("waiting"));
         double before = now();
         enterStep(robot);
+        var recorded = shell.session().run().orElseThrow().store();
+        int stepped = recorded.indexOf("controller.speed_loop.speed_demand");
+        await(() -> recorded.valueAt(stepped, now()) > 0.65);
         await(() -> robot.lookup("#trigger-state").queryAs(Label.class).getText().isEmpty());
         double end = shell.page(BenchPage.class).traces().end();
         assertThat(end).isBetween(before, now() + 0.1);
         await(() -> now() > end + 0.5);
         // A single trigger stays.
         assertThat(shell.page(BenchPage.class).traces().end()).isEqualTo(end);
-        var store = shell.session().run().orElseThrow().store();
-        int demand = store.indexOf("controller.speed_loop.speed_demand");
         // A fifth of the span lies before the edge.
-        assertThat(store.valueAt(demand, end - 0.082)).isLessThan(0.65);
-        assertThat(store.valueAt(demand, end - 0.078)).isGreaterThan(0.65);
+        assertThat(recorded.valueAt(stepped, end - 0.082)).isLessThan(0.65);
+        assertThat(recorded.valueAt(stepped, end - 0.078)).isGreaterThan(0.65);
     }
 
     private void enterStep(FxRobot robot) {

@@ -4,9 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
-import boldanvil.app.sheet.SheetCanvas;
 import boldanvil.app.sheet.SheetPage;
-import boldanvil.app.widget.Theme;
 import boldanvil.core.compare.Change;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.SheetRef;
@@ -14,7 +12,6 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import java.nio.file.Path;
 import java.util.Set;
-import javafx.scene.Scene;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.ListView;
 import javafx.scene.control.TextField;
@@ -31,16 +28,8 @@ class DrawWindowTest extends WindowFixture {
 
     @Start
     void start(Stage stage) {
-        System.setProperty("boldanvil.devices", temporary.resolve("devices").toString());
         projects = temporary.resolve("draw" + count++);
-        Theme.loadFonts();
-        shell = new Shell();
-        stage.setScene(new Scene(shell, 1280, 800));
-        stage.show();
-    }
-
-    private SheetCanvas canvas() {
-        return shell.page(SheetPage.class).canvas();
+        show(stage);
     }
 
     private Block block(String name) {
@@ -53,20 +42,12 @@ class DrawWindowTest extends WindowFixture {
                 .anyMatch(w -> w.from().equals(block(from).id()) && w.drives(block(to).id(), port));
     }
 
-    private void press(FxRobot robot, String id) {
-        robot.interact(() -> robot.lookup(id).queryAs(ButtonBase.class).fire());
-    }
-
     /** Puts a block behind the selected one, by the stock. */
     private void behind(FxRobot robot, String words) {
         robot.clickOn("#stock-search");
         keys(robot, KeyCode.SHORTCUT, KeyCode.A);
         robot.write(words).push(KeyCode.ENTER);
         robot.interact(() -> { });
-    }
-
-    private void command(FxRobot robot, String name) {
-        robot.interact(() -> shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run());
     }
 
     private void emptyProject(FxRobot robot) {

@@ -2,9 +2,6 @@ package boldanvil.app.shell;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
-import boldanvil.app.sheet.SheetCanvas;
-import boldanvil.app.sheet.SheetPage;
-import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
@@ -16,8 +13,6 @@ import boldanvil.core.files.UserBlocks;
 import boldanvil.core.sheet.SheetScene;
 import java.nio.file.Path;
 import java.util.Set;
-import javafx.scene.Scene;
-import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
@@ -32,18 +27,10 @@ class OwnBlockWindowTest extends WindowFixture {
 
     @Start
     void start(Stage stage) {
-        System.setProperty("boldanvil.devices", temporary.resolve("devices").toString());
-        Theme.loadFonts();
-        shell = new Shell();
-        stage.setScene(new Scene(shell, 1280, 800));
-        stage.show();
+        show(stage);
         Path project = temporary.resolve("own" + count++);
         ProjectWriter.write(ProjectReader.read(Path.of("../demo/motor-position")), project);
         shell.open(project);
-    }
-
-    private SheetCanvas canvas() {
-        return shell.page(SheetPage.class).canvas();
     }
 
     private Project project() {
@@ -52,14 +39,6 @@ class OwnBlockWindowTest extends WindowFixture {
 
     private Block block(SheetRef ref, String name) {
         return project().sheet(ref).orElseThrow().blocks().stream().filter(b -> b.name().equals(name)).findFirst().orElseThrow();
-    }
-
-    private void press(FxRobot robot, String id) {
-        robot.interact(() -> robot.lookup(id).queryAs(ButtonBase.class).fire());
-    }
-
-    private void command(FxRobot robot, String name) {
-        robot.interact(() -> shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run());
     }
 
     /** A PID controller with its difference, kept as an own block. */

@@ -3,14 +3,11 @@ package boldanvil.app.shell;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
-import boldanvil.app.widget.Theme;
 import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.user.RecentProjects;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import javafx.scene.Scene;
-import javafx.scene.control.ButtonBase;
 import javafx.scene.control.Label;
 import javafx.scene.control.Menu;
 import javafx.scene.control.MenuBar;
@@ -28,18 +25,11 @@ class StartWindowTest extends WindowFixture {
     void start(Stage stage) throws Exception {
         System.setProperty(DeviceRegistry.FOLDER, temporary.resolve("devices").toString());
         folder = Demo.copyTo(temporary.resolve("start" + count++), "motor-position");
-        Theme.loadFonts();
-        shell = new Shell();
-        stage.setScene(new Scene(shell, 1280, 800));
-        stage.show();
+        show(stage);
     }
 
     private boolean isStart(FxRobot robot) {
         return robot.lookup("#start").tryQuery().isPresent();
-    }
-
-    private void press(FxRobot robot, String id) {
-        robot.interact(() -> robot.lookup(id).queryAs(ButtonBase.class).fire());
     }
 
     private void edit(FxRobot robot) {

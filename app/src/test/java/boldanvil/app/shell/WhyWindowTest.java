@@ -3,9 +3,7 @@ package boldanvil.app.shell;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.model.RigSession;
-import boldanvil.app.sheet.SheetCanvas;
 import boldanvil.app.sheet.SheetPage;
-import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
@@ -14,7 +12,6 @@ import boldanvil.core.replay.Why;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
-import javafx.scene.Scene;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.ListView;
 import javafx.stage.Stage;
@@ -26,11 +23,7 @@ import org.testfx.framework.junit5.Start;
 class WhyWindowTest extends WindowFixture {
     @Start
     void start(Stage stage) {
-        System.setProperty("boldanvil.devices", temporary.resolve("devices").toString());
-        Theme.loadFonts();
-        shell = new Shell();
-        stage.setScene(new Scene(shell, 1280, 800));
-        stage.show();
+        show(stage);
     }
 
     private void open(Project p) {
@@ -41,14 +34,6 @@ class WhyWindowTest extends WindowFixture {
 
     private static Project motor() {
         return ProjectReader.read(Path.of("../demo/motor-position"));
-    }
-
-    private SheetCanvas canvas() {
-        return shell.page(SheetPage.class).canvas();
-    }
-
-    private void command(FxRobot robot, String name) {
-        robot.interact(() -> shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run());
     }
 
     private List<Why.Step> steps(FxRobot robot) {

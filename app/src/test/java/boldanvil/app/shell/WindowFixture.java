@@ -4,6 +4,7 @@ import boldanvil.app.Demo;
 import boldanvil.app.model.RigSession;
 import boldanvil.core.sheet.SheetScene.PortKind;
 import boldanvil.core.sheet.SheetScene;
+import boldanvil.app.sheet.SheetCanvas;
 import boldanvil.app.sheet.SheetPage;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.control.DeviceRegistry;
@@ -13,6 +14,7 @@ import java.util.concurrent.TimeUnit;
 import javafx.geometry.Point2D;
 import javafx.scene.Node;
 import javafx.scene.Scene;
+import javafx.scene.control.ButtonBase;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
@@ -39,12 +41,8 @@ abstract class WindowFixture {
 
     /** Opens the window; TestFX looks for its start in the test class itself, which calls this. */
     void begin(Stage stage) throws Exception {
-        System.setProperty(DeviceRegistry.FOLDER, temporary.resolve("devices").toString());
         folder = Demo.copyTo(temporary.resolve("lock" + count++));
-        Theme.loadFonts();
-        shell = new Shell();
-        stage.setScene(new Scene(shell, 1280, 800));
-        stage.show();
+        show(stage);
         shell.open(folder);
         shell.show("Sheet");
     }
@@ -78,6 +76,27 @@ abstract class WindowFixture {
         await(() -> shell.session().phase() == phase);
     }
 
+    SheetCanvas canvas() {
+        return shell.page(SheetPage.class).canvas();
+    }
+
+    /** Opens a window without a project. */
+    void show(Stage stage) {
+        System.setProperty(DeviceRegistry.FOLDER, temporary.resolve("devices").toString());
+        Theme.loadFonts();
+        shell = new Shell();
+        stage.setScene(new Scene(shell, 1280, 800));
+        stage.show();
+    }
+
+    static void press(FxRobot robot, String id) {
+        robot.interact(() -> robot.lookup(id).queryAs(ButtonBase.class).fire());
+    }
+
+    void command(FxRobot robot, String name) {
+        robot.interact(() -> shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run());
+    }
+
     static boolean shows(FxRobot robot, String id) {
         return robot.lookup((Node n) -> id.equals(n.getId())).tryQuery().isPresent();
     }
@@ -99,12 +118,12 @@ abstract class WindowFixture {
     }
 
     SheetScene.Node node(String title) {
-        return shell.page(SheetPage.class).canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
+        return canvas().shown().nodes().stream().filter(n -> n.title().equals(title)).findFirst().orElseThrow();
     }
 
     Point2D middle(String title) {
         var n = node(title);
-        return shell.page(SheetPage.class).canvas().onScreen(n.x() + n.width() / 2, n.y() + 12);
+        return canvas().onScreen(n.x() + n.width() / 2, n.y() + 12);
     }
 
     Point2D output(String title, int port) {
@@ -118,7 +137,7 @@ abstract class WindowFixture {
     }
 
     Point2D onScreen(SheetScene.Node n, SheetScene.Port port) {
-        return shell.page(SheetPage.class).canvas().onScreen(n.at(port).x(), n.at(port).y());
+        return canvas().onScreen(n.at(port).x(), n.at(port).y());
     }
 
     void drag(FxRobot robot, Point2D from, Point2D to) {

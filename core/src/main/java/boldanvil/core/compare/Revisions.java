@@ -114,8 +114,7 @@ public final class Revisions {
             }
             while (tree.next()) {
                 String name = path.isEmpty() ? tree.getPathString() : tree.getPathString().substring(path.length() + 1);
-                boolean wanted = name.equals("project.json") || name.matches("(parts|blocks|boards|bench)/[^/]+\\.json");
-                if (wanted && tree.getFileMode(0).getObjectType() == org.eclipse.jgit.lib.Constants.OBJ_BLOB) {
+                if (ProjectReader.reads(name) && tree.getFileMode(0).getObjectType() == org.eclipse.jgit.lib.Constants.OBJ_BLOB) {
                     Path file = to.resolve(name).normalize();
                     if (!file.startsWith(to)) {
                         continue;

@@ -1,6 +1,8 @@
 package boldanvil.core.diagram;
 
+import java.util.Collection;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
@@ -60,11 +62,21 @@ public record Block(String id, String type, String name, double x, double y, Map
         return new Block(id, type, name, x, y, settings, next, look);
     }
 
+    /** The same with the id its sheet has now. */
+    public Block within(Map<String, String> sheetIds) {
+        return sheetIds.containsKey(inner()) ? with("sheet", sheetIds.get(inner())) : this;
+    }
+
+    /** The same without some settings. */
+    public Block without(Collection<String> some) {
+        var next = new LinkedHashMap<>(settings);
+        next.keySet().removeAll(some);
+        return new Block(id, type, name, x, y, next, tunable, look);
+    }
+
     /** The same without a setting. */
     public Block without(String setting) {
-        var next = new LinkedHashMap<>(settings);
-        next.remove(setting);
-        return new Block(id, type, name, x, y, next, tunable, look);
+        return without(List.of(setting));
     }
 
     /** The same drawn in another way. */

@@ -49,6 +49,15 @@ public record Library(Map<String, OwnBlock> blocks) {
                 .filter(c -> OwnBlock.holds(c.inner())).forEach(c -> collect(OwnBlock.owner(c.inner()), found))));
     }
 
+    /** An id like the wanted one that no block has yet. */
+    public String freshId(String wanted) {
+        String id = wanted;
+        for (int n = 2; blocks.containsKey(id); n++) {
+            id = wanted + "_" + n;
+        }
+        return id;
+    }
+
     /** The same with a block added or replaced. */
     public Library with(OwnBlock block) {
         var next = new TreeMap<>(blocks);

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.BiFunction;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
 
@@ -173,6 +174,18 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         String first = parts.isEmpty() ? "" : parts.getFirst().id();
         library.all().forEach(b -> b.sheets().forEach(s -> all.put(new SheetRef(first, s.id()), s)));
         return all;
+    }
+
+    /** The same project with each sheet of {@link #sheets} changed. */
+    public Project changeAll(BiFunction<SheetRef, Sheet, Sheet> how) {
+        List<Part> changed = parts.stream().map(p -> p.withSheets(p.sheets().stream()
+                .map(s -> how.apply(new SheetRef(p.id(), s.id()), s)).toList())).toList();
+        String first = parts.isEmpty() ? "" : parts.getFirst().id();
+        Library next = library;
+        for (OwnBlock b : library.all()) {
+            next = next.with(b.withSheets(b.sheets().stream().map(s -> how.apply(new SheetRef(first, s.id()), s)).toList()));
+        }
+        return withParts(changed).withLibrary(next);
     }
 
     static <T> List<T> replace(List<T> list, java.util.function.Predicate<T> which, UnaryOperator<T> how) {

@@ -82,7 +82,7 @@ public record Clip(List<Block> blocks, List<Wire> wires, List<Mark> marks, List<
         for (OwnBlock block : own.all()) {
             var present = p.library().find(block.id());
             if (present.isEmpty() || !present.get().equals(block)) {
-                OwnBlock here = block.identified(freshId(next.library(), block.id()));
+                OwnBlock here = block.identified(next.library().freshId(block.id()));
                 block.sheets().forEach(s -> ids.put(s.id(), block.identified(s.id(), here.id())));
                 next = next.withLibrary(next.library().with(here));
                 addedBlocks.add(here);
@@ -114,16 +114,7 @@ public record Clip(List<Block> blocks, List<Wire> wires, List<Mark> marks, List<
         });
     }
 
-    private static String freshId(Library library, String wanted) {
-        String id = wanted;
-        for (int n = 2; library.blocks().containsKey(id); n++) {
-            id = wanted + "_" + n;
-        }
-        return id;
-    }
-
-    /** Blocks with the ids their sheets have now. */
     private static List<Block> within(List<Block> blocks, Map<String, String> ids) {
-        return blocks.stream().map(b -> ids.containsKey(b.inner()) ? b.with("sheet", ids.get(b.inner())) : b).toList();
+        return blocks.stream().map(b -> b.within(ids)).toList();
     }
 }

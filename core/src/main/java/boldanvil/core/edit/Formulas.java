@@ -32,12 +32,11 @@ final class Formulas {
         Project next = p.withVariables(p.variables().stream()
                 .map(v -> v.valued(how.of(new Place.Variable(v.name()), v.value(), Set.of()))).toList())
                 .withParts(p.parts().stream().map(q -> times(q, how)).toList());
-        for (SheetRef ref : p.sheets().keySet()) {
+        next = next.changeAll((ref, s) -> {
             var own = OwnBlock.holds(ref.sheet()) ? p.library().find(OwnBlock.owner(ref.sheet())) : Optional.<OwnBlock>empty();
             Set<String> parameters = own.map(OwnBlock::names).orElse(Set.of());
-            next = next.change(ref, s -> s.withBlocks(s.blocks().stream()
-                    .map(b -> block(p.library(), b, Paths.first(paths, ref), parameters, how)).toList()));
-        }
+            return s.withBlocks(s.blocks().stream().map(b -> block(p.library(), b, Paths.first(paths, ref), parameters, how)).toList());
+        });
         for (OwnBlock own : p.library().all()) {
             next = next.withLibrary(next.library().with(next.library().find(own.id()).orElseThrow().withParameters(own.parameters().stream()
                     .map(q -> q.valued(how.of(Place.named("own block " + own.id()), q.value(), Set.of()))).toList())));

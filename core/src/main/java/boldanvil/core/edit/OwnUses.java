@@ -65,12 +65,7 @@ public final class OwnUses {
     /** An id like a title that no own block of the project has. */
     public static String freshId(Project p, String title) {
         String plain = title.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9]+", "_").replaceAll("^[_0-9]+|_+$", "");
-        String wanted = plain.isEmpty() ? "block" : plain.substring(0, Math.min(30, plain.length()));
-        String id = wanted;
-        for (int n = 2; p.library().blocks().containsKey(id); n++) {
-            id = wanted + "_" + n;
-        }
-        return id;
+        return p.library().freshId(plain.isEmpty() ? "block" : plain.substring(0, Math.min(30, plain.length())));
     }
 
     /**
@@ -98,7 +93,7 @@ public final class OwnUses {
         Map<String, String> ids = new HashMap<>();
         bodies.keySet().forEach(b -> ids.put(b, b.equals(subsystem.inner()) ? about.mainSheet() : about.mainSheet() + "/" + b));
         List<Sheet> sheets = bodies.values().stream().map(s -> new Sheet(ids.get(s.id()), s.blocks().stream()
-                .map(b -> ids.containsKey(b.inner()) ? b.with("sheet", ids.get(b.inner())) : b).toList(), s.wires(), s.marks())).toList();
+                .map(b -> b.within(ids)).toList(), s.wires(), s.marks())).toList();
         Project next = p.withLibrary(p.library().with(about.withSheets(sheets)));
         for (Sheet s : part.sheets()) {
             next = next.change(new SheetRef(part.id(), s.id()), t -> t.withBlocks(t.blocks().stream()
@@ -166,18 +161,12 @@ public final class OwnUses {
             List<Block> blocks = new ArrayList<>();
             for (Block b : s.blocks()) {
                 Block valued = Formulas.block(p.library(), b, "", own.names(), (_, text, _) -> Formula.replaced(text, values, names));
-                blocks.add(ids.containsKey(b.inner()) ? valued.with("sheet", ids.get(b.inner())) : valued);
+                blocks.add(valued.within(ids));
             }
             String fresh = ids.get(s.id());
             next = next.change(new SheetRef(ref.part(), fresh), _ -> new Sheet(fresh, blocks, s.wires(), s.marks()));
         }
-        return next.change(ref, s -> s.change(id, b -> {
-            Block detached = b.with("sheet", ids.get(own.mainSheet()));
-            for (String name : own.names()) {
-                detached = detached.without(name);
-            }
-            return detached;
-        }));
+        return next.change(ref, s -> s.change(id, b -> b.within(ids).without(own.names())));
     }
 
     /** A value that can stand in a formula; a bare number gets the unit of its parameter. */
@@ -219,19 +208,8 @@ public final class OwnUses {
     public static Project define(Project p, OwnBlock own) {
         Set<String> gone = p.library().find(own.id()).map(b -> new HashSet<>(b.names())).orElse(new HashSet<>());
         gone.removeAll(own.names());
-        Project next = p.withLibrary(p.library().with(own));
-        for (SheetRef ref : next.sheets().keySet()) {
-            next = next.change(ref, s -> s.withBlocks(s.blocks().stream().map(b -> {
-                Block kept = b;
-                if (b.inner().equals(own.mainSheet())) {
-                    for (String name : gone) {
-                        kept = kept.without(name);
-                    }
-                }
-                return kept;
-            }).toList()));
-        }
-        return next;
+        return p.withLibrary(p.library().with(own)).changeAll((_, s) -> s.withBlocks(s.blocks().stream()
+                .map(b -> b.inner().equals(own.mainSheet()) ? b.without(gone) : b).toList()));
     }
 
     /** Removes an own block that nothing uses. */

@@ -89,13 +89,8 @@ public final class Renaming {
         if (part.main().id().equals(ref.sheet())) {
             return p.withWires(p.wires().stream().map(w -> rewire(w, part.id(), before, name)).toList());
         }
-        Project next = p;
-        for (SheetRef outer : p.sheets().keySet()) {
-            if (OwnBlock.holds(ref.sheet()) || outer.part().equals(ref.part())) {
-                next = next.change(outer, s -> users(s, ref.sheet(), before, name));
-            }
-        }
-        return next;
+        return p.changeAll((outer, s) -> OwnBlock.holds(ref.sheet()) || outer.part().equals(ref.part())
+                ? users(s, ref.sheet(), before, name) : s);
     }
 
     /** A sheet whose subsystems with a body have another name for one of their ports. */

@@ -4,9 +4,9 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.attribute.BasicFileAttributes;
-import java.util.List;
 import java.util.Map;
 import java.util.TreeMap;
+import java.util.stream.Stream;
 
 /**
  * How the files of a project are on disk, to notice cheaply that another program changed them.
@@ -16,7 +16,6 @@ import java.util.TreeMap;
 public record DiskState(Map<String, String> files) {
     /** No files at all. */
     public static final DiskState NONE = new DiskState(Map.of());
-    private static final List<String> FOLDERS = List.of("", "parts", "blocks", "boards", "bench");
     private static final int MOST = 20_000;
 
     public DiskState {
@@ -26,7 +25,7 @@ public record DiskState(Map<String, String> files) {
     /** The state now. What cannot be read counts as not there. */
     public static DiskState of(Path folder) {
         Map<String, String> found = new TreeMap<>();
-        for (String name : FOLDERS) {
+        for (String name : Stream.concat(Stream.of(""), ProjectReader.FOLDERS.stream()).toList()) {
             try (var files = Files.list(folder.resolve(name))) {
                 for (Path f : files.filter(f -> f.toString().endsWith(".json")).limit(MOST).toList()) {
                     var a = Files.readAttributes(f, BasicFileAttributes.class);

@@ -31,6 +31,8 @@ import tools.jackson.databind.JsonNode;
 
 /** Reads a project folder. */
 public final class ProjectReader {
+    /** Folders that hold files of a project, beside the project file itself. */
+    static final List<String> FOLDERS = List.of("parts", "blocks", "boards", "bench");
     /** Longest board file, in bytes. */
     private static final long MAX_BOARD = 4L << 20;
 
@@ -69,6 +71,13 @@ public final class ProjectReader {
         return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
                 list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder, json),
                 bench(folder, json), boards(folder), library(folder, json));
+    }
+
+    /** Whether a file with this path in the folder of a project is one of those a project is read from. */
+    public static boolean reads(String path) {
+        int slash = path.indexOf('/');
+        return path.equals("project.json") || slash > 0 && FOLDERS.contains(path.substring(0, slash)) && path.indexOf('/', slash + 1) < 0
+                && path.endsWith(".json") && path.length() > slash + 1 + ".json".length();
     }
 
     private static Library library(Path folder, BiFunction<Path, String, JsonNode> json) {

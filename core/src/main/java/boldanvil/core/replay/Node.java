@@ -1,6 +1,7 @@
 package boldanvil.core.replay;
 
 import boldanvil.core.program.Slot;
+import boldanvil.core.replay.Why.Part;
 import java.util.List;
 
 /**
@@ -12,19 +13,11 @@ import java.util.List;
  */
 record Node(Slot slot, double value, String path, List<Cause> causes) {
     /** Something that had a part in a value. */
-    record Cause(Node node, Role role) {
+    record Cause(Node node, Part role) {
         /** The same as something that only decided which value it is. */
         Cause deciding() {
-            return role == Role.CHOICE ? this : new Cause(node, Role.CHOICE);
+            return role == Part.CHOICE ? this : new Cause(node, Part.CHOICE);
         }
-    }
-
-    /** The part a value had in another. */
-    public enum Role {
-        /** The other was computed from it. */
-        VALUE,
-        /** It decided what the other was computed from: a limit, a switch, a condition. */
-        CHOICE
     }
 
     Node {

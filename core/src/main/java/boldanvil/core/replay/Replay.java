@@ -12,7 +12,6 @@ import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
-import boldanvil.core.program.Tap;
 import boldanvil.core.program.Tunable;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
@@ -32,6 +31,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.DoubleConsumer;
+import java.util.regex.Pattern;
 
 /**
  * A run, run again. Models and generated code repeat exactly, so the value of every wire at any instant follows from the start and the
@@ -42,6 +42,8 @@ import java.util.function.DoubleConsumer;
 public final class Replay {
     /** Ticks between two kept states. */
     private static final int EVERY = 20_000;
+    /** The number of an element at the end of the name of a vector's tap. */
+    private static final Pattern ELEMENT = Pattern.compile("\\.\\d+$");
     /** Most states that are kept; beyond, every second one is dropped. */
     private static final int MOST = 400;
 
@@ -72,6 +74,8 @@ public final class Replay {
     private final long ticks;
     private final TreeMap<Long, State> states = new TreeMap<>();
     private final List<Difference> differences = new ArrayList<>();
+    private final Map<String, List<Slot>> slotsOfTaps = new HashMap<>();
+    private final Map<Slot, Tunable> tunables = new IdentityHashMap<>();
     private boolean keeps = true;
     private long every = EVERY;
     private SampleStore window;
@@ -100,6 +104,12 @@ public final class Replay {
             Optional<BoardSetup> setup = review.flatMap(r -> r.setup(rig, part));
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
+        system.parts().keySet().forEach(id -> {
+            var program = system.program(id).orElseThrow();
+            program.taps().forEach(t -> slotsOfTaps.computeIfAbsent(id + "." + ELEMENT.matcher(t.name()).replaceFirst(""),
+                    _ -> new ArrayList<>()).add(t.slot()));
+            program.tunables().forEach(t -> tunables.put(t.slot(), t));
+        });
         ticks = Math.round(recorded.end() * 1e9 / system.tickNanos()) + 1;
         try {
             states.put(0L, save());
@@ -124,6 +134,15 @@ public final class Replay {
         var conductor = new Conductor(system, instances);
         conductor.schedule(changes);
         conductor.resumeAt(state == null ? 0 : state.getKey());
+        return conductor;
+    }
+
+    /** Everything as it was before a tick. */
+    private Conductor at(long tick) {
+        var conductor = from(tick);
+        while (conductor.nowNanos() < tick * system.tickNanos()) {
+            conductor.tick();
+        }
         return conductor;
     }
 
@@ -183,10 +202,7 @@ public final class Replay {
         }
         long first = (long) Math.floor(from * 1e9 / system.tickNanos());
         long last = Math.min(ticks, (long) Math.floor(at * 1e9 / system.tickNanos() + 1e-6) + 1);
-        var conductor = from(first);
-        while (conductor.nowNanos() < first * system.tickNanos()) {
-            conductor.tick();
-        }
+        var conductor = at(first);
         var recorder = new Recorder(system, instances, (int) Math.min(1_000_000, last - first + 16));
         recorder.record(conductor);
         while (conductor.nowNanos() < last * system.tickNanos()) {
@@ -262,7 +278,7 @@ public final class Replay {
      * @return times and values; empty arrays where there are none
      */
     public double[][] stretch(SheetRef ref, String path, String block, String port, double at, double seconds) {
-        String address = taps.addresses(ref, path).get(new WireTaps.Source(ref, block, port));
+        String address = taps.address(new WireTaps.Source(ref, block, port), path);
         if (address == null) {
             return new double[2][0];
         }
@@ -296,15 +312,11 @@ public final class Replay {
 
     /** The slots of a tap by its full address; those of a vector in their order. */
     List<Slot> slots(String address) {
-        String part = address.substring(0, address.indexOf('.'));
-        String name = address.substring(part.length() + 1);
-        return system.program(part).orElseThrow().taps().stream().filter(t -> t.name().equals(name) || t.name().startsWith(name + "."))
-                .map(Tap::slot).toList();
+        return slotsOfTaps.getOrDefault(address, List.of());
     }
 
     Optional<Tunable> tunable(Slot s) {
-        return system.parts().keySet().stream().flatMap(id -> system.program(id).orElseThrow().tunables().stream())
-                .filter(t -> t.slot() == s).findFirst();
+        return Optional.ofNullable(tunables.get(s));
     }
 
     /** A slot of a part. */
@@ -353,10 +365,7 @@ public final class Replay {
      * @return by part
      */
     Map<String, Tracer> trace(long tick, boolean advance) {
-        var conductor = from(tick);
-        while (conductor.nowNanos() < tick * system.tickNanos()) {
-            conductor.tick();
-        }
+        var conductor = at(tick);
         Map<String, Tracer> tracers = new LinkedHashMap<>();
         for (String part : system.parts().keySet()) {
             tracers.put(part, new Tracer(system.program(part).orElseThrow(), instances.get(part)));
@@ -398,7 +407,7 @@ public final class Replay {
         for (var link : system.links()) {
             Node from = tracers.get(link.fromPart()).node(link.from().slot());
             Slot in = link.to().slot();
-            moved.put(in, new Node(in, seen.getOrDefault(in, from.value()), in.path(), List.of(new Node.Cause(from, Node.Role.VALUE))));
+            moved.put(in, new Node(in, seen.getOrDefault(in, from.value()), in.path(), List.of(new Node.Cause(from, Why.Part.VALUE))));
         }
         system.links().forEach(l -> tracers.get(l.toPart()).put(l.to().slot(), moved.get(l.to().slot())));
     }

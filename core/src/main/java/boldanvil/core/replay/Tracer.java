@@ -9,7 +9,7 @@ import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.replay.Node.Cause;
-import boldanvil.core.replay.Node.Role;
+import boldanvil.core.replay.Why.Part;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.HashMap;
@@ -193,15 +193,15 @@ final class Tracer {
         if (a.isEmpty()) {
             return b;
         }
-        Map<Node, Role> roles = new IdentityHashMap<>();
+        Map<Node, Part> roles = new IdentityHashMap<>();
         List<Node> order = new ArrayList<>(a.size() + b.size());
         for (List<Cause> list : List.of(a, b)) {
             for (Cause c : list) {
-                Role known = roles.get(c.node());
+                Part known = roles.get(c.node());
                 if (known == null) {
                     order.add(c.node());
                 }
-                roles.put(c.node(), known == Role.VALUE ? known : c.role());
+                roles.put(c.node(), known == Part.VALUE ? known : c.role());
             }
         }
         return order.stream().map(n -> new Cause(n, roles.get(n))).toList();
@@ -210,13 +210,13 @@ final class Tracer {
     /** What a slot gives to who reads it; a value on the way, which no wire carries, gives what it was made of. */
     private static Traced read(Node n) {
         boolean passing = n.slot() == null || n.slot().role() == Slot.Role.LOCAL;
-        return new Traced(n.value(), passing ? n.causes() : List.of(new Cause(n, Role.VALUE)));
+        return new Traced(n.value(), passing ? n.causes() : List.of(new Cause(n, Part.VALUE)));
     }
 
     private Traced value(Expr e) {
         return switch (e) {
             case Expr.Literal l -> new Traced(l.value(), within > 0 ? List.of()
-                    : List.of(new Cause(constants.computeIfAbsent(l, c -> Node.constant(c.value())), Role.VALUE)));
+                    : List.of(new Cause(constants.computeIfAbsent(l, c -> Node.constant(c.value())), Part.VALUE)));
             case Expr.Read r -> read(node(r.slot()));
             case Expr.At a -> {
                 Traced index = value(a.index());

@@ -13,27 +13,38 @@ import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.replay.Node.Cause;
-import boldanvil.core.replay.Node.Role;
 import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Settings;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
+import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 
 /**
  * Why a wire had its value at an instant: the blocks that had a part in it in the tick of that instant, by way of values or by deciding
  * which value it is, and those that had none. What came from an earlier tick can be followed with {@link #back}.
  */
 public final class Why {
-    /** The part something had. */
-    public enum Part { VALUE, CHOICE }
+    /** The part something had in a value. */
+    public enum Part {
+        /** The value was computed from it. */
+        VALUE,
+        /** It decided what the value was computed from: a limit, a switch, a condition. */
+        CHOICE;
+
+        Part stronger(Part other) {
+            return this == VALUE ? this : other;
+        }
+    }
 
     /**
      * A block that had a part.
@@ -47,28 +58,24 @@ public final class Why {
 
     /** What is known of a block while steps are collected. */
     private static final class Seen {
-        private Role role = Role.CHOICE;
+        private Part role = Part.CHOICE;
         private double value = Double.NaN;
-        private final Map<Slot, Role> causes = new IdentityHashMap<>();
-        private final Map<Double, Role> constants = new LinkedHashMap<>();
+        private final Map<Slot, Part> causes = new IdentityHashMap<>();
+        private final Map<Double, Part> constants = new LinkedHashMap<>();
         private final List<Tunable> tunables = new ArrayList<>();
         private Slot kept;
 
         void add(Cause c) {
             if (c.node().isConstant()) {
-                constants.merge(c.node().value(), c.role(), Seen::stronger);
+                constants.merge(c.node().value(), c.role(), Part::stronger);
             } else {
-                causes.merge(c.node().slot(), c.role(), Seen::stronger);
+                causes.merge(c.node().slot(), c.role(), Part::stronger);
             }
-        }
-
-        static Role stronger(Role a, Role b) {
-            return a == Role.VALUE ? a : b;
         }
 
         /** Whether its value was computed from parameters alone. */
         boolean isConstant() {
-            return kept == null && causes.values().stream().noneMatch(r -> r == Role.VALUE);
+            return kept == null && causes.values().stream().noneMatch(r -> r == Part.VALUE);
         }
     }
 
@@ -79,7 +86,7 @@ public final class Why {
     private final double value;
     private final Map<String, Seen> seen = new LinkedHashMap<>();
     /** Paths of the blocks that used each slot. */
-    private final Map<Slot, Map<String, Role>> users = new IdentityHashMap<>();
+    private final Map<Slot, Map<String, Part>> users = new IdentityHashMap<>();
     private final List<Step> steps = new ArrayList<>();
     /** Values of the wires that carry a constant, by the slots of their taps. */
     private final Map<Slot, Double> constants;
@@ -94,12 +101,12 @@ public final class Why {
         collect(target);
         var variables = Variables.resolve(project.variableTexts()).values();
         seen.forEach((path, s) -> Places.find(project, path).filter(p -> !p.block().type().equals("tap"))
-                .ifPresent(p -> steps.add(step(path, p, s, new Describer(project, path, p.block(), variables)))));
+                .ifPresent(p -> steps.add(step(path, p, s, parameters(path, p.block(), variables)))));
     }
 
     /** Why the output of a block had its value; empty where the wire carries none. */
     static Optional<Why> of(Replay replay, SheetRef ref, String path, String block, String port, double at) {
-        String address = replay.taps().addresses(ref, path).get(new WireTaps.Source(ref, block, port));
+        String address = replay.taps().address(new WireTaps.Source(ref, block, port), path);
         Slot slot = address == null ? null : replay.slots(address).stream().findFirst().orElse(null);
         if (slot == null) {
             return Optional.empty();
@@ -119,19 +126,19 @@ public final class Why {
 
     private void collect(Node target) {
         var waiting = new ArrayDeque<Cause>();
-        waiting.add(new Cause(target, Role.VALUE));
-        Map<Node, Role> done = new IdentityHashMap<>();
+        waiting.add(new Cause(target, Part.VALUE));
+        Map<Node, Part> done = new IdentityHashMap<>();
         while (!waiting.isEmpty()) {
             Cause c = waiting.poll();
             Node n = c.node();
-            Role known = done.get(n);
-            if (n.isConstant() || known == Role.VALUE || known == c.role()) {
+            Part known = done.get(n);
+            if (n.isConstant() || known == Part.VALUE || known == c.role()) {
                 continue;
             }
             done.put(n, c.role());
             String path = n.path() == null ? n.slot().path() : n.path();
             Seen s = seen.computeIfAbsent(path, _ -> new Seen());
-            s.role = c.role() == Role.VALUE ? Role.VALUE : s.role;
+            s.role = s.role.stronger(c.role());
             s.value = Double.isNaN(s.value) ? n.value() : s.value;
             if (n.isBefore()) {
                 var tunable = replay.tunable(n.slot());
@@ -144,17 +151,17 @@ public final class Why {
             for (Cause next : n.causes()) {
                 s.add(next);
                 if (next.node().slot() != null) {
-                    users.computeIfAbsent(next.node().slot(), _ -> new LinkedHashMap<>()).merge(path, next.role(), Seen::stronger);
+                    users.computeIfAbsent(next.node().slot(), _ -> new LinkedHashMap<>()).merge(path, next.role(), Part::stronger);
                 }
-                waiting.add(c.role() == Role.VALUE ? next : next.deciding());
+                waiting.add(c.role() == Part.VALUE ? next : next.deciding());
             }
         }
     }
 
-    private Step step(String path, Places.Place place, Seen s, Describer describer) {
+    private Step step(String path, Places.Place place, Seen s, Map<Double, String> named) {
         List<String> words = new ArrayList<>();
-        List<String> parameters = s.constants.entrySet().stream().filter(e -> e.getValue() == Role.VALUE)
-                .flatMap(e -> describer.parameter(e.getKey()).stream()).distinct().toList();
+        List<String> parameters = s.constants.entrySet().stream().filter(e -> e.getValue() == Part.VALUE)
+                .map(e -> named.get(e.getKey() + 0.0)).filter(Objects::nonNull).distinct().toList();
         if (!parameters.isEmpty()) {
             words.add((s.isConstant() ? "set by " : "with ") + String.join(", ", parameters));
         }
@@ -184,31 +191,29 @@ public final class Why {
         if (!idle.isEmpty()) {
             words.add("no part: " + String.join(", ", idle));
         }
-        return new Step(path, s.role == Role.VALUE ? Part.VALUE : Part.CHOICE, s.value, String.join("; ", words), s.kept != null);
+        return new Step(path, s.role, s.value, String.join("; ", words), s.kept != null);
     }
 
-    /** Names the parameter a constant stands for. */
-    private record Describer(Project project, String path, Block block, Map<String, Quantity> variables) {
-        Optional<String> parameter(double constant) {
-            var type = OwnBlocks.type(project.library(), block).orElse(null);
-            if (type == null) {
-                return Optional.empty();
-            }
-            var settings = new Settings(type, block.settings());
-            var scope = OwnBlocks.scopeAt(project, path.substring(0, path.lastIndexOf('/')), variables);
-            for (Parameter p : type.parameters()) {
-                if (p.kind() == Parameter.Kind.REAL || p.kind() == Parameter.Kind.REALS) {
-                    try {
-                        if (Formula.evaluate(settings.text(p.name()), scope, p.unit(settings)) == constant) {
-                            return Optional.of(p.name() + " = " + settings.text(p.name()));
-                        }
-                    } catch (FormulaException e) {
-                        // The constant is not this one.
-                    }
+    /** The parameters of a block as they were typed, by their values. */
+    private Map<Double, String> parameters(String path, Block block, Map<String, Quantity> variables) {
+        var type = OwnBlocks.type(project.library(), block).orElse(null);
+        if (type == null) {
+            return Map.of();
+        }
+        Map<Double, String> found = new HashMap<>();
+        var settings = new Settings(type, block.settings());
+        var scope = OwnBlocks.scopeAt(project, path.substring(0, path.lastIndexOf('/')), variables);
+        for (Parameter p : type.parameters()) {
+            if (p.kind() == Parameter.Kind.REAL || p.kind() == Parameter.Kind.REALS) {
+                try {
+                    String text = settings.text(p.name());
+                    found.putIfAbsent(Formula.evaluate(text, scope, p.unit(settings)) + 0.0, p.name() + " = " + text);
+                } catch (FormulaException e) {
+                    // A list of values has no single one to compare with.
                 }
             }
-            return Optional.empty();
         }
+        return found;
     }
 
     /** The instant of the tick, in seconds. */
@@ -236,7 +241,7 @@ public final class Why {
     public Optional<Part> part(SheetRef ref, String path, Wire w) {
         if (ref == null) {
             var out = replay.system().program(w.from()).flatMap(p -> p.port(w.fromPort()));
-            return out.flatMap(o -> used(Set.of(o.slot()), w.to(), false));
+            return out.flatMap(o -> used(Set.of(o.slot()), user -> isWithin(user, w.to())));
         }
         var sheet = project.sheet(ref).orElse(null);
         var to = sheet == null ? null : sheet.block(w.to()).orElse(null);
@@ -245,7 +250,7 @@ public final class Why {
 
     /** The part a block had, or one within it; empty where it had none. */
     public Optional<Part> part(String path) {
-        return steps.stream().filter(s -> s.path().equals(path) || s.path().startsWith(path + "/")).map(Step::part).min(Part::compareTo);
+        return steps.stream().filter(s -> isWithin(s.path(), path)).map(Step::part).min(Part::compareTo);
     }
 
     /** Whether a block, or one within it, had a part. */
@@ -254,7 +259,7 @@ public final class Why {
     }
 
     private Optional<Part> role(SheetRef ref, String path, Wire w, String consumer) {
-        String address = replay.taps().addresses(ref, path).get(new WireTaps.Source(ref, w.from(), w.fromPort()));
+        String address = replay.taps().address(new WireTaps.Source(ref, w.from(), w.fromPort()), path);
         if (address == null) {
             return Optional.empty();
         }
@@ -266,26 +271,20 @@ public final class Why {
         boolean constant = !slots.isEmpty() && constants.keySet().containsAll(slots);
         if (constant) {
             // The value stands in the formula of the block itself.
-            return seen.entrySet().stream().filter(e -> e.getKey().equals(consumer) || e.getKey().startsWith(consumer + "/"))
-                    .flatMap(e -> slots.stream().map(x -> e.getValue().constants.get(constants.get(x)))).filter(r -> r != null)
-                    .min(Role::compareTo).map(Why::part);
+            return seen.entrySet().stream().filter(e -> isWithin(e.getKey(), consumer))
+                    .flatMap(e -> slots.stream().map(x -> e.getValue().constants.get(constants.get(x)))).filter(Objects::nonNull)
+                    .min(Part::compareTo);
         }
-        return leaves ? usedOutside(slots, path) : used(slots, consumer, passes);
+        return used(slots, user -> leaves ? !user.startsWith(path + "/") : passes || isWithin(user, consumer));
     }
 
-    private Optional<Part> used(Set<Slot> slots, String consumer, boolean anywhere) {
-        return slots.stream().flatMap(s -> users.getOrDefault(s, Map.of()).entrySet().stream())
-                .filter(u -> anywhere || u.getKey().equals(consumer) || u.getKey().startsWith(consumer + "/")).map(Map.Entry::getValue)
-                .min(Role::compareTo).map(Why::part);
+    private Optional<Part> used(Set<Slot> slots, Predicate<String> by) {
+        return slots.stream().flatMap(s -> users.getOrDefault(s, Map.of()).entrySet().stream()).filter(u -> by.test(u.getKey()))
+                .map(Map.Entry::getValue).min(Part::compareTo);
     }
 
-    private Optional<Part> usedOutside(Set<Slot> slots, String path) {
-        return slots.stream().flatMap(s -> users.getOrDefault(s, Map.of()).entrySet().stream())
-                .filter(u -> !u.getKey().startsWith(path + "/")).map(Map.Entry::getValue).min(Role::compareTo).map(Why::part);
-    }
-
-    private static Part part(Role r) {
-        return r == Role.VALUE ? Part.VALUE : Part.CHOICE;
+    private static boolean isWithin(String path, String of) {
+        return path.equals(of) || path.startsWith(of + "/");
     }
 
     /**

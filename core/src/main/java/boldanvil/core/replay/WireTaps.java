@@ -50,6 +50,12 @@ record WireTaps(Project project, Map<Source, String> names) {
         return new WireTaps(p, names);
     }
 
+    /** The address of the tap at an output of a sheet at a diagram path; null where there is none. */
+    String address(Source source, String path) {
+        String name = names.get(source);
+        return name == null ? null : Names.addressOf(path + "/" + name);
+    }
+
     /** Addresses of the taps on a sheet at a diagram path, by wire source. */
     Map<Source, String> addresses(SheetRef ref, String path) {
         Map<Source, String> all = new HashMap<>();

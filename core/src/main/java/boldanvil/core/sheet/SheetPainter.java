@@ -409,41 +409,43 @@ public final class SheetPainter {
 
     /** Names of signals by wire, drawn before the end of the wire where there is room. */
     public void names(Routes routes, Map<Wire, String> texts) {
-        if (isSimple()) {
-            return;
-        }
-        double size = size(10.5);
-        texts.forEach((wire, text) -> {
-            var way = routes.ways().get(wire);
-            if (way != null) {
-                Point b = way.getLast();
-                Point a = way.get(way.size() - 2);
-                double room = Math.abs(b.x() - a.x()) - 12;
-                String shown = pen.fit(text, Lettering.SANS, size, room);
-                if (a.y() == b.y() && room > 24) {
-                    boolean right = b.x() > a.x();
-                    pen.text(shown, right ? b.x() - 9 : b.x() + 9, b.y() - size / 2 - 2, right ? 1 : 0, Lettering.SANS, size, Ink.FAINT);
-                }
+        onWires(routes, texts, (way, text, size) -> {
+            Point b = way.getLast();
+            Point a = way.get(way.size() - 2);
+            double room = Math.abs(b.x() - a.x()) - 12;
+            if (a.y() == b.y() && room > 24) {
+                boolean right = b.x() > a.x();
+                pen.text(pen.fit(text, Lettering.SANS, size, room), right ? b.x() - 9 : b.x() + 9, b.y() - size / 2 - 2, right ? 1 : 0,
+                        Lettering.SANS, size, Ink.FAINT);
             }
         });
     }
 
     /** Values by wire, drawn where the wire leaves its source. */
     public void values(Routes routes, Map<Wire, String> texts, Ink ink) {
-        if (isSimple()) {
-            return;
-        }
-        double size = size(10.5);
-        texts.forEach((wire, text) -> {
-            var way = routes.ways().get(wire);
-            if (way != null) {
-                Point a = way.getFirst();
-                double w = pen.width(text, Lettering.MONO, size) + 7;
-                double x = way.get(1).x() < a.x() ? a.x() - w - 2 : a.x() + 2;
-                double y = a.y() - size - 6;
-                pen.box(x, y, w, size + 4, 4, Ink.CARD, Stroke.of(ink, 0.8));
-                pen.text(text, x + 3.5, y + size / 2 + 2, 0, Lettering.MONO, size, ink);
-            }
+        onWires(routes, texts, (way, text, size) -> {
+            Point a = way.getFirst();
+            double w = pen.width(text, Lettering.MONO, size) + 7;
+            double x = way.get(1).x() < a.x() ? a.x() - w - 2 : a.x() + 2;
+            double y = a.y() - size - 6;
+            pen.box(x, y, w, size + 4, 4, Ink.CARD, Stroke.of(ink, 0.8));
+            pen.text(text, x + 3.5, y + size / 2 + 2, 0, Lettering.MONO, size, ink);
         });
+    }
+
+    /** Draws a text at the way of a wire. */
+    private interface AtWire {
+        void draw(List<Point> way, String text, double size);
+    }
+
+    private void onWires(Routes routes, Map<Wire, String> texts, AtWire how) {
+        if (!isSimple()) {
+            texts.forEach((wire, text) -> {
+                var way = routes.ways().get(wire);
+                if (way != null) {
+                    how.draw(way, text, size(10.5));
+                }
+            });
+        }
     }
 }

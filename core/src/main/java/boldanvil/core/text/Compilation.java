@@ -25,10 +25,12 @@ import org.antlr.v4.runtime.Token;
 public final class Compilation {
     private static final int MOST_MISTAKES = 30;
     private static final Map<String, FunctionBlockContext> LIBRARY = new HashMap<>();
+    private static final Map<String, Map<String, String>> STANDARD_BLOCKS = new TreeMap<>();
 
     static {
         for (FunctionBlockContext fb : library().functionBlock()) {
             LIBRARY.put(Scope.key(fb.name.getText()), fb);
+            STANDARD_BLOCKS.put(fb.name.getText().toUpperCase(Locale.ROOT), variables(fb));
         }
     }
 
@@ -63,9 +65,7 @@ public final class Compilation {
 
     /** The variables of the standard's function blocks, by the name of the block in capitals. */
     static Map<String, Map<String, String>> standardBlocks() {
-        Map<String, Map<String, String>> all = new TreeMap<>();
-        LIBRARY.values().forEach(fb -> all.put(fb.name.getText().toUpperCase(Locale.ROOT), variables(fb)));
-        return all;
+        return STANDARD_BLOCKS;
     }
 
     /** Inputs and outputs of a function block with their types. */

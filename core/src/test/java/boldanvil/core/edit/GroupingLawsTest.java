@@ -1,5 +1,6 @@
 package boldanvil.core.edit;
 
+import static boldanvil.core.edit.GroupedSheet.values;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -11,16 +12,11 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Side;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.jvm.JvmCompiler;
-import boldanvil.core.lower.PartLowering;
-import boldanvil.core.program.Program;
 import boldanvil.core.review.Review;
-import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.PartBuilder;
 import boldanvil.core.testing.RandomSheets;
 import java.nio.file.Path;
 import java.util.List;
-import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -31,42 +27,19 @@ import org.junit.jupiter.api.Test;
 
 /** Making and dissolving subsystems changes nothing that is computed. */
 class GroupingLawsTest {
-    private static final int TICKS = 40;
-
-    /** All outputs over some ticks. Of a fault only whether there is one: the number of its block may be another. */
-    private static List<String> values(Program p) {
-        return CompiledC.lines(p, JvmCompiler.compile(p).instantiate(), TICKS, v -> v).stream().map(line -> {
-            String[] words = line.split(" ");
-            words[2] = words[2].equals("0") ? "0" : "fault";
-            return String.join(" ", words);
-        }).toList();
-    }
-
-    private static Program program(Project p) {
-        var lowered = PartLowering.lower(p.parts().getFirst(), Map.of());
-        return lowered.program().orElseThrow(() -> new AssertionError(lowered.findings()));
-    }
-
     @Property(tries = 60)
     void aSubsystemOfAnySelectionComputesTheSameAndSoDoesWhatIsLeftOfIt(@ForAll @LongRange(min = 0, max = 1_000_000) long seed) {
-        Project before = PartBuilder.project(List.of(RandomSheets.part(seed, 25).part()));
-        String part = before.parts().getFirst().id();
-        var ref = new SheetRef(part, before.parts().getFirst().main().id());
-        var random = new Random(seed);
-        Set<String> some = before.sheet(ref).orElseThrow().blocks().stream().filter(_ -> random.nextInt(3) == 0).map(Block::id)
-                .collect(Collectors.toSet());
-        List<String> expected = values(program(before));
-        Project grouped;
-        try {
-            grouped = Grouping.extract(before, ref, part, some, "group");
-        } catch (FindingException e) {
-            // Nothing but ports of the part was selected.
+        var random = GroupedSheet.of(seed);
+        if (random.isEmpty()) {
             return;
         }
-        assertThat(values(program(grouped))).isEqualTo(expected);
-        Block group = grouped.sheet(ref).orElseThrow().blocks().stream().filter(b -> b.name().equals("group")).findFirst().orElseThrow();
-        Project back = Grouping.dissolve(grouped, ref, part, group.id());
-        assertThat(values(program(back))).isEqualTo(expected);
+        Project before = random.get().before();
+        var ref = random.get().ref();
+        Project grouped = random.get().grouped();
+        List<String> expected = values(before);
+        assertThat(values(grouped)).isEqualTo(expected);
+        Project back = Grouping.dissolve(grouped, ref, ref.part(), random.get().group());
+        assertThat(values(back)).isEqualTo(expected);
         assertThat(names(back, ref)).isEqualTo(names(before, ref));
         assertThat(back.parts().getFirst().sheets()).hasSameSizeAs(before.parts().getFirst().sheets());
     }
@@ -85,7 +58,7 @@ class GroupingLawsTest {
                         random.nextInt(3) * 100, List.of(new Look.PortSide("u", Side.values()[random.nextInt(4)]))))).toList())
                 .withWires(s.wires().stream().map(w -> w.laid(List.of(new Lane(random.nextBoolean(), random.nextInt(500))))).toList()))
                 .toList()));
-        assertThat(values(program(drawn))).isEqualTo(values(program(before)));
+        assertThat(values(drawn)).isEqualTo(values(before));
     }
 
     @Test

@@ -1,5 +1,7 @@
 package boldanvil.core.edit;
 
+import static boldanvil.core.edit.GroupedSheet.program;
+import static boldanvil.core.edit.GroupedSheet.values;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -21,17 +23,13 @@ import boldanvil.core.files.UserBlocks;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.jvm.JvmCompiler;
-import boldanvil.core.lower.PartLowering;
-import boldanvil.core.program.Program;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.review.Review;
 import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Settings;
 import boldanvil.core.stock.Values;
-import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.PartBuilder;
-import boldanvil.core.testing.RandomSheets;
 import boldanvil.core.testing.Stepper;
 import boldanvil.core.user.UserFolder;
 import java.io.IOException;
@@ -41,9 +39,7 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Random;
 import java.util.Set;
-import java.util.stream.Collectors;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import net.jqwik.api.constraints.LongRange;
@@ -52,7 +48,6 @@ import org.junit.jupiter.api.io.TempDir;
 
 class OwnBlocksTest {
     private static final SheetRef MAIN = new SheetRef("p", "main");
-    private static final int TICKS = 30;
 
     @TempDir
     private Path folder;
@@ -82,24 +77,9 @@ class OwnBlocksTest {
         return p.change(MAIN, s -> s.change(use, b -> b.with(setting, text)));
     }
 
-    private static Program program(Project p) {
-        var lowered = PartLowering.lower(p.parts().getFirst(), Variables.resolve(p.variableTexts()).values());
-        return lowered.program().orElseThrow(() -> new AssertionError(lowered.findings()));
-    }
-
     private static Stepper stepper(Project p) {
         var program = program(p);
         return new Stepper(program, JvmCompiler.compile(program).instantiate());
-    }
-
-    private static List<String> values(Project p) {
-        var program = program(p);
-        return CompiledC.lines(program, JvmCompiler.compile(program).instantiate(), TICKS, v -> v).stream().map(line -> {
-            // Of a fault only whether there is one: the number of its block may be another.
-            String[] words = line.split(" ");
-            words[2] = words[2].equals("0") ? "0" : "fault";
-            return String.join(" ", words);
-        }).toList();
     }
 
     @Test
@@ -157,23 +137,15 @@ class OwnBlocksTest {
 
     @Property(tries = 40)
     void keptAndDetachedItComputesTheSameBits(@ForAll @LongRange(min = 0, max = 1_000_000) long seed) {
-        Project before = PartBuilder.project(List.of(RandomSheets.part(seed, 25).part()));
-        String part = before.parts().getFirst().id();
-        var ref = new SheetRef(part, before.parts().getFirst().main().id());
-        var random = new Random(seed);
-        Set<String> some = before.sheet(ref).orElseThrow().blocks().stream().filter(_ -> random.nextInt(3) == 0).map(Block::id)
-                .collect(Collectors.toSet());
-        List<String> expected = values(before);
-        Project grouped;
-        try {
-            grouped = Grouping.extract(before, ref, part, some, "group");
-        } catch (FindingException e) {
-            // Nothing but ports of the part was selected.
+        var random = GroupedSheet.of(seed);
+        if (random.isEmpty()) {
             return;
         }
-        String group = grouped.sheet(ref).orElseThrow().blocks().stream().filter(b -> b.name().equals("group")).findFirst().orElseThrow()
-                .id();
-        Project kept = OwnUses.keep(grouped, ref, part, group, new OwnBlock("own", "Own", "", "", "", "", "", List.of(),
+        var ref = random.get().ref();
+        String part = ref.part();
+        String group = random.get().group();
+        List<String> expected = values(random.get().before());
+        Project kept = OwnUses.keep(random.get().grouped(), ref, part, group, new OwnBlock("own", "Own", "", "", "", "", "", List.of(),
                 List.of(Sheet.empty(""))));
         assertThat(values(kept)).isEqualTo(expected);
         Project detached = OwnUses.detach(kept, ref, part, group);
