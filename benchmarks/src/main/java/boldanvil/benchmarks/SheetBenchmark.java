@@ -107,7 +107,7 @@ public final class SheetBenchmark {
                     Thread.currentThread().interrupt();
                 }
             });
-            var replay = new Replay(p, run.rig(), run.changes(), run.store());
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
             double prepared = seconds(() -> {
                 try {
                     replay.prepare(_ -> { });

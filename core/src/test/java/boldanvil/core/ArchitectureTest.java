@@ -56,7 +56,7 @@ class ArchitectureTest {
         {"samples", "hdf5"},
         {"storage", "samples", "hdf5", "quantity", "finding"},
         {"transfer", "user", "storage", "samples", "hdf5", "escape", "quantity", "finding"},
-        {"runs", "user", "transfer", "storage", "samples", "files", "hdf5", "quantity", "finding"},
+        {"runs", "simulate", "user", "transfer", "storage", "samples", "files", "hdf5", "quantity", "finding"},
         {"measure", "samples", "quantity", "finding"},
         {"drawing", "files", "diagram", "finding"},
         {"simulate", "user", "lower", "instance", "program", "samples", "hdf5", "quantity", "finding"},

@@ -162,7 +162,7 @@ final class BenchSession implements AutoCloseable {
         Map<String, Integer> ports = new LinkedHashMap<>();
         for (String part : instances.keySet()) {
             var server = new XcpServer(review.system().program(part).orElseThrow(), instances.get(part), this::betweenTicks,
-                    lossless, token);
+                    values -> conductor.set(part, values), lossless, token);
             servers.put(part, server);
             ports.put(part, server.port());
         }
@@ -405,8 +405,12 @@ final class BenchSession implements AutoCloseable {
         }
     }
 
-    /** What the answer to a status request says. */
-    Map<String, Object> status() {
+    /**
+     * What the answer to a status request says.
+     *
+     * @param known how many interventions the asker knows
+     */
+    Map<String, Object> status(int known) {
         Map<String, Object> s = new LinkedHashMap<>();
         s.put("time", loop == null ? 0.0 : loop.nowNanos() / 1e9);
         boolean ended = thread != null && !thread.isAlive();
@@ -423,6 +427,7 @@ final class BenchSession implements AutoCloseable {
         if (conductor != null) {
             s.put("health", health());
             s.put("driven", conductor.driven());
+            s.put("interventions", conductor.interventions(known));
         }
         s.put("dropped", servers.values().stream().mapToLong(XcpServer::dropped).sum());
         synchronized (findings) {

@@ -255,7 +255,7 @@ final class ControlServer implements AutoCloseable {
             case "pause" -> session().pause(true);
             case "resume" -> session().pause(false);
             case "status" -> {
-                return session().status();
+                return session().status(Math.max(0, r.path("known").asInt(0)));
             }
             default -> throw FindingException.of(Place.bench(""), "There is no request '" + what + "'.", "See docs/formats.md.");
         }

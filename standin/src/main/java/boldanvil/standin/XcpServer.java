@@ -27,6 +27,7 @@ import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.Executor;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.LockSupport;
+import java.util.function.Consumer;
 
 /**
  * An XCP slave on TCP for one part. Addresses are byte offsets in the part's context struct. Event 0 is raised when the
@@ -39,6 +40,7 @@ final class XcpServer implements AutoCloseable {
     private final Program program;
     private final Instance instance;
     private final Executor betweenTicks;
+    private final Consumer<Map<Slot, Double>> write;
     private final ServerSocket server;
     private final Map<Integer, Slot> slots = new HashMap<>();
     private final String token;
@@ -49,14 +51,17 @@ final class XcpServer implements AutoCloseable {
 
     /**
      * @param betweenTicks runs an action while no tick is under way, and returns when it is done
+     * @param write gives tunables their values; is called while no tick is under way
      * @param lossless whether a tick waits for the line instead of dropping measurements
      * @param token the rig's token, from which the keys follow
      */
-    XcpServer(Program program, Instance instance, Executor betweenTicks, boolean lossless, String token) throws IOException {
+    XcpServer(Program program, Instance instance, Executor betweenTicks, Consumer<Map<Slot, Double>> write, boolean lossless,
+            String token) throws IOException {
         this.token = token;
         this.program = program;
         this.instance = instance;
         this.betweenTicks = betweenTicks;
+        this.write = write;
         this.lossless = lossless;
         var layout = Layout.of(program);
         program.slots().forEach(s -> slots.put(layout.offset(s), s));
@@ -467,7 +472,7 @@ final class XcpServer implements AutoCloseable {
             }
             double v = XcpClient.decode(ByteBuffer.wrap(data).order(ByteOrder.LITTLE_ENDIAN), s.type());
             if (masterPage == devicePage) {
-                betweenTicks.execute(() -> instance.set(s, v));
+                betweenTicks.execute(() -> write.accept(Map.of(s, v)));
             } else {
                 filled.put(s, v);
             }
@@ -487,7 +492,7 @@ final class XcpServer implements AutoCloseable {
                 devicePage = page;
                 var values = Map.copyOf(filled);
                 filled.clear();
-                betweenTicks.execute(() -> values.forEach(instance::set));
+                betweenTicks.execute(() -> write.accept(values));
             }
             return XcpReply.ok();
         }

@@ -103,7 +103,10 @@ class BenchRunTest {
             run.stop();
             assertThat(run.state()).isEqualTo(LiveRun.State.ENDED);
             assertThat(run.images()).containsOnlyKeys("controller");
-            assertThat(run.changes()).hasSize(1);
+            assertThat(run.interventions()).singleElement().satisfies(i -> {
+                assertThat(i.address()).isEqualTo("controller.position_loop.target");
+                assertThat(i.value()).isEqualTo(0.02);
+            });
             assertThatThrownBy(() -> run.set("controller.position_loop.target", 0.1)).hasMessageContaining("ended");
         }
     }

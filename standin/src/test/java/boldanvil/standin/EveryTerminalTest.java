@@ -108,12 +108,19 @@ class EveryTerminalTest {
         var setup = patched(SWAGE, p);
         try (Arena arena = Arena.ofConfined()) {
             var device = device(setup, arena);
-            var simulated = new BoardTerminals(JvmCompiler.compile(p).instantiate(), setup);
+            var compiled = JvmCompiler.compile(p);
+            var simulated = new BoardTerminals(compiled.instantiate(), setup);
             var random = new Random(11);
             var wired = p.ports().stream().filter(x -> x.isInput() && x.isOnSystemSheet()).toList();
             double angle = 0;
             double pulses = 0;
             for (int i = 0; i < steps; i++) {
+                if (i % 37 == 36) {
+                    // A copy continues where this one was saved.
+                    double[] state = simulated.save();
+                    simulated = new BoardTerminals(compiled.instantiate(), setup);
+                    simulated.restore(state);
+                }
                 angle += random.nextGaussian() * 0.8;
                 pulses += random.nextDouble() * 500;
                 for (Port port : wired) {

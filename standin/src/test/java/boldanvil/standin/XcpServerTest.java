@@ -26,6 +26,7 @@ import java.nio.ByteBuffer;
 import java.nio.ByteOrder;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -47,7 +48,11 @@ class XcpServerTest {
 
     @BeforeEach
     void open() throws IOException {
-        server = new XcpServer(program, instance, Runnable::run, true, "token");
+        server = new XcpServer(program, instance, Runnable::run, this::write, true, "token");
+    }
+
+    private void write(Map<Slot, Double> values) {
+        values.forEach(instance::set);
     }
 
     @AfterEach
@@ -291,7 +296,7 @@ class XcpServerTest {
     @Test
     void severalValuesTakeEffectTogether() throws Exception {
         var pending = new ConcurrentLinkedQueue<Runnable>();
-        try (var slow = new XcpServer(program, instance, pending::add, true, "token"); var client =
+        try (var slow = new XcpServer(program, instance, pending::add, this::write, true, "token"); var client =
                 new XcpClient(Place.named("dev"), slow.port(), "token")) {
             var t = tunable("t");
             var flag = tunable("flag");

@@ -1,10 +1,10 @@
 package boldanvil.app.model;
 
 import boldanvil.core.diagram.Block;
-import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.edit.Paths;
 import boldanvil.core.lower.Names;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.samples.Samples;
@@ -16,7 +16,6 @@ import java.util.regex.Pattern;
 /** Taps that hold the number of a mode chart's active step, with the names of its steps. */
 public final class ModeTaps {
     private static final Pattern STEP = Pattern.compile("(?m)^\\s*(?:INITIAL_)?STEP\\s+(\\w+)\\s*:");
-    private static final int DEEPEST = 32;
 
     /**
      * A mode chart whose active step is tapped.
@@ -38,23 +37,18 @@ public final class ModeTaps {
     /** Those of a whole project. */
     public static List<Mode> of(Project project) {
         List<Mode> all = new ArrayList<>();
-        project.parts().forEach(p -> walk(p, p.main(), p.id(), p.id(), 0, all));
+        Paths.of(project).forEach((ref, paths) -> project.sheet(ref).ifPresent(s -> paths.forEach(path -> add(s, path, all))));
         return all;
     }
 
-    private static void walk(Part part, Sheet sheet, String path, String address, int depth, List<Mode> all) {
+    private static void add(Sheet sheet, String path, List<Mode> all) {
         for (Block b : sheet.blocks()) {
-            if (b.type().equals("modes")) {
-                for (Wire w : sheet.wires()) {
-                    if (w.from().equals(b.id()) && w.fromPort().equals("active")) {
-                        sheet.block(w.to()).filter(t -> t.type().equals("tap"))
-                                .ifPresent(t -> all.add(new Mode(address + "." + Names.address(t.name()), path + "/" + b.name(),
-                                STEP.matcher(b.settings().getOrDefault("text", "")).results().map(m -> m.group(1)).toList())));
-                    }
+            for (Wire w : sheet.wires()) {
+                if (b.type().equals("modes") && w.from().equals(b.id()) && w.fromPort().equals("active")) {
+                    sheet.block(w.to()).filter(t -> t.type().equals("tap"))
+                            .ifPresent(t -> all.add(new Mode(Names.addressOf(path + "/" + t.name()), path + "/" + b.name(),
+                            STEP.matcher(b.settings().getOrDefault("text", "")).results().map(m -> m.group(1)).toList())));
                 }
-            } else if (b.type().equals("subsystem") && depth < DEEPEST) {
-                part.sheet(b.inner()).ifPresent(
-                        s -> walk(part, s, path + "/" + b.name(), address + "." + Names.address(b.name()), depth + 1, all));
             }
         }
     }

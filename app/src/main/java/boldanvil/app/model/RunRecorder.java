@@ -70,9 +70,7 @@ final class RunRecorder {
         }
         observe(ended);
         try {
-            var entry = rec.finish(ended.changes().stream().map(c -> c.address() + " = " + c.value() + " at " + c.atNanos() / 1e9 + " s")
-                    .toList(),
-                    all.stream().map(Finding::toString).toList());
+            var entry = rec.finish(ended.interventions(), all.stream().map(Finding::toString).toList());
             if (entry.note().seconds() <= 0 && ended.seconds() <= 0) {
                 new RunShelf(shelfFolder).delete(entry);
             }

@@ -1,6 +1,7 @@
 package boldanvil.app.model;
 
-import boldanvil.core.bench.LiveRun;
+import boldanvil.core.compare.ProjectDiff;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
@@ -28,7 +29,7 @@ public final class TimeTravel {
             r -> Thread.ofPlatform().daemon().name("replay").unstarted(r));
     private final List<Runnable> listeners = new ArrayList<>();
     private Replay replay;
-    private LiveRun run;
+    private PastRun run;
     private String message = "";
     private double progress = 1;
     private double instant;
@@ -61,28 +62,28 @@ public final class TimeTravel {
         return run != null;
     }
 
-    /** Begins to show a run at its end; it is repeated in the background first. */
-    public void begin(LiveRun ended) {
-        begin(ended, ended.store().end());
-    }
-
-    /** Begins to show a run at an instant; it is repeated in the background first. */
-    public void begin(LiveRun ended, double at) {
+    /**
+     * Begins to show a run at an instant; it is repeated in the background first.
+     *
+     * @param now the project whose sheets are shown
+     */
+    public void begin(PastRun ended, double at, Project now) {
         run = ended;
         replay = null;
         about = null;
         reasons.clear();
         progress = 0;
         values = Map.of();
-        instant = Math.clamp(at, 0, ended.store().end());
+        instant = Math.clamp(at, 0, ended.end());
         message = "Repeating the run …";
         long mine = ++asked;
         changed();
         worker.execute(() -> {
             try {
-                var fresh = new Replay(ended.review().project(), ended.rig(), ended.changes(), ended.store());
-                fresh.prepare(share -> window.execute(() -> progressed(mine, share)));
-                window.execute(() -> ready(mine, fresh));
+                Project then = ended.project().get();
+                var fresh = ended.repeat(then, share -> window.execute(() -> progressed(mine, share)));
+                boolean edited = then != now && !ProjectDiff.of(then, now).isEmpty();
+                window.execute(() -> ready(mine, fresh, edited));
             } catch (FindingException e) {
                 window.execute(() -> failed(mine, e.findings().getFirst().toString()));
             } catch (InterruptedException e) {
@@ -101,7 +102,7 @@ public final class TimeTravel {
         }
     }
 
-    private void ready(long mine, Replay fresh) {
+    private void ready(long mine, Replay fresh, boolean edited) {
         if (mine != asked) {
             return;
         }
@@ -116,6 +117,12 @@ public final class TimeTravel {
             message = (fresh.isMeasured() ? "Computed by the model; the device differs from " : "Differs from the record from ")
                     + Figures.text(d.seconds(), 6, "s") + " on: " + d.tap() + (differences.size() > 1 ? " and " + (differences.size() - 1)
                     + " more" : "") + ".";
+        }
+        if (edited) {
+            message += " The project was edited since; values are those of the wires as they were.";
+        }
+        if (!run.title().isEmpty()) {
+            message = run.title() + ": " + message;
         }
         show(sheet, path);
     }
@@ -146,7 +153,7 @@ public final class TimeTravel {
 
     /** The last instant there is. */
     public double last() {
-        return run == null ? 0 : run.store().end();
+        return run == null ? 0 : run.end();
     }
 
     /** From 0 to 1 while the run is repeated. */

@@ -28,7 +28,7 @@ public final class AllPages {
             build.showPlace(path);
         }, () -> bench.traces().cursorA());
         List<Page> all = new ArrayList<>(List.of(sheet, new PatchPage(host), build, bench,
-                new RunsPage(host, bench::playback),
+                new RunsPage(host, bench::playback, sheet::show),
                 new TrialsPage(host), new VariablesPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));
         return all;

@@ -2,6 +2,7 @@ package boldanvil.app.pages;
 
 import boldanvil.app.chart.MeasurePane;
 import boldanvil.app.chart.TraceView;
+import boldanvil.app.model.PastRun;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.RunViews;
 import boldanvil.app.model.Workspace;
@@ -30,6 +31,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.concurrent.Executor;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
 import javafx.application.Platform;
@@ -68,6 +70,7 @@ public final class RunsPage extends BorderPane implements Page {
     private final RunTransfer transfer;
     private final RunReader reader = new RunReader();
     private final MeasurePane measure;
+    private final BiConsumer<PastRun, Double> travel;
     private final Label verdict = new Label();
     private final Label made = new Label();
     private final TextField tolerance = new TextField("0");
@@ -87,8 +90,12 @@ public final class RunsPage extends BorderPane implements Page {
     private double end;
     private Popup popup;
 
-    /** @param playback takes a recorded signal as the source of stimuli */
-    public RunsPage(PageHost host, Consumer<Series> playback) {
+    /**
+     * @param playback takes a recorded signal as the source of stimuli
+     * @param travel shows a run on the sheets, at an instant
+     */
+    public RunsPage(PageHost host, Consumer<Series> playback, BiConsumer<PastRun, Double> travel) {
+        this.travel = travel;
         workspace = host.workspace();
         background = host.background();
         var session = host.session();
@@ -174,12 +181,14 @@ public final class RunsPage extends BorderPane implements Page {
                 one(e -> ask("Name of this run", e.note().name(), text -> note(e, e.note().named(text.strip())))));
         var remark = Buttons.button("Note", "run-note", "Writes a note to the run",
                 () -> one(e -> ask("A note to this run", e.note().remark(), text -> note(e, e.note().remarked(text.strip())))));
+        var values = Buttons.button("Values on sheets", "run-values",
+                "Shows the values of all wires in the run, at the first cursor or the end", () -> one(this::showOnSheets));
         var delete = Buttons.button("Delete", "run-delete", "Deletes the selected runs; can be undone", this::delete);
         undelete.setId("run-undelete");
         undelete.setOnAction(_ -> undelete());
         undelete.setVisible(false);
         undelete.setManaged(false);
-        var side = new VBox(6, heading, search, hint, list, new FlowPane(6, 6, star, name, remark, delete, undelete), made);
+        var side = new VBox(6, heading, search, hint, list, new FlowPane(6, 6, star, name, remark, values, delete, undelete), made);
         side.getStyleClass().add("side");
         side.setPrefWidth(280);
         return side;
@@ -340,6 +349,12 @@ public final class RunsPage extends BorderPane implements Page {
         entries = entries.stream().map(x -> x.id().equals(e.id()) ? next : x).toList();
         filter();
         made.setText(RunCell.describe(next));
+    }
+
+    private void showOnSheets(RunShelf.Entry e) {
+        var run = PastRun.of(e);
+        double at = traces.cursorA();
+        travel.accept(run, Double.isNaN(at) ? run.end() : at);
     }
 
     private void delete() {

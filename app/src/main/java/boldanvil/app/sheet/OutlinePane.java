@@ -14,8 +14,6 @@ import javafx.scene.control.TreeView;
 
 /** The whole project as a tree: parts, subsystems and blocks. */
 final class OutlinePane extends TreeView<OutlinePane.Entry> {
-    private static final int DEEPEST = 20;
-
     /**
      * An entry.
      *
@@ -50,21 +48,24 @@ final class OutlinePane extends TreeView<OutlinePane.Entry> {
         var root = item(new Entry(p.name(), "", "project"));
         for (Part part : p.parts()) {
             var child = item(new Entry(part.title(), part.id(), part.kind() == Part.Kind.CONTROLLER ? "controller" : "plant"));
-            fill(child, part, part.main(), part.id(), 0);
+            fill(child, part, part.main(), part.id(), new HashSet<>());
             root.getChildren().add(child);
         }
         setRoot(root);
     }
 
-    private void fill(TreeItem<Entry> parent, Part part, Sheet sheet, String path, int depth) {
+    /** @param within ids of the sheets around; one that contains itself is not entered again */
+    private void fill(TreeItem<Entry> parent, Part part, Sheet sheet, String path, Set<String> within) {
+        if (!within.add(sheet.id())) {
+            return;
+        }
         for (Block b : sheet.blocks()) {
             String at = path + "/" + b.name();
             var child = item(new Entry(b.name(), at, OwnBlocks.type(part.library(), b).map(t -> t.title()).orElse(b.type())));
-            if (depth < DEEPEST) {
-                part.sheet(b.inner()).ifPresent(s -> fill(child, part, s, at, depth + 1));
-            }
+            part.sheet(b.inner()).ifPresent(s -> fill(child, part, s, at, within));
             parent.getChildren().add(child);
         }
+        within.remove(sheet.id());
     }
 
     private TreeItem<Entry> item(Entry e) {

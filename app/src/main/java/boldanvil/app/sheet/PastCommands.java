@@ -1,11 +1,11 @@
 package boldanvil.app.sheet;
 
 import boldanvil.app.model.Navigator;
+import boldanvil.app.model.PastRun;
 import boldanvil.app.model.TimeTravel;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
-import boldanvil.core.bench.LiveRun;
 import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.Paths;
@@ -48,12 +48,13 @@ final class PastCommands {
         return List.of(explain);
     }
 
-    private Optional<LiveRun> run() {
-        return host.session().run().filter(r -> r.store().end() > 0);
+    private Optional<PastRun> run() {
+        return host.session().run().filter(r -> r.store().end() > 0).map(PastRun::of);
     }
 
-    private void begin(LiveRun run, double at) {
-        travel.begin(run, at);
+    /** Shows a run from an instant. */
+    void begin(PastRun run, double at) {
+        travel.begin(run, at, host.workspace().project());
         travel.show(navigator.sheet().orElse(null), navigator.path());
     }
 
@@ -62,7 +63,7 @@ final class PastCommands {
         if (travel.isOn()) {
             travel.end();
         } else {
-            run().ifPresentOrElse(r -> begin(r, r.store().end()), () -> host.showMessage("Run a rig first."));
+            run().ifPresentOrElse(r -> begin(r, r.end()), () -> host.showMessage("Run a rig first."));
         }
     }
 

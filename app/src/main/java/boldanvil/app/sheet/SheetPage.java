@@ -3,6 +3,7 @@ package boldanvil.app.sheet;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
+import boldanvil.app.model.PastRun;
 import boldanvil.app.model.TimeTravel;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
@@ -262,6 +263,12 @@ public final class SheetPage extends BorderPane implements Page {
     @Override
     public boolean show(Place place, double seconds) {
         return past.show(place, seconds);
+    }
+
+    /** Shows the values of a run at an instant, on the sheet that is open. */
+    public void show(PastRun run, double seconds) {
+        host.show(this);
+        past.begin(run, seconds);
     }
 
     /** The past instant that is shown. */

@@ -3,12 +3,14 @@ package boldanvil.app.shell;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.model.RigSession;
+import boldanvil.app.pages.RunsPage;
 import boldanvil.app.sheet.SheetPage;
 import boldanvil.core.diagram.BenchLayout;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.replay.Why;
+import boldanvil.core.simulate.Stimulus;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
@@ -95,5 +97,31 @@ class WhyWindowTest extends WindowFixture {
         await(() -> robot.lookup("#notice-why").tryQuery().isPresent());
         robot.interact(() -> robot.lookup("#notice-why").queryAs(ButtonBase.class).fire());
         await(() -> travel.why().isPresent());
+    }
+
+    @Test
+    void aRunFromTheShelfShowsItsValuesOnTheSheets(FxRobot robot) throws Exception {
+        robot.interact(() -> open(motor()));
+        robot.interact(() -> shell.run("desk"));
+        awaitPhase(RigSession.Phase.RUNNING);
+        await(() -> shell.session().run().orElseThrow().seconds() > 0.2);
+        robot.interact(() -> shell.session().run().orElseThrow().drive("controller.target", Stimulus.sine(0.2, 0.1, 2, 5)));
+        await(() -> shell.session().run().orElseThrow().seconds() > 0.6);
+        robot.interact(() -> shell.session().stop());
+        await(() -> !shell.session().isBusy());
+        // What is open now is another project in one value.
+        robot.interact(() -> shell.workspace().edit("Change", p -> p.withVariables(p.variables().stream()
+                .map(v -> v.name().equals("Kp") ? v.valued("1") : v).toList())));
+        robot.interact(() -> shell.show("Runs"));
+        var runs = shell.page(RunsPage.class);
+        await(() -> !runs.list().getItems().isEmpty());
+        robot.interact(() -> runs.list().getSelectionModel().select(0));
+        robot.interact(() -> robot.lookup("#run-values").queryAs(ButtonBase.class).fire());
+        robot.interact(() -> shell.navigator().open("controller"));
+        var travel = shell.page(SheetPage.class).timeTravel();
+        await(() -> travel.message().contains("bit for bit"));
+        assertThat(travel.message()).startsWith("desk 20").contains("edited since");
+        assertThat(travel.last()).isGreaterThan(0.5);
+        await(() -> travel.value("b5", "y").isPresent());
     }
 }

@@ -15,6 +15,7 @@ import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Guard;
+import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import boldanvil.core.user.Log;
@@ -22,13 +23,17 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.LongAdder;
+import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
+import tools.jackson.databind.json.JsonMapper;
 
 /** A run in a bench process, measured and tuned over XCP. */
 public final class BenchRun extends RigRun {
+    private static final JsonMapper MAPPER = new JsonMapper();
     private static final long POLL_MILLIS = 50;
     /** How long an urgent request may take. */
     private static final int URGENT_MILLIS = 2_000;
@@ -48,6 +53,7 @@ public final class BenchRun extends RigRun {
     private volatile State state = State.READY;
     private final LongAdder rows = new LongAdder();
     private volatile List<String> driven = List.of();
+    private final List<Intervention> interventions = new CopyOnWriteArrayList<>();
     private volatile Health health = Health.NONE;
     private long ratedAt = System.nanoTime();
     private long ratedRows;
@@ -58,7 +64,7 @@ public final class BenchRun extends RigRun {
 
     /** @param endpoints where the program of each part is measured */
     BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images, Map<String, Endpoint> endpoints) {
-        super(review, rig, options);
+        super(review, rig);
         this.options = options;
         this.process = process;
         taken = process instanceof AttachedBench;
@@ -173,7 +179,7 @@ public final class BenchRun extends RigRun {
                     alive = System.nanoTime();
                     links.values().forEach(DeviceLink::keepAlive);
                 }
-                JsonNode s = process.control().ask("status", Map.of());
+                JsonNode s = process.control().ask("status", Map.of("known", interventions.size()));
                 note(s);
                 if (s.path("ended").asBoolean(false)) {
                     finish();
@@ -182,6 +188,9 @@ public final class BenchRun extends RigRun {
                 Thread.sleep(POLL_MILLIS);
             }
         } catch (FindingException e) {
+            lost();
+        } catch (JacksonException e) {
+            Log.ignored(BenchRun.class, e, "The bench process sent a status that cannot be read.");
             lost();
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
@@ -197,6 +206,7 @@ public final class BenchRun extends RigRun {
         List<String> now = new ArrayList<>();
         s.path("driven").forEach(d -> now.add(d.asString("")));
         driven = List.copyOf(now);
+        s.path("interventions").forEach(i -> interventions.add(MAPPER.treeToValue(i, Intervention.class)));
         seconds = Math.max(seconds, s.path("time").asDouble(0));
         for (JsonNode f : s.path("findings")) {
             found.add(FindingMessage.read(f));
@@ -265,6 +275,11 @@ public final class BenchRun extends RigRun {
     }
 
     @Override
+    public List<Intervention> interventions() {
+        return List.copyOf(interventions);
+    }
+
+    @Override
     public Map<String, Instructions> instructions() {
         return instructions;
     }
@@ -311,7 +326,6 @@ public final class BenchRun extends RigRun {
             writes.computeIfAbsent(tunable.part(), _ -> new LinkedHashMap<>()).put(tunable.tunable().slot(), v);
         });
         writes.forEach((part, all) -> links.get(part).write(all));
-        changed(values, Math.round(seconds() * 1e9));
     }
 
     @Override

@@ -13,6 +13,7 @@ import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Guard;
+import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Recorder;
 import boldanvil.core.simulate.RunLoop;
 import boldanvil.core.simulate.Stimulus;
@@ -32,7 +33,7 @@ final class DeskRun extends RigRun {
     private volatile boolean paused;
 
     DeskRun(Review review, Rig rig, RunOptions options) {
-        super(review, rig, options);
+        super(review, rig);
         for (String part : review.system().parts().keySet()) {
             var program = review.system().program(part).orElseThrow();
             Instance instance = JvmCompiler.compile(program).instantiate();
@@ -106,13 +107,7 @@ final class DeskRun extends RigRun {
 
     @Override
     void write(Map<String, Double> values) {
-        conductor.request(() -> {
-            changed(values, conductor.nowNanos());
-            values.forEach((address, v) -> {
-                var tunable = Addresses.tunable(review().system(), address);
-                instances.get(tunable.part()).set(tunable.tunable().slot(), v);
-            });
-        });
+        conductor.request(() -> conductor.set(values));
     }
 
     @Override
@@ -125,6 +120,11 @@ final class DeskRun extends RigRun {
     @Override
     public void release(String address) {
         conductor.request(() -> conductor.release(address));
+    }
+
+    @Override
+    public List<Intervention> interventions() {
+        return conductor.interventions(0);
     }
 
     @Override

@@ -5,8 +5,8 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
-import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
+import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import java.util.List;
@@ -103,8 +103,8 @@ public interface LiveRun extends AutoCloseable {
     /** A tunable's value where it runs. */
     double get(String address);
 
-    /** Changes made so far, planned and live. */
-    List<Change> changes();
+    /** What took effect on tunables so far, planned and live, in order. */
+    List<Intervention> interventions();
 
     /** Errors and warnings so far. */
     List<Finding> findings();

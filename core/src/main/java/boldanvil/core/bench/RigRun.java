@@ -5,7 +5,6 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Addresses;
-import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.TapList;
 import java.util.ArrayList;
 import java.util.List;
@@ -20,13 +19,11 @@ abstract class RigRun implements LiveRun {
     private final Review review;
     private final Rig rig;
     private final TapList taps;
-    private final List<Change> changes;
 
-    RigRun(Review review, Rig rig, RunOptions options) {
+    RigRun(Review review, Rig rig) {
         this.review = review;
         this.rig = rig;
         taps = TapList.of(review.system());
-        changes = new CopyOnWriteArrayList<>(options.changes());
     }
 
     @Override
@@ -42,11 +39,6 @@ abstract class RigRun implements LiveRun {
     @Override
     public final TapList taps() {
         return taps;
-    }
-
-    @Override
-    public final List<Change> changes() {
-        return new ArrayList<>(changes);
     }
 
     @Override
@@ -66,13 +58,8 @@ abstract class RigRun implements LiveRun {
         write(values);
     }
 
-    /** Writes values that have been checked, and notes them as changes; they take effect together, between two steps. */
+    /** Writes values that have been checked; they take effect together, between two steps. */
     abstract void write(Map<String, Double> values);
-
-    /** Notes values that took effect before the tick at an instant. */
-    final void changed(Map<String, Double> values, long atNanos) {
-        values.forEach((address, v) -> changes.add(new Change(address, v, atNanos)));
-    }
 
     /** @throws FindingException when the run has ended */
     final void requireRunning(String place) {

@@ -9,14 +9,14 @@ import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.lower.Names;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 
 /** The diagram paths that lead to each sheet; several where subsystems share it. */
 public final class Paths {
-    private static final int DEEPEST = 20;
-
     private Paths() {}
 
     /**
@@ -27,7 +27,7 @@ public final class Paths {
         Map<SheetRef, List<String>> paths = new LinkedHashMap<>();
         p.sheets().keySet().forEach(ref -> paths.put(ref, new ArrayList<>()));
         for (Part part : p.parts()) {
-            visit(part, part.main(), part.id(), paths, 0);
+            visit(part, part.main(), part.id(), paths, new LinkedHashSet<>());
         }
         return paths;
     }
@@ -49,12 +49,14 @@ public final class Paths {
         return known.isEmpty() ? sheet.part() : known.getFirst();
     }
 
-    private static void visit(Part part, Sheet sheet, String path, Map<SheetRef, List<String>> paths, int depth) {
-        paths.computeIfAbsent(new SheetRef(part.id(), sheet.id()), _ -> new ArrayList<>()).add(path);
-        if (depth < DEEPEST) {
+    /** @param within ids of the sheets around; one that contains itself is not entered again */
+    private static void visit(Part part, Sheet sheet, String path, Map<SheetRef, List<String>> paths, Set<String> within) {
+        if (within.add(sheet.id())) {
+            paths.computeIfAbsent(new SheetRef(part.id(), sheet.id()), _ -> new ArrayList<>()).add(path);
             for (Block b : sheet.blocks()) {
-                part.sheet(b.inner()).ifPresent(s -> visit(part, s, path + "/" + b.name(), paths, depth + 1));
+                part.sheet(b.inner()).ifPresent(s -> visit(part, s, path + "/" + b.name(), paths, within));
             }
+            within.remove(sheet.id());
         }
     }
 }

@@ -7,6 +7,7 @@ import boldanvil.core.program.TerminalKind;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.SplittableRandom;
+import java.util.random.RandomGenerator;
 import java.util.stream.Collectors;
 
 /** An input of a converter. */
@@ -147,7 +148,7 @@ final class AnalogIn extends Peripheral {
         private final double noiseVolts;
         private final long seed;
         private final boolean single;
-        private SplittableRandom random;
+        private Noise noise;
 
         Model(PinMath.Scale scale, double noiseVolts, long seed, boolean single) {
             this.scale = scale;
@@ -159,17 +160,46 @@ final class AnalogIn extends Peripheral {
 
         @Override
         public void init() {
-            random = new SplittableRandom(seed);
+            noise = new Noise(seed);
+        }
+
+        @Override
+        public void save(Kept to) {
+            to.put(noise.drawn);
+        }
+
+        @Override
+        public void restore(Kept from) {
+            noise = new Noise(seed);
+            noise.drawn = (long) from.number();
         }
 
         @Override
         public long[] counts(double[] volts) {
-            return new long[] {scale.count(noiseVolts > 0 ? volts[0] + noiseVolts * random.nextGaussian() : volts[0])};
+            return new long[] {scale.count(noiseVolts > 0 ? volts[0] + noiseVolts * noise.nextGaussian() : volts[0])};
         }
 
         @Override
         public double[] signals(long[] counts) {
             return new double[] {single ? scale.volts32((int) counts[0]) : scale.volts((int) counts[0])};
+        }
+    }
+
+    /** The numbers of a {@link SplittableRandom}, of which any can be the next. */
+    private static final class Noise implements RandomGenerator {
+        /** How far the seed of a SplittableRandom moves with each number: the golden ratio in 64 bits (Steele, Lea, Flood 2014). */
+        private static final long STRIDE = 0x9e3779b97f4a7c15L;
+
+        private final long seed;
+        private long drawn;
+
+        Noise(long seed) {
+            this.seed = seed;
+        }
+
+        @Override
+        public long nextLong() {
+            return new SplittableRandom(seed + STRIDE * drawn++).nextLong();
         }
     }
 }

@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Stream;
 
 /**
  * An instance seen through a board's peripherals: what goes in is quantised as converters and counters do, what comes out as timers do.
@@ -99,6 +100,32 @@ public final class BoardTerminals implements Instance {
     @Override
     public void end() {
         inner.end();
+    }
+
+    @Override
+    public double[] save() {
+        var kept = new Kept().put(inner.save());
+        Stream.of(inputs, outputs).flatMap(List::stream).forEach(p -> {
+            kept.put(p.wires());
+            p.model().save(kept);
+        });
+        return kept.toArray();
+    }
+
+    @Override
+    public void restore(double[] state) {
+        var kept = new Kept(state);
+        inner.restore(kept.array());
+        Stream.of(inputs, outputs).flatMap(List::stream).forEach(p -> {
+            double[] wires = kept.array();
+            System.arraycopy(wires, 0, p.wires(), 0, wires.length);
+            p.model().restore(kept);
+        });
+    }
+
+    @Override
+    public double[] elements(Slot slot) {
+        return inner.elements(slot);
     }
 
     @Override

@@ -139,6 +139,20 @@ final class EncoderIn extends Counting {
         }
 
         @Override
+        public void save(Kept to) {
+            to.put(first ? 1 : 0).put(last).put(lost).put(found ? 1 : 0).put(at);
+        }
+
+        @Override
+        public void restore(Kept from) {
+            first = from.number() != 0;
+            last = (long) from.number();
+            lost = (long) from.number();
+            found = from.number() != 0;
+            at = (long) from.number();
+        }
+
+        @Override
         public long[] counts(double[] angle) {
             long now = PinMath.encoderCount(lines, angle[0]);
             long turn = Math.round(4 * lines);

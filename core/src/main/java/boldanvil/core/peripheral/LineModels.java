@@ -39,6 +39,18 @@ final class LineModels {
         }
 
         @Override
+        public void save(Kept to) {
+            to.put(inFlight).put(shown).put(left);
+        }
+
+        @Override
+        public void restore(Kept from) {
+            inFlight = from.array();
+            shown = from.array();
+            left = (int) from.number();
+        }
+
+        @Override
         public void init() {
             inFlight = null;
             shown = null;
@@ -85,6 +97,18 @@ final class LineModels {
         }
 
         @Override
+        public void save(Kept to) {
+            to.put(inFlight).put(here).put(left);
+        }
+
+        @Override
+        public void restore(Kept from) {
+            inFlight = from.bytes();
+            here = from.bytes();
+            left = (int) from.number();
+        }
+
+        @Override
         public void init() {
             inFlight = null;
             here = null;
@@ -125,6 +149,17 @@ final class LineModels {
         Measured(Codec codec, int steps) {
             this.codec = codec;
             this.steps = steps;
+        }
+
+        @Override
+        public void save(Kept to) {
+            to.put(held).put(left);
+        }
+
+        @Override
+        public void restore(Kept from) {
+            held = from.bytes();
+            left = (int) from.number();
         }
 
         @Override

@@ -11,6 +11,12 @@ public abstract class PinModel {
     /** Back to the state at power-up. */
     public void init() { }
 
+    /** Writes what it remembers from tick to tick; nothing where that is nothing. */
+    public void save(Kept to) { }
+
+    /** Remembers what {@link #save} wrote, read in the same order. */
+    public void restore(Kept from) { }
+
     /** A step begins; what is on its way continues. For outputs only. */
     public void begin() { }
 

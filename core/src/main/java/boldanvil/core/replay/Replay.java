@@ -7,7 +7,6 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
-import boldanvil.core.lower.Names;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.program.Program;
@@ -16,13 +15,15 @@ import boldanvil.core.program.Tunable;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.samples.Samples;
+import boldanvil.core.samples.Series;
 import boldanvil.core.sheet.SheetSource;
 import boldanvil.core.simulate.Addresses;
-import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
+import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.Recorder;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
@@ -65,14 +66,17 @@ public final class Replay {
      */
     public record Value(double value, boolean measured) {}
 
+    private final Feeds feeds;
+    private final List<Fed> fed = new ArrayList<>();
     private final WireTaps taps;
     private final LoweredSystem system;
     private final Map<String, Instance> instances = new LinkedHashMap<>();
-    private final List<Change> changes;
-    private final Samples recorded;
+    private final List<Intervention> interventions;
+    private final double end;
     private final boolean measured;
     private final long ticks;
     private final TreeMap<Long, State> states = new TreeMap<>();
+    private Comparer comparer;
     private final List<Difference> differences = new ArrayList<>();
     private final Map<String, List<Slot>> slotsOfTaps = new HashMap<>();
     private final Map<Slot, Tunable> tunables = new IdentityHashMap<>();
@@ -85,23 +89,26 @@ public final class Replay {
     /**
      * Prepares to run a project again; nothing runs yet.
      *
-     * @param changes with the instants at which they took effect
-     * @param recorded what was recorded
+     * @param interventions what took effect on tunables, in order
+     * @param recorded what was recorded; it is read now, and not later
      * @throws FindingException when the project has errors
      */
-    public Replay(Project project, Rig rig, List<Change> changes, Samples recorded) {
-        this.changes = List.copyOf(changes);
-        this.recorded = recorded;
+    public Replay(Project project, Rig rig, List<Intervention> interventions, Samples recorded) {
+        this.interventions = List.copyOf(interventions);
+        end = recorded.end();
         Project as = project.as(rig);
-        taps = WireTaps.of(SheetSource.of(as, LoweredSystem.of(as).orThrow(), List.of()));
-        boolean ideal = rig.terminals() == Rig.Terminals.IDEAL;
-        Optional<Review> review = ideal ? Optional.empty() : Optional.of(Review.of(taps.project()));
+        feeds = Feeds.of(source(as), rig, recorded);
+        taps = WireTaps.of(source(feeds.project()), feeds.outputs());
+        boolean boards = rig.terminals() == Rig.Terminals.BOARD
+                || rig.places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE);
+        Optional<Review> review = boards ? Optional.of(Review.of(taps.project())) : Optional.empty();
         system = review.map(Review::system).orElseGet(() -> LoweredSystem.of(taps.project())).orThrow();
-        measured = rig.places().values().stream().anyMatch(p -> p.mode() == Rig.Mode.DEVICE || p.mode() == Rig.Mode.EMULATED);
+        measured = Feeds.isMeasured(rig);
         for (String part : system.parts().keySet()) {
             var program = system.program(part).orElseThrow();
             Instance instance = JvmCompiler.compile(program).instantiate();
-            Optional<BoardSetup> setup = review.flatMap(r -> r.setup(rig, part));
+            Optional<BoardSetup> setup = rig.terminals() == Rig.Terminals.BOARD || rig.place(part).mode() == Rig.Mode.DEVICE
+                    ? review.flatMap(r -> r.setup(rig, part)) : Optional.empty();
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
         system.parts().keySet().forEach(id -> {
@@ -110,12 +117,40 @@ public final class Replay {
                     _ -> new ArrayList<>()).add(t.slot()));
             program.tunables().forEach(t -> tunables.put(t.slot(), t));
         });
-        ticks = Math.round(recorded.end() * 1e9 / system.tickNanos()) + 1;
+        feeds.columns().forEach((address, column) -> {
+            var to = Addresses.tunable(system, address);
+            fed.add(new Fed(instances.get(to.part()), to.tunable().slot(), recorded.series(recorded.indexOf(column))));
+        });
+        comparer = new Comparer(recorded, system, instances, differences);
+        ticks = Math.round(end * 1e9 / system.tickNanos()) + 1;
         try {
             states.put(0L, save());
         } catch (UnsupportedOperationException e) {
             keeps = false;
         }
+    }
+
+    private static SheetSource source(Project p) {
+        return SheetSource.of(p, LoweredSystem.of(p).orThrow(), List.of());
+    }
+
+    /** A slot that gets recorded values. */
+    private record Fed(Instance instance, Slot slot, Series series) {
+        void set(double seconds) {
+            int at = Arrays.binarySearch(series.times(), seconds + 5e-10);
+            int last = at >= 0 ? at : -at - 2;
+            if (series.times().length > 0) {
+                instance.set(slot, series.values()[Math.max(0, last)]);
+            }
+        }
+    }
+
+    /** Runs a tick with what was recorded of it. */
+    private void tick(Conductor conductor) {
+        for (Fed f : fed) {
+            f.set(conductor.nowNanos() / 1e9);
+        }
+        conductor.tick();
     }
 
     private State save() {
@@ -132,7 +167,7 @@ public final class Replay {
             state.getValue().parts().forEach((id, s) -> instances.get(id).restore(s));
         }
         var conductor = new Conductor(system, instances);
-        conductor.schedule(changes);
+        conductor.repeat(interventions);
         conductor.resumeAt(state == null ? 0 : state.getKey());
         return conductor;
     }
@@ -141,21 +176,22 @@ public final class Replay {
     private Conductor at(long tick) {
         var conductor = from(tick);
         while (conductor.nowNanos() < tick * system.tickNanos()) {
-            conductor.tick();
+            tick(conductor);
         }
         return conductor;
     }
 
     /**
-     * Runs from the start to the end once, keeps states on the way and compares with what was recorded.
+     * Runs from the start to the end once, keeps states on the way and compares with what was recorded. To be called once, before all
+     * else.
      *
      * @param progress gets shares from 0 to 1
      * @throws InterruptedException when the thread is interrupted
      */
     public void prepare(DoubleConsumer progress) throws InterruptedException {
         var conductor = from(0);
-        var comparer = new Comparer(recorded, system, instances, differences);
         comparer.observe(conductor);
+        comparer = null;
         for (long t = 0; t < ticks; t++) {
             if (keeps && t > 0 && t % every == 0) {
                 states.put(t, save());
@@ -170,7 +206,7 @@ public final class Replay {
                     throw new InterruptedException();
                 }
             }
-            conductor.tick();
+            tick(conductor);
         }
         progress.accept(1);
     }
@@ -187,7 +223,7 @@ public final class Replay {
 
     /** The last instant of the run, in seconds. */
     public double end() {
-        return recorded.end();
+        return end;
     }
 
     /**
@@ -206,7 +242,7 @@ public final class Replay {
         var recorder = new Recorder(system, instances, (int) Math.min(1_000_000, last - first + 16));
         recorder.record(conductor);
         while (conductor.nowNanos() < last * system.tickNanos()) {
-            conductor.tick();
+            tick(conductor);
         }
         window = recorder.store();
         windowFrom = from;
@@ -224,15 +260,10 @@ public final class Replay {
         var store = window(at, slowest());
         Map<String, Value> values = new HashMap<>();
         taps.addresses(ref, path).forEach((source, address) -> {
-            var seen = measuredValue(ref, source, path, at);
-            String key = source.block() + "." + source.port();
-            if (seen.isPresent()) {
-                values.put(key, new Value(seen.get(), true));
-            } else {
-                int column = column(store, address);
-                if (column >= 0) {
-                    values.put(key, new Value(store.valueAt(column, at + 1e-12), false));
-                }
+            int column = column(store, address);
+            if (column >= 0) {
+                values.put(source.block() + "." + source.port(), new Value(store.valueAt(column, at + 1e-12),
+                        taps.fed().contains(source)));
             }
         });
         return values;
@@ -259,19 +290,6 @@ public final class Replay {
         return store.indexOf(address + ".1");
     }
 
-    /** The value recorded by a tap of the project itself on the same output, where parts ran on a device. */
-    private Optional<Double> measuredValue(SheetRef ref, WireTaps.Source source, String path, double at) {
-        if (!measured) {
-            return Optional.empty();
-        }
-        var sheet = taps.project().sheet(ref).orElseThrow();
-        return sheet.wires().stream().filter(w -> w.from().equals(source.block()) && w.fromPort().equals(source.port()))
-                .map(w -> sheet.block(w.to())).flatMap(Optional::stream)
-                .filter(b -> b.type().equals("tap") && !taps.names().containsValue(b.name()))
-                .map(b -> recorded.indexOf(Names.addressOf(path + "/" + b.name()))).filter(c -> c >= 0).findFirst()
-                .map(c -> recorded.valueAt(c, at + 1e-12));
-    }
-
     /**
      * The last stretch of one wire.
      *
@@ -291,6 +309,10 @@ public final class Replay {
     /** Why the output of a block had its value at an instant; empty where no wire carries it. */
     public Optional<Why> why(SheetRef ref, String path, String block, String port, double at) {
         return Why.of(this, ref, path, block, port, at);
+    }
+
+    Feeds feeds() {
+        return feeds;
     }
 
     WireTaps taps() {
@@ -343,7 +365,7 @@ public final class Replay {
             double value = instance.get(s);
             long last = -1;
             for (long t = from; t < end; t++) {
-                conductor.tick();
+                tick(conductor);
                 double next = instance.get(s);
                 if (Double.doubleToRawLongBits(next) != Double.doubleToRawLongBits(value)) {
                     last = t;
@@ -370,16 +392,14 @@ public final class Replay {
         for (String part : system.parts().keySet()) {
             tracers.put(part, new Tracer(system.program(part).orElseThrow(), instances.get(part)));
         }
-        changes.stream().filter(c -> c.atNanos() > (tick - 1) * system.tickNanos() && c.atNanos() <= tick * system.tickNanos())
-                .forEach(c -> {
-            var found = Addresses.tunable(system, c.address(), c.value());
-            tracers.get(found.part()).put(found.tunable().slot(), Node.before(found.tunable().slot(), c.value()));
-        });
         Map<Slot, Double> seen = new IdentityHashMap<>();
         for (String part : tracers.keySet()) {
             conductor.observe(part, new Inputs(system.program(part).orElseThrow(), instances.get(part), seen));
         }
-        conductor.tick();
+        tick(conductor);
+        // What was set or driven took effect before the tick.
+        tracers.forEach((part, t) -> t.program().tunables().forEach(
+                u -> t.put(u.slot(), Node.before(u.slot(), instances.get(part).get(u.slot())))));
         List<Tracer> due = tracers.values().stream().filter(t -> tick * system.tickNanos() % t.program().tickNanos() == 0).toList();
         due.forEach(t -> t.run(Program.SAMPLE));
         move(tracers, seen);

@@ -159,6 +159,10 @@ public final class Why {
     }
 
     private Step step(String path, Places.Place place, Seen s, Map<Double, String> named) {
+        String output = replay.feeds().standsFor(path);
+        if (!output.equals(path)) {
+            return new Step(output, s.role, s.value, "measured", false);
+        }
         List<String> words = new ArrayList<>();
         List<String> parameters = s.constants.entrySet().stream().filter(e -> e.getValue() == Part.VALUE)
                 .map(e -> named.get(e.getKey() + 0.0)).filter(Objects::nonNull).distinct().toList();

@@ -11,21 +11,27 @@ import boldanvil.core.sheet.SheetSource;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Set;
 
 /**
  * A project with a tap on every output that drives a wire.
  *
  * @param project with the taps
  * @param names names of the taps by sheet, block id and port
+ * @param fed outputs in place of which recorded values are used
  */
-record WireTaps(Project project, Map<Source, String> names) {
+record WireTaps(Project project, Map<Source, String> names, Set<Source> fed) {
     private static final String STEM = "zz wire ";
 
     /** An output on a sheet. */
     record Source(SheetRef sheet, String block, String port) {}
 
-    /** Taps every output whose type is known; bundles have none. */
-    static WireTaps of(SheetSource source) {
+    /**
+     * Taps every output whose type is known; bundles have none.
+     *
+     * @param stands the output for which each of some others stands
+     */
+    static WireTaps of(SheetSource source, Map<Source, Source> stands) {
         Project p = source.project();
         Map<Source, String> names = new LinkedHashMap<>();
         int n = 0;
@@ -47,7 +53,8 @@ record WireTaps(Project project, Map<Source, String> names) {
                 }
             }
         }
-        return new WireTaps(p, names);
+        stands.forEach((feed, output) -> names.put(output, names.remove(feed)));
+        return new WireTaps(p, names, Set.copyOf(stands.values()));
     }
 
     /** The address of the tap at an output of a sheet at a diagram path; null where there is none. */

@@ -3,6 +3,7 @@ package boldanvil.core.runs;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.samples.SampleStore;
+import boldanvil.core.simulate.Intervention;
 import boldanvil.core.storage.RunFile;
 import boldanvil.core.storage.RunWriter;
 import java.io.IOException;
@@ -97,11 +98,11 @@ public final class Recording {
     /**
      * Ends the run when all of its samples are in the store.
      *
-     * @param changes live and planned changes, as text
+     * @param interventions what took effect on tunables, in order
      * @param findings what went wrong in the meantime, as text
      * @throws FindingException when its end cannot be written; what is written so far stays
      */
-    public RunShelf.Entry finish(List<String> changes, List<String> findings) {
+    public RunShelf.Entry finish(List<Intervention> interventions, List<String> findings) {
         stopping = true;
         try {
             thread.join();
@@ -110,7 +111,8 @@ public final class Recording {
         }
         try {
             double end = store.end();
-            var note = entry.note().ended(end, changes, findings);
+            var note = entry.note().ended(end, interventions.stream().map(Intervention::toString).toList(), findings)
+                    .repeatable(interventions);
             store.stopKeeping();
             if (failure == null) {
                 writer.close();

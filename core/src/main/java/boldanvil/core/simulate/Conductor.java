@@ -9,6 +9,7 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.user.Log;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
@@ -38,6 +39,13 @@ public final class Conductor {
     /** A tunable that is driven. */
     private record Drive(Addresses.Found found, Instance to, Stimulus stimulus, long fromNanos) {}
 
+    /** What is to be done; of those at one instant, the lower number comes first. */
+    private record Planned(Intervention what, long number) {
+        long atNanos() {
+            return what.atNanos();
+        }
+    }
+
     private final LoweredSystem system;
     private final Map<String, Instance> instances;
     private final Map<String, Drive> drives = new ConcurrentSkipListMap<>();
@@ -45,11 +53,14 @@ public final class Conductor {
     private volatile Finding tripped;
     private final List<Member> members = new ArrayList<>();
     private final List<Move> moves = new ArrayList<>();
-    private final PriorityQueue<Change> scheduled = new PriorityQueue<>(Comparator.comparingLong(Change::atNanos));
+    private final PriorityQueue<Planned> scheduled = new PriorityQueue<>(Comparator.comparingLong(Planned::atNanos)
+            .thenComparingLong(Planned::number));
+    private final List<Intervention> done = Collections.synchronizedList(new ArrayList<>());
     private final ConcurrentLinkedQueue<Runnable> requests = new ConcurrentLinkedQueue<>();
     private final List<Finding> findings = new ArrayList<>();
     private final long tickNanos;
     private long tick;
+    private long planned;
 
     /**
      * @param system without errors
@@ -93,10 +104,18 @@ public final class Conductor {
         return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow().times();
     }
 
-    /** Continues at a tick, with instances that are in the state before it; changes from before it count as done. */
+    /** Continues at a tick, with instances that are in the state before it; what was planned for before it counts as done. */
     public void resumeAt(long nextTick) {
         tick = nextTick;
-        scheduled.removeIf(c -> c.atNanos() < nowNanos());
+        while (!scheduled.isEmpty() && scheduled.peek().atNanos() < nowNanos()) {
+            Intervention past = scheduled.poll().what();
+            switch (past.kind()) {
+                case SET -> { }
+                case DRIVE -> drives.put(past.address(), driving(past));
+                case RELEASE -> drives.remove(past.address());
+            }
+        }
+        drives.values().removeIf(d -> d.stimulus().isOver((nowNanos() - tickNanos - d.fromNanos()) / 1e9));
     }
 
     /** Simulated time of the next tick in nanoseconds. */
@@ -111,7 +130,41 @@ public final class Conductor {
     /** Plans changes; their addresses and limits are checked now. */
     public void schedule(Collection<Change> changes) {
         changes.forEach(c -> Addresses.tunable(system, c.address(), c.value()));
-        scheduled.addAll(changes);
+        repeat(changes.stream().map(Intervention::set).toList());
+    }
+
+    /** Plans what was done in another run, in the same order; addresses are checked now. */
+    public void repeat(Collection<Intervention> interventions) {
+        interventions.forEach(i -> Addresses.tunable(system, i.address()));
+        interventions.forEach(i -> scheduled.add(new Planned(i, planned++)));
+    }
+
+    /**
+     * What took effect so far, in order. Safe for use by several threads.
+     *
+     * @param first how many of them are left out
+     */
+    public List<Intervention> interventions(int first) {
+        synchronized (done) {
+            return List.copyOf(done.subList(Math.min(first, done.size()), done.size()));
+        }
+    }
+
+    private void apply(Intervention i) {
+        switch (i.kind()) {
+            case SET -> {
+                var found = Addresses.tunable(system, i.address());
+                instances.get(found.part()).set(found.tunable().slot(), i.value());
+            }
+            case DRIVE -> drives.put(i.address(), driving(i));
+            case RELEASE -> drives.remove(i.address());
+        }
+        done.add(i);
+    }
+
+    private Drive driving(Intervention i) {
+        var found = Addresses.tunable(system, i.address());
+        return new Drive(found, instances.get(found.part()), i.stimulus(), i.atNanos());
     }
 
     /** Has something done between two ticks, on the thread that runs them. */
@@ -124,13 +177,25 @@ public final class Conductor {
      * limits are cut off there.
      */
     public void drive(String address, Stimulus stimulus) {
-        var found = Addresses.tunable(system, address);
-        drives.put(address, new Drive(found, instances.get(found.part()), stimulus, nowNanos()));
+        apply(Intervention.drive(address, stimulus, nowNanos()));
+    }
+
+    /** Gives tunables of a part their values; between two ticks only. */
+    public void set(String part, Map<Slot, Double> values) {
+        values.forEach((slot, v) -> system.program(part).orElseThrow().tunables().stream().filter(t -> t.slot() == slot).findFirst()
+                .ifPresent(t -> set(Map.of(part + "." + t.name(), v))));
+    }
+
+    /** Gives tunables their values, by full address, SI; between two ticks only. */
+    public void set(Map<String, Double> values) {
+        values.forEach((address, v) -> apply(Intervention.set(new Change(address, v, nowNanos()))));
     }
 
     /** Ends driving a tunable, which keeps the value it has; between two ticks only. */
     public void release(String address) {
-        drives.remove(address);
+        if (drives.containsKey(address)) {
+            apply(Intervention.release(address, nowNanos()));
+        }
     }
 
     /** Tunables that are driven. */
@@ -181,7 +246,7 @@ public final class Conductor {
         List<Kept> kept = new ArrayList<>();
         members.forEach(m -> m.program().tunables().forEach(t ->
                 kept.add(new Kept(m.instance(), t.slot(), m.instance().get(t.slot())))));
-        var planned = new ArrayList<>(scheduled);
+        var later = new ArrayList<>(scheduled);
         var guards = watches.stream().map(Watch::guard).toList();
         scheduled.clear();
         watches.clear();
@@ -198,7 +263,7 @@ public final class Conductor {
         });
         pulses();
         kept.forEach(k -> k.instance().set(k.slot(), k.value()));
-        scheduled.addAll(planned);
+        scheduled.addAll(later);
         guard(guards);
     }
 
@@ -214,9 +279,7 @@ public final class Conductor {
         long now = nowNanos();
         serve();
         while (!scheduled.isEmpty() && scheduled.peek().atNanos() <= now) {
-            var c = scheduled.poll();
-            var found = Addresses.tunable(system, c.address());
-            instances.get(found.part()).set(found.tunable().slot(), c.value());
+            apply(scheduled.poll().what().at(now));
         }
         if (!drives.isEmpty()) {
             drive(now);

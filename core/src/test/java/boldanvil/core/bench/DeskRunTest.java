@@ -97,7 +97,7 @@ class DeskRunTest {
             run.set("controller.position_loop.target", 0.2);
             await().until(() -> run.get("controller.position_loop.target") == 0.2);
             assertThat(run.get("controller.position_loop.target")).isEqualTo(0.2);
-            assertThat(run.changes()).hasSize(1);
+            await().until(() -> run.interventions().size() == 1);
             assertThatThrownBy(() -> run.set("controller.position_loop.target", 5)).isInstanceOf(FindingException.class);
             assertThatThrownBy(() -> run.set("controller.nothing", 5)).isInstanceOf(FindingException.class);
             run.stop();
@@ -296,7 +296,7 @@ class DeskRunTest {
             run.set(java.util.Map.of(TARGET, 0.11, "panel.enable", 0.0));
             await().until(() -> run.get(TARGET) == 0.11);
             assertThat(run.get("panel.enable")).isZero();
-            assertThat(run.changes()).hasSize(2);
+            await().until(() -> run.interventions().size() == 2);
         }
     }
 

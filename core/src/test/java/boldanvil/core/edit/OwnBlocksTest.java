@@ -287,6 +287,14 @@ class OwnBlocksTest {
                 .hasMessageContaining("contain itself");
         Project forced = p.change(inside, s -> s.add(use.with("sheet", "@limited")));
         assertThat(Review.of(forced).findings()).anyMatch(f -> f.cause().contains("contains itself: @limited → @limited"));
+        // However often it does, its sheet is entered once on each way.
+        Project often = p.change(inside, s -> {
+            for (int i = 0; i < 30; i++) {
+                s = s.add(Block.of("again" + i, "subsystem", "again " + i, 0, 0, Map.of("sheet", "@limited")));
+            }
+            return s;
+        });
+        assertThat(Paths.of(often).get(inside)).hasSameSizeAs(Paths.of(p).get(inside));
         // A round of two is refused as well.
         OwnBlock other = new OwnBlock("other", "Other", "", "", "", "", "", List.of(), List.of(Sheet.empty("@other").add(use.with("sheet",
                 "@limited"))));

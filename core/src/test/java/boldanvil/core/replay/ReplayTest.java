@@ -12,9 +12,13 @@ import boldanvil.core.edit.Paths;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.lower.Names;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Intervention;
+import boldanvil.core.simulate.Stimulus;
 import java.nio.file.Path;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Random;
+import java.util.function.BooleanSupplier;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
@@ -34,7 +38,7 @@ class ReplayTest {
     void theDemosRepeatExactlyAndEveryTapIsFoundOnItsWire(String name) throws Exception {
         Project p = ProjectReader.read(Path.of("../demo", name));
         try (var run = run(p, "desk", 1.3)) {
-            var replay = new Replay(p, run.rig(), run.changes(), run.store());
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
             replay.prepare(_ -> { });
             assertThat(replay.differences()).isEmpty();
             var random = new Random(1);
@@ -70,11 +74,11 @@ class ReplayTest {
         Project p = ProjectReader.read(Path.of("../demo/motor-position"));
         try (var run = run(p, "desk", 30, new Change("controller.target", 2, 12_345_000_000L),
                 new Change("motor.load_torque", 0.01, 20_000_000_000L))) {
-            var replay = new Replay(p, run.rig(), run.changes(), run.store());
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
             replay.prepare(_ -> { });
             assertThat(replay.differences()).isEmpty();
             // In any order: later instants first, from kept states, are what a fresh replay computes from the start.
-            var fresh = new Replay(p, run.rig(), run.changes(), run.store());
+            var fresh = new Replay(p, run.rig(), run.interventions(), run.store());
             var ref = new SheetRef("controller", p.part("controller").orElseThrow().main().id());
             for (double at : new double[] {29.9, 12.3451, 0.002, 25}) {
                 assertThat(replay.values(ref, "controller", at)).isEqualTo(fresh.values(ref, "controller", at)).isNotEmpty();
@@ -87,7 +91,7 @@ class ReplayTest {
         Project p = ProjectReader.read(Path.of("../demo/motor-position"));
         Project other = p.withVariables(p.variables().stream().map(v -> v.name().equals("Kp") ? v.valued("7") : v).toList());
         try (var run = run(p, "desk", 0.5)) {
-            var replay = new Replay(other, run.rig(), run.changes(), run.store());
+            var replay = new Replay(other, run.rig(), run.interventions(), run.store());
             replay.prepare(_ -> { });
             assertThat(replay.differences()).isNotEmpty();
             assertThat(replay.differences().getFirst().recorded()).isNotEqualTo(replay.differences().getFirst().computed());
@@ -98,7 +102,7 @@ class ReplayTest {
     void theLastStretchOfAWireIsComputed() throws Exception {
         Project p = ProjectReader.read(Path.of("../demo/motor-position"));
         try (var run = run(p, "desk", 0.5)) {
-            var replay = new Replay(p, run.rig(), run.changes(), run.store());
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
             var ref = new SheetRef("controller", p.part("controller").orElseThrow().main().id());
             String source = replay.values(ref, "controller", 0.4).keySet().iterator().next();
             int dot = source.indexOf('.');
@@ -106,6 +110,50 @@ class ReplayTest {
             assertThat(stretch[0]).hasSizeGreaterThan(90).isSorted();
             assertThat(stretch[0][0]).isGreaterThanOrEqualTo(0.3);
             assertThat(replay.stretch(ref, "controller", "no", "such", 0.4, 0.1)[0]).isEmpty();
+        }
+    }
+
+    @org.junit.jupiter.api.Test
+    void throughTheConvertersOfABoardARunRepeatsFromKeptStatesToo() throws Exception {
+        Project p = ProjectReader.read(Path.of("../demo/larkmere-lock"));
+        try (var run = run(p, "asbuilt", 4.5, new Change("controller.position_loop.target", 0.05, 700_000_000))) {
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
+            replay.prepare(_ -> { });
+            assertThat(replay.differences()).isEmpty();
+            for (double at : new double[] {4.4, 2.0001, 0.9}) {
+                assertTapsAgree(p, run, replay, at);
+            }
+        }
+    }
+
+    @org.junit.jupiter.api.Test
+    void stimuliAndLiveChangesRepeatAtTheirTicksAndFromKeptStates() throws Exception {
+        Project p = ProjectReader.read(Path.of("../demo/motor-position"));
+        var run = RigStarter.prepare(p, "desk", new RunOptions(12_000_000_000L, 20, List.of(), Path.of("target/build")), Progress.NONE);
+        try (run) {
+            run.start();
+            await(() -> run.seconds() > 0.7);
+            run.drive("controller.target", Stimulus.sine(0.5, 1, 2, 10));
+            run.drive("motor.load_torque", Stimulus.ramp(0, 0.01, 1.5, false));
+            await(() -> run.seconds() > 5);
+            run.set("motor.load_torque", 0.002);
+            await(() -> run.seconds() > 7);
+            run.release("controller.target");
+            run.set("controller.target", 0.25);
+            run.awaitEnd();
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
+            replay.prepare(_ -> { });
+            assertThat(run.interventions()).hasSize(5).isSortedAccordingTo(Comparator.comparingLong(Intervention::atNanos));
+            assertThat(replay.differences()).isEmpty();
+            for (double at : new double[] {11.5, 6.1, 4.05, 1.1, 8}) {
+                assertTapsAgree(p, run, replay, at);
+            }
+        }
+    }
+
+    private static void await(BooleanSupplier that) throws InterruptedException {
+        for (int i = 0; i < 2000 && !that.getAsBoolean(); i++) {
+            Thread.sleep(5);
         }
     }
 }

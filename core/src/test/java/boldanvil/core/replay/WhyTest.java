@@ -45,7 +45,7 @@ class WhyTest {
     }
 
     private static Replay replay(LiveRun run) throws InterruptedException {
-        var replay = new Replay(run.review().project(), run.rig(), run.changes(), run.store());
+        var replay = new Replay(run.review().project(), run.rig(), run.interventions(), run.store());
         replay.prepare(_ -> { });
         assertThat(replay.differences()).isEmpty();
         return replay;
@@ -138,7 +138,7 @@ class WhyTest {
     void theTracedValueIsTheReplayedOneOnEveryWireOfTheDemos(String name) throws Exception {
         Project p = ProjectReader.read(Path.of("../demo", name));
         try (var run = run(p, 0.3)) {
-            var replay = new Replay(p, run.rig(), run.changes(), run.store());
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
             replay.prepare(_ -> { });
             double at = 0.2;
             for (var e : Paths.of(p).entrySet()) {

@@ -6,6 +6,9 @@ import static org.awaitility.Awaitility.await;
 import boldanvil.core.samples.Column;
 import boldanvil.core.samples.RunData;
 import boldanvil.core.samples.SampleStore;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Intervention;
+import boldanvil.core.simulate.Stimulus;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -51,7 +54,7 @@ class RecordingTest {
         recording.mark(new Mark(2, Mark.Kind.NOTE, "second"));
         recording.mark(new Mark(1, Mark.Kind.CHANGE, "first"));
         rows(1_234);
-        var entry = recording.finish(List.of("p.k = 2 at 1 s"), List.of());
+        var entry = recording.finish(List.of(Intervention.set(new Change("p.k", 2, 1_000_000_000))), List.of());
         assertThat(recording.failure()).isEmpty();
         var listed = shelf().list().getFirst();
         assertThat(listed).isEqualTo(entry);
@@ -202,5 +205,28 @@ class RecordingTest {
         Files.writeString(entry.folder().resolve("marks.jsonl"), "{\"seconds\":2,\"kind\":\"NOTE\",\"text\":"
                 + "\"b\"}\nnonsense\n{\"seconds\":1,\"kind\":\"MODE\",\"text\":\"a\"}\n{\"seconds\":3}\n[1]\n");
         assertThat(entry.marks()).containsExactly(new Mark(1, Mark.Kind.MODE, "a"), new Mark(2, Mark.Kind.NOTE, "b"));
+    }
+
+    @Test
+    void whatTookEffectIsKeptWithItsStimuli() {
+        var recording = shelf().begin(note("2026-05-04T10:20:30Z"), store, Map.of());
+        rows(10);
+        var all = List.of(Intervention.set(new Change("p.k", 2, 1_000_000)),
+                new Intervention(Intervention.Kind.DRIVE, "p.t", 0, Stimulus.playback(new double[] {0, 0.5}, new double[] {1, -1}, true),
+                        2_000_000),
+                new Intervention(Intervention.Kind.RELEASE, "p.t", 0, null, 5_000_000));
+        recording.finish(all, List.of());
+        var read = shelf().list().getFirst().note();
+        assertThat(read.interventions()).usingRecursiveComparison().isEqualTo(all);
+        assertThat(read.changes()).containsExactly("p.k = 2.0 at 0.001 s", "p.t driven by a playback at 0.002 s",
+                "p.t released at 0.005 s");
+    }
+
+    @Test
+    void changesOfOlderVersionsAreReadFromTheirTexts() {
+        var note = new RunNote("desk", "2025-01-01T10:10:10Z", 1, 0, Map.of(), Map.of(),
+                List.of("p.k = -2.5E-3 at 0.7 s", "something else"),
+                List.of(), "", "", false, true, null);
+        assertThat(note.interventions()).containsExactly(Intervention.set(new Change("p.k", -0.0025, 700_000_000)));
     }
 }
