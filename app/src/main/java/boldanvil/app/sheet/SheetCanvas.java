@@ -28,21 +28,17 @@ import java.util.function.Function;
 import java.util.function.Supplier;
 import javafx.application.Platform;
 import javafx.geometry.Point2D;
-import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
+import javafx.scene.control.Label;
 import javafx.scene.layout.Pane;
 import javafx.scene.shape.Rectangle;
 
-/**
- * Shows a sheet and what is selected on it. The canvas is larger than the window on the sheet, so that panning only moves it; it is
- * painted again when its edge comes into view.
- */
+/** Shows a sheet and what is selected on it. */
 public final class SheetCanvas extends Pane {
-    /** How far the canvas reaches beyond the window on each side. */
-    private static final double BEYOND = 240;
     private static final double LABEL = 40;
 
-    private final Canvas canvas = new Canvas();
+    private final TiledCanvas drawing = new TiledCanvas(this::paint);
+    private final Label hint = new Label();
     private final Workspace workspace;
     private final SheetEdits edits;
     private final Navigator navigator;
@@ -68,6 +64,7 @@ public final class SheetCanvas extends Pane {
     private Map<String, String> tags = Map.of();
     private Map<Wire, Emphasis> emphasis = Map.of();
     private Map<Wire, String> wireNames = Map.of();
+    private Map<Wire, String> values = Map.of();
     private boolean namesShown;
     private List<Node> removed = List.of();
     private Routes routes = Routes.NONE;
@@ -76,8 +73,6 @@ public final class SheetCanvas extends Pane {
     private final Set<Wire> selectedWires = new LinkedHashSet<>();
     private String shownPath = "\0";
     private boolean fitPending = true;
-    private double paintedX;
-    private double paintedY;
     private double paintedZoom;
 
     /** @param background routes wires */
@@ -87,8 +82,9 @@ public final class SheetCanvas extends Pane {
         this.navigator = navigator;
         this.theme = theme;
         this.background = background;
-        canvas.setManaged(false);
-        getChildren().addAll(canvas, map);
+        hint.setMouseTransparent(true);
+        hint.getStyleClass().add("faint");
+        getChildren().addAll(drawing, hint, map);
         setId("sheet-canvas");
         setFocusTraversable(true);
         setMinSize(100, 100);
@@ -281,11 +277,12 @@ public final class SheetCanvas extends Pane {
 
     @Override
     protected void layoutChildren() {
-        boolean resized = canvas.getWidth() != getWidth() + 2 * BEYOND || canvas.getHeight() != getHeight() + 2 * BEYOND;
+        boolean resized = drawing.getWidth() != getWidth() || drawing.getHeight() != getHeight();
+        hint.autosize();
+        hint.relocate((getWidth() - hint.getWidth()) / 2, (getHeight() - hint.getHeight()) / 2);
         map.relocate(getWidth() - map.getWidth() - 12, getHeight() - map.getHeight() - 12);
         if (resized) {
-            canvas.setWidth(getWidth() + 2 * BEYOND);
-            canvas.setHeight(getHeight() + 2 * BEYOND);
+            drawing.resize(getWidth(), getHeight());
             view.size(getWidth(), getHeight(), bounds);
             if (fitPending || view.isFitted()) {
                 fit();
@@ -313,14 +310,12 @@ public final class SheetCanvas extends Pane {
         return scene;
     }
 
-    /** Follows the view after panning or zooming; draws again only where what is drawn does not reach. */
+    /** Follows the view after panning or zooming. */
     void shift() {
-        double dx = view.panX() - paintedX;
-        double dy = view.panY() - paintedY;
-        if (view.zoom() != paintedZoom || Math.abs(dx) > BEYOND || Math.abs(dy) > BEYOND) {
+        if (view.zoom() != paintedZoom) {
             paint();
         } else {
-            canvas.relocate(dx - BEYOND, dy - BEYOND);
+            drawing.move(-view.panX(), -view.panY());
             map.show(scene, bounds, view, getWidth(), getHeight(), theme.get());
         }
     }
@@ -336,39 +331,36 @@ public final class SheetCanvas extends Pane {
 
     /** Draws everything again. */
     public void paint() {
-        var t = theme.get();
-        double zoom = view.zoom();
-        paintedX = view.panX();
-        paintedY = view.panY();
-        paintedZoom = zoom;
-        canvas.relocate(-BEYOND, -BEYOND);
-        var g = canvas.getGraphicsContext2D();
-        g.setTransform(1, 0, 0, 1, 0, 0);
-        g.setFill(t.paper());
-        g.fillRect(0, 0, canvas.getWidth(), canvas.getHeight());
-        if (gestures.isGridShown()) {
-            grid(g, t);
+        paintedZoom = view.zoom();
+        boolean empty = scene.nodes().isEmpty() && scene.marks().isEmpty();
+        hint.setVisible(empty);
+        if (empty) {
+            hint.setText(ref() == null ? "The system sheet is empty. Add a controller and a plant from the stock on the left."
+                    : "An empty sheet. Drag a block from the stock, or type the name of a block here.");
         }
-        g.setTransform(zoom, 0, 0, zoom, paintedX + BEYOND, paintedY + BEYOND);
-        var painter = new SheetPainter(new CanvasPen(g, t), zoom);
-        sheet(painter);
-        gestures.paint(painter, g, t);
-        if (scene.nodes().isEmpty() && scene.marks().isEmpty()) {
-            g.setTransform(1, 0, 0, 1, BEYOND, BEYOND);
-            g.setFill(t.faint());
-            g.setFont(Theme.sans(15));
-            g.setTextAlign(javafx.scene.text.TextAlignment.CENTER);
-            g.fillText(ref() == null ? "The system sheet is empty. Add a controller and a plant from the stock on the left."
-                    : "An empty sheet. Drag a block from the stock, or type the name of a block here.", getWidth() / 2, getHeight() / 2);
-        }
-        map.show(scene, bounds, view, getWidth(), getHeight(), t);
+        values = wireTexts.get();
+        drawing.draw(-view.panX(), -view.panY());
+        map.show(scene, bounds, view, getWidth(), getHeight(), theme.get());
     }
 
-    /** Draws what lies within the canvas. */
-    private void sheet(SheetPainter painter) {
-        var a = view.toSheet(-BEYOND, -BEYOND);
-        var b = view.toSheet(getWidth() + BEYOND, getHeight() + BEYOND);
-        Box shown = new Box(a.getX(), a.getY(), b.getX() - a.getX(), b.getY() - a.getY());
+    /** Draws a piece of the sheet, whose upper left corner is so many pixels from the sheet's origin. */
+    private void paint(GraphicsContext g, double x, double y) {
+        var t = theme.get();
+        double zoom = paintedZoom;
+        g.setTransform(1, 0, 0, 1, 0, 0);
+        g.setFill(t.paper());
+        g.fillRect(0, 0, TiledCanvas.SIZE, TiledCanvas.SIZE);
+        if (gestures.isGridShown()) {
+            grid(g, t, x, y);
+        }
+        g.setTransform(zoom, 0, 0, zoom, -x, -y);
+        var painter = new SheetPainter(new CanvasPen(g, t), zoom);
+        sheet(painter, new Box(x / zoom, y / zoom, TiledCanvas.SIZE / zoom, TiledCanvas.SIZE / zoom));
+        gestures.paint(painter, g, t);
+    }
+
+    /** Draws what meets a part of the sheet. */
+    private void sheet(SheetPainter painter, Box shown) {
         for (Mark m : scene.marks()) {
             painter.mark(gestures.dragged(m), selectedMarks.contains(m.id()));
         }
@@ -379,7 +371,7 @@ public final class SheetCanvas extends Pane {
                         ? Emphasis.CHOSEN : emphasis.getOrDefault(link.wire(), Emphasis.NONE));
             }
         }
-        painter.branches(routes);
+        painter.branches(routes, shown);
         for (Node n : scene.nodes()) {
             boolean chosen = selected.contains(n.id());
             Node at = gestures.dragged(n);
@@ -393,21 +385,19 @@ public final class SheetCanvas extends Pane {
             }
         }
         removed.forEach(painter::ghost);
-        painter.names(routes, wireNames);
-        painter.values(routes, wireTexts.get(), Ink.EMBER);
+        painter.names(routes, wireNames, shown);
+        painter.values(routes, values, Ink.EMBER, shown);
     }
 
     /** Dots at every fifth step of the grid. */
-    private void grid(GraphicsContext g, Theme t) {
+    private void grid(GraphicsContext g, Theme t, double left, double top) {
         double step = 50 * view.zoom();
         if (step < 14) {
             return;
         }
         g.setFill(t.rule());
-        double x0 = (paintedX + BEYOND) % step;
-        double y0 = (paintedY + BEYOND) % step;
-        for (double x = x0; x < canvas.getWidth(); x += step) {
-            for (double y = y0; y < canvas.getHeight(); y += step) {
+        for (double x = Math.ceil(left / step) * step - left; x < TiledCanvas.SIZE; x += step) {
+            for (double y = Math.ceil(top / step) * step - top; y < TiledCanvas.SIZE; y += step) {
                 g.fillRect(x - 0.7, y - 0.7, 1.4, 1.4);
             }
         }

@@ -141,12 +141,17 @@ public final class SheetPainter {
                         ? Emphasis.CHOSEN : Emphasis.NONE);
             }
         }
-        branches(routes);
+        routes.branches().forEach(this::branch);
     }
 
-    /** Draws the dots where wires part. */
-    public void branches(Routes routes) {
-        routes.branches().forEach(b -> pen.circle(b.x(), b.y(), 3, Ink.INK, null));
+    /** Draws the dots where wires part, in a part of the sheet. */
+    public void branches(Routes routes, Box shown) {
+        Box near = shown.grown(4);
+        routes.branches().stream().filter(b -> near.contains(b.x(), b.y())).forEach(this::branch);
+    }
+
+    private void branch(Point at) {
+        pen.circle(at.x(), at.y(), 3, Ink.INK, null);
     }
 
     /** Draws one wire. */
@@ -408,8 +413,8 @@ public final class SheetPainter {
     }
 
     /** Names of signals by wire, drawn before the end of the wire where there is room. */
-    public void names(Routes routes, Map<Wire, String> texts) {
-        onWires(routes, texts, (way, text, size) -> {
+    public void names(Routes routes, Map<Wire, String> texts, Box shown) {
+        onWires(routes, texts, shown, (way, text, size) -> {
             Point b = way.getLast();
             Point a = way.get(way.size() - 2);
             double room = Math.abs(b.x() - a.x()) - 12;
@@ -422,8 +427,8 @@ public final class SheetPainter {
     }
 
     /** Values by wire, drawn where the wire leaves its source. */
-    public void values(Routes routes, Map<Wire, String> texts, Ink ink) {
-        onWires(routes, texts, (way, text, size) -> {
+    public void values(Routes routes, Map<Wire, String> texts, Ink ink, Box shown) {
+        onWires(routes, texts, shown, (way, text, size) -> {
             Point a = way.getFirst();
             double w = pen.width(text, Lettering.MONO, size) + 7;
             double x = way.get(1).x() < a.x() ? a.x() - w - 2 : a.x() + 2;
@@ -438,11 +443,14 @@ public final class SheetPainter {
         void draw(List<Point> way, String text, double size);
     }
 
-    private void onWires(Routes routes, Map<Wire, String> texts, AtWire how) {
+    /** How far a text may reach beyond its wire. */
+    private static final double TEXT_ROOM = 120;
+
+    private void onWires(Routes routes, Map<Wire, String> texts, Box shown, AtWire how) {
         if (!isSimple()) {
             texts.forEach((wire, text) -> {
                 var way = routes.ways().get(wire);
-                if (way != null) {
+                if (way != null && shown.meets(Box.aroundPoints(way), TEXT_ROOM)) {
                     how.draw(way, text, size(10.5));
                 }
             });
