@@ -4,6 +4,7 @@ import boldanvil.app.widget.Theme;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.user.Log;
 import java.nio.file.Path;
+import java.util.Locale;
 import javafx.animation.AnimationTimer;
 import javafx.application.Application;
 import javafx.application.Platform;
@@ -48,23 +49,41 @@ public final class BoldAnvil extends Application {
         }
     }
 
-    /** Pictures are painted between two pulses: at the second one, the first picture is done; then the project is waited for. */
+    /**
+     * Pictures are painted between two pulses: at the second one, the first picture is done; then the project is waited for, and opened
+     * once more.
+     */
     private void reportFirstPaint() {
         new AnimationTimer() {
             private int pulses;
             private double first;
+            private double ready = Double.NaN;
 
             @Override
             public void handle(long now) {
                 if (++pulses == 2) {
                     first = sinceStart();
                 }
-                if (pulses > 2 && (shell.workspace().folder().isPresent() && !shell.workspace().isReviewing()
-                        || getParameters().getUnnamed().isEmpty())) {
-                    stop();
-                    System.out.printf(java.util.Locale.ROOT, "first paint %.2f s, project ready %.2f s%n", first, sinceStart());
-                    Platform.exit();
+                if (pulses < 3) {
+                    return;
                 }
+                boolean none = getParameters().getUnnamed().isEmpty();
+                if (!none && (shell.workspace().folder().isEmpty() || shell.workspace().isReviewing())) {
+                    return;
+                }
+                if (!none && Double.isNaN(ready)) {
+                    ready = sinceStart();
+                    shell.open(Path.of(getParameters().getUnnamed().getFirst()));
+                    return;
+                }
+                stop();
+                if (none) {
+                    System.out.printf(Locale.ROOT, "first paint %.2f s, start page %.2f s%n", first, sinceStart());
+                } else {
+                    System.out.printf(Locale.ROOT, "first paint %.2f s, project ready %.2f s, again in %.2f s%n", first, ready,
+                            sinceStart() - ready);
+                }
+                Platform.exit();
             }
         }.start();
     }
