@@ -217,7 +217,9 @@ public final class SheetEdits {
             edit(ref, "wire it", p -> p.change(ref, s -> {
                 Part part = p.part(ref.part()).orElseThrow();
                 if (kind == SheetScene.PortKind.CONTACT) {
-                    return Faces.of(part, s.block(id).orElseThrow()).flatMap(f -> f.contacts().stream().findFirst())
+                    var domain = Wiring.domain(part, s, node, port);
+                    return Faces.of(part, s.block(id).orElseThrow())
+                            .flatMap(f -> f.contacts().stream().filter(c -> domain.isEmpty() || c.domain() == domain.get()).findFirst())
                             .map(c -> s.add(Wire.net(node, port, id, c.name()))).orElse(s);
                 }
                 return kind == SheetScene.PortKind.OUTPUT ? Wiring.freeInput(part, s, id).map(i -> s.add(new Wire(node, port, id, i)))
@@ -393,14 +395,25 @@ public final class SheetEdits {
 
     /** Draws a wire; what drove the input before is replaced. */
     public void connect(SheetRef ref, Wire wire) {
-        edit(ref, "draw wire", p -> {
-            if (ref == null) {
-                var wires = new ArrayList<>(p.wires());
-                wires.removeIf(w -> w.to().equals(wire.to()) && w.toPort().equals(wire.toPort()));
-                wires.add(wire);
-                return p.withWires(wires);
+        try {
+            edit(ref, "draw wire", p -> connected(p, ref, wire));
+        } catch (FindingException e) {
+            refused.accept(e.findings().getFirst());
+        }
+    }
+
+    private static Project connected(Project p, SheetRef ref, Wire wire) {
+        if (ref == null) {
+            var wires = new ArrayList<>(p.wires());
+            wires.removeIf(w -> w.to().equals(wire.to()) && w.toPort().equals(wire.toPort()));
+            wires.add(wire);
+            return p.withWires(wires);
+        }
+        return p.change(ref, s -> {
+            if (wire.isNet()) {
+                Wiring.requireOneDomain(p.part(ref.part()).orElseThrow(), s, wire);
             }
-            return p.change(ref, s -> s.add(wire));
+            return s.add(wire);
         });
     }
 

@@ -16,7 +16,9 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.edit.BlockFinder;
 import boldanvil.core.edit.Usages;
+import boldanvil.core.edit.Wiring;
 import boldanvil.core.finding.Place;
+import boldanvil.core.network.Domain;
 import boldanvil.core.sheet.Layer;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.stock.BlockType;
@@ -471,18 +473,22 @@ public final class SheetPage extends BorderPane implements Page {
         if (navigator.sheet().isPresent()) {
             var at = canvas.onScreen(x, y);
             var finder = finder();
+            SheetRef ref = navigator.sheet().get();
+            var part = host.workspace().project().part(ref.part()).orElseThrow();
+            var domain = from == null ? Optional.<Domain>empty()
+                    : part.sheet(ref.sheet()).flatMap(s -> Wiring.domain(part, s, from.node(), from.port()));
             Chooser.show(getScene().getWindow(), at.getX(), at.getY(), 300, "quick-add", "Block, such as gain", typed,
-                    text -> finder.find(text).stream().filter(t -> from == null || fits(t, from)).toList(),
+                    text -> finder.find(text).stream().filter(t -> from == null || fits(t, from, domain)).toList(),
                     t -> new Chooser.Reading(t.title(), t.family().title()), t -> put(t, x, y, from));
         }
     }
 
-    private static boolean fits(BlockType t, SheetGestures.Open from) {
+    private static boolean fits(BlockType t, SheetGestures.Open from, Optional<Domain> domain) {
         var face = t.face(new Settings(t, Map.of()));
         return switch (from.kind()) {
             case OUTPUT -> !face.inputs().isEmpty() || t.role() == BlockType.Role.SUBSYSTEM;
             case INPUT -> !face.outputs().isEmpty() || t.role() == BlockType.Role.SUBSYSTEM;
-            case CONTACT -> !face.contacts().isEmpty();
+            case CONTACT -> face.contacts().stream().anyMatch(c -> domain.isEmpty() || domain.get() == c.domain());
         };
     }
 

@@ -41,10 +41,11 @@ final class WireEnds {
                             || scene.links().stream().noneMatch(l -> l.wire().drives(plate.id(), p.name())))
                     .findFirst().map(p -> new End(plate.id(), p.name(), p.kind(), plate.at(p), null)).orElse(null);
         }
-        if (to == null && plate == null && from.kind() == PortKind.INPUT) {
+        if (to == null && plate == null && from.kind() != PortKind.OUTPUT) {
+            // A wire of a signal is branched from, a net is joined.
             Wire other = SheetHits.wire(scene, routes.ways(), x, y);
-            if (other != null && !other.isNet()) {
-                to = new End(other.from(), other.fromPort(), PortKind.OUTPUT, new Point(x, y), null);
+            if (other != null && other.isNet() == (from.kind() == PortKind.CONTACT)) {
+                to = new End(other.from(), other.fromPort(), counterpart(from.kind()), new Point(x, y), null);
             }
         }
         return to;

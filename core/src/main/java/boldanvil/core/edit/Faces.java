@@ -2,6 +2,8 @@ package boldanvil.core.edit;
 
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Side;
+import boldanvil.core.network.Domain;
 import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -27,7 +29,12 @@ public final class Faces {
         var inner = part.sheet(b.inner());
         if (inner.isPresent()) {
             for (Block c : inner.get().blocks()) {
-                f = c.type().equals("inlet") ? f.in(c.name(), Accept.ANY) : c.type().equals("outlet") ? f.out(c.name()) : f;
+                f = switch (c.type()) {
+                    case "inlet" -> f.in(c.name(), Accept.ANY);
+                    case "outlet" -> f.out(c.name());
+                    case "network port" -> f.contact(c.name(), Side.LEFT, Domain.labelled(c.settings().getOrDefault("domain", "")));
+                    default -> f;
+                };
             }
         }
         return Optional.of(f);

@@ -6,6 +6,8 @@ import boldanvil.core.diagram.Places;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.network.Domain;
 import boldanvil.core.stock.Face;
 import java.util.ArrayList;
 import java.util.HashSet;
@@ -16,6 +18,25 @@ import java.util.Set;
 /** Wires that follow from where blocks are put. */
 public final class Wiring {
     private Wiring() {}
+
+    /** What flows through a contact of a block; empty where there is no such contact. */
+    public static Optional<Domain> domain(Part part, Sheet sheet, String blockId, String contact) {
+        return sheet.block(blockId).flatMap(b -> Faces.of(part, b)).flatMap(f -> f.contact(contact)).map(Face.Contact::domain);
+    }
+
+    /**
+     * Checks that a net joins contacts of one domain.
+     *
+     * @throws FindingException when it does not
+     */
+    public static void requireOneDomain(Part part, Sheet sheet, Wire net) {
+        var from = domain(part, sheet, net.from(), net.fromPort());
+        var to = domain(part, sheet, net.to(), net.toPort());
+        if (from.isPresent() && to.isPresent() && from.get() != to.get()) {
+            throw FindingException.of(sheet.block(net.to()).orElseThrow().name(), "A net cannot join an " + from.get().label() + " and a "
+                    + to.get().label() + " contact.", "Put an element with contacts of both between them, such as a machine.");
+        }
+    }
 
     private static Face face(Part part, Block b) {
         return Faces.of(part, b).orElse(Face.NONE);

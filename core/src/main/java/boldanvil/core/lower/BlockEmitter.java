@@ -171,6 +171,11 @@ final class BlockEmitter implements Emitter {
     }
 
     @Override
+    public double solverStep() {
+        return writer.stepSeconds();
+    }
+
+    @Override
     public Expr time() {
         return writer.time();
     }

@@ -41,6 +41,8 @@ final class Flattener {
     private final Map<FlatBlock, Level> levels = new IdentityHashMap<>();
     /** Fields of bundles that are blocks of their own, by name. */
     private final Map<FlatBlock, Map<String, FlatBlock>> fields = new IdentityHashMap<>();
+    /** Contacts that are joined, each with another one of its net. */
+    private final Map<Networks.Pin, Networks.Pin> nets = new HashMap<>();
     private boolean tooLarge;
     private int copies;
     private int hops;
@@ -56,6 +58,19 @@ final class Flattener {
         new Level(part.main(), part.id(), List.of(part.main().id()), variables, new SampleTime(part.sampleTime(), variables), null).build();
         flat.removeIf(f -> f.type().role().isRouting() || f.bundle() != null && f.source(0) == null);
         return flat;
+    }
+
+    /** Which contacts are joined, each with another one of its net; its own root is missing. */
+    Map<Networks.Pin, Networks.Pin> nets() {
+        return nets;
+    }
+
+    private Networks.Pin root(Networks.Pin p) {
+        Networks.Pin at = p;
+        for (Networks.Pin next = nets.get(at); next != null; next = nets.get(at)) {
+            at = next;
+        }
+        return at;
     }
 
     private void tooLarge(String what, int limit) {
@@ -85,6 +100,8 @@ final class Flattener {
         private final Map<String, FlatBlock> labels = new HashMap<>();
         private final Map<String, FlatBlock> inlets = new HashMap<>();
         private final Map<String, FlatBlock> outlets = new HashMap<>();
+        /** Network ports of a subsystem. */
+        private final Map<String, FlatBlock> contacts = new HashMap<>();
         /** The sheet around this one, where it stands as the block {@code asBlock}; null for the part's own sheet. */
         private Level outer;
         private Block asBlock;
@@ -143,6 +160,7 @@ final class Flattener {
                         case LABEL -> labels.putIfAbsent(b.name(), f);
                         case INLET -> inlets.putIfAbsent(b.name(), f);
                         case OUTLET -> outlets.putIfAbsent(b.name(), f);
+                        case CONTACT -> contacts.putIfAbsent(b.name(), f);
                         default -> { }
                     }
                     if (type.get().role() == BlockType.Role.BUNDLE) {
@@ -302,19 +320,36 @@ final class Flattener {
             return f.type().role() == BlockType.Role.OUTLET && outer != null && group == outer.group;
         }
 
+        /** The contact at an end of a net, through subsystem borders; null where there is none. */
+        private Networks.Pin pin(String blockId, String port) {
+            FlatBlock f = blocks.get(blockId);
+            if (f != null) {
+                return f.face().hasContact(port) ? new Networks.Pin(f, port) : null;
+            }
+            Level inner = subsystems.get(blockId);
+            FlatBlock border = inner == null ? null : inner.contacts.get(port);
+            return border == null ? null : new Networks.Pin(border, border.face().contacts().getFirst().name());
+        }
+
         /** A net joins contacts; what they make of it is stated where their equations are. */
         private void checkNet(Wire w) {
             for (String[] end : new String[][] {{w.from(), w.fromPort()}, {w.to(), w.toPort()}}) {
-                FlatBlock f = blocks.get(end[0]);
                 if (hasPort(end[0], end[1], true) || hasPort(end[0], end[1], false)) {
                     findings.add(Finding.error(Place.sheet(path + "/" + nameOf(end[0]), end[1]), "A net joins a port that has a direction.",
                             "Delete the net, and draw a wire from an output to an input."));
                     return;
                 }
-                if (f != null && !f.face().hasContact(end[1])) {
-                    findings.add(dangling(w, end[0], end[1]));
+                if (pin(end[0], end[1]) == null) {
+                    if (blocks.containsKey(end[0]) || subsystems.containsKey(end[0])) {
+                        findings.add(dangling(w, end[0], end[1]));
+                    }
                     return;
                 }
+            }
+            var a = root(pin(w.from(), w.fromPort()));
+            var b = root(pin(w.to(), w.toPort()));
+            if (!a.equals(b)) {
+                nets.put(a, b);
             }
         }
 

@@ -38,7 +38,8 @@ public final class PartLowering {
         if (!findings.isEmpty()) {
             return new Lowered(part.id(), Optional.empty(), findings, Map.of());
         }
-        List<FlatBlock> blocks = new Flattener(part, variables, findings).flatten();
+        var flattener = new Flattener(part, variables, findings);
+        List<FlatBlock> blocks = flattener.flatten();
         blocks.removeIf(f -> !f.isTop()
                 && (f.type().role() == BlockType.Role.INLET || f.type().role() == BlockType.Role.OUTLET));
         for (FlatBlock f : blocks) {
@@ -48,16 +49,29 @@ public final class PartLowering {
             }
         }
         var resolver = new Resolver(part, variables, findings);
+        Map<String, Map<String, Type>> measured = measured(blocks, Type.labelled(part.real()));
+        Networks.replace(blocks, flattener.nets(), resolver, findings);
         resolver.resolve(blocks);
         new UnitCheck(blocks, resolver, findings).check();
         if (findings.stream().anyMatch(Finding::isError)) {
             // Loops are reported even now: to correct one error should not uncover the next.
             sortOnly(blocks, findings);
-            return new Lowered(part.id(), Optional.empty(), findings, outputs(blocks));
+            return new Lowered(part.id(), Optional.empty(), findings, outputs(blocks, measured));
         }
         Program program = new ProgramWriter(part, resolver, findings).write(blocks);
         boolean broken = findings.stream().anyMatch(Finding::isError);
-        return new Lowered(part.id(), broken ? Optional.empty() : Optional.of(program), findings, outputs(blocks));
+        return new Lowered(part.id(), broken ? Optional.empty() : Optional.of(program), findings, outputs(blocks, measured));
+    }
+
+    /** Outputs of network elements, of which nothing else is left. */
+    private static Map<String, Map<String, Type>> measured(List<FlatBlock> blocks, Type real) {
+        Map<String, Map<String, Type>> all = new HashMap<>();
+        blocks.stream().filter(f -> f.type().role() == BlockType.Role.ELEMENT).forEach(f -> {
+            Map<String, Type> types = new HashMap<>();
+            f.face().outputs().forEach(o -> types.put(o, real));
+            all.put(f.path(), types);
+        });
+        return all;
     }
 
     private static void sortOnly(List<FlatBlock> blocks, List<Finding> findings) {
@@ -67,9 +81,12 @@ public final class PartLowering {
                 .forEach((rate, task) -> Sorter.sort(task, findings, rate == FlatBlock.CONTINUOUS));
     }
 
-    private static Map<String, Map<String, Type>> outputs(List<FlatBlock> blocks) {
-        Map<String, Map<String, Type>> all = new HashMap<>();
+    private static Map<String, Map<String, Type>> outputs(List<FlatBlock> blocks, Map<String, Map<String, Type>> measured) {
+        Map<String, Map<String, Type>> all = new HashMap<>(measured);
         for (FlatBlock f : blocks) {
+            if (measured.containsKey(f.path())) {
+                continue;
+            }
             Map<String, Type> types = new HashMap<>();
             for (int i = 0; i < f.face().outputs().size(); i++) {
                 if (f.outputType(i) != null) {

@@ -431,6 +431,10 @@ final class ProgramWriter {
         return slot(name, Slot.Role.STATE, type, 0, part.id(), "");
     }
 
+    double stepSeconds() {
+        return resolver.nanos(Place.sheet(part.id(), "step"), part.step()) * 1e-9;
+    }
+
     double tickSeconds() {
         return tickNanos * 1e-9;
     }

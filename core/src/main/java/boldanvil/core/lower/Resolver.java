@@ -66,7 +66,8 @@ final class Resolver {
         checkGroups(blocks);
     }
 
-    private void parameters(FlatBlock f) {
+    /** Reads the values of a block's parameters. */
+    void parameters(FlatBlock f) {
         Map<String, double[]> found = new java.util.HashMap<>();
         values.put(f, found);
         for (Parameter p : f.type().parameters()) {

@@ -78,8 +78,17 @@ public final class SheetPainter {
         for (var link : scene.links()) {
             wired.add("out " + link.wire().from() + "\0" + link.wire().fromPort());
             wired.add("in " + link.wire().to() + "\0" + link.wire().toPort());
+            if (link.wire().isNet()) {
+                net(wired, link.wire().from() + "\0" + link.wire().fromPort());
+                net(wired, link.wire().to() + "\0" + link.wire().toPort());
+            }
         }
         return wired;
+    }
+
+    /** A contact of a net; where several wires of it end there, they part there. */
+    private static void net(Set<String> wired, String contact) {
+        wired.add((wired.contains("net " + contact) ? "nets " : "net ") + contact);
     }
 
     /** Draws frames and notes; they lie under everything else. */
@@ -160,7 +169,7 @@ public final class SheetPainter {
             case CHOSEN -> Ink.STEEL;
             case VALUE, CHOICE -> Ink.EMBER;
             case FADED -> Ink.RULE;
-            case NONE -> link.type() == null ? Ink.FAINT : Ink.INK;
+            case NONE -> link.wire().isNet() ? Ink.COPPER : link.type() == null ? Ink.FAINT : Ink.INK;
         };
         double width = emphasis == Emphasis.CHOSEN || emphasis == Emphasis.VALUE ? 2.4 : 1.25;
         pen.line(hops.isEmpty() || isSimple() ? way : hopping(way, hops), hops.isEmpty() ? 4 : 3,
@@ -202,6 +211,10 @@ public final class SheetPainter {
 
     /** @param live what to show instead of the summary; null for the summary itself */
     public void plate(Node n, boolean selected, String live) {
+        if (n.isSymbol()) {
+            symbol(n, selected, live);
+            return;
+        }
         pen.box(n.x(), n.y(), 3 * ROUND, n.height(), ROUND, Ink.of(n.family()), null);
         pen.box(n.x() + BAND, n.y(), n.width() - BAND, n.height(), ROUND, Ink.CARD, null);
         pen.box(n.x() + BAND, n.y(), ROUND, n.height(), 0, Ink.CARD, null);
@@ -221,6 +234,30 @@ public final class SheetPainter {
         pen.text(pen.fit(n.title(), Lettering.BOLD, title, room), left, n.y() + 14, 0, Lettering.BOLD, title, Ink.INK);
         body(n, live);
         chip(n);
+    }
+
+    /** A network element: its symbol, with name and value above and below, or beside it where wires leave above or below. */
+    private void symbol(Node n, boolean selected, String live) {
+        if (selected || n.flagged()) {
+            pen.box(n.x() - 2, n.y() - 2, n.width() + 4, n.height() + 4, ROUND, null, n.flagged()
+                    ? Stroke.of(Ink.MADDER, selected ? 2.4 : 1.8)
+                    : Stroke.of(Ink.STEEL, 2));
+        }
+        draw(n.plate().picture(), n.x(), n.y(), n.width(), n.height());
+        if (scale < NO_TEXT || isSimple()) {
+            return;
+        }
+        String value = live == null ? n.summary() : live;
+        Ink ink = live == null ? Ink.FAINT : Ink.EMBER;
+        if (n.ports().stream().allMatch(p -> p.side().isUpright())) {
+            pen.text(n.title(), n.x() + n.width() / 2, n.y() - size(11.5) / 2 - 1, 0.5, Lettering.BOLD, size(11.5), Ink.INK);
+            pen.text(value, n.x() + n.width() / 2, n.y() + n.height() + size(10.5) / 2 + 1, 0.5, Lettering.MONO, size(10.5), ink);
+        } else {
+            double x = n.x() + n.width() * 0.88;
+            double y = n.y() + n.height() * (n.ports().stream().anyMatch(p -> p.side() == Side.RIGHT) ? 0.02 : 0.38);
+            pen.text(n.title(), x, y, 0, Lettering.BOLD, size(11.5), Ink.INK);
+            pen.text(value, x, y + size(11.5) * 1.2, 0, Lettering.MONO, size(10.5), ink);
+        }
     }
 
     /** The title alone, in two lines where it needs them. */
@@ -356,14 +393,19 @@ public final class SheetPainter {
         }
         int inputs = n.inputs().size();
         int outputs = n.outputs().size();
-        boolean labels = !isSimple() && (inputs + outputs > 2 || Math.max(inputs, outputs) > 1);
+        boolean labels = !isSimple() && !n.isSymbol() && (inputs + outputs > 2 || Math.max(inputs, outputs) > 1);
         double half = (n.width() - BAND) / 2 - 12;
         double size = size(11);
         for (Port p : n.ports()) {
             Point at = n.at(p);
             if (p.kind() == PortKind.CONTACT) {
                 // A contact is a small square, so that nobody takes it for an input or an output.
-                pen.box(at.x() - 3.5, at.y() - 3.5, 7, 7, 0, Ink.PAPER, Stroke.of(Ink.INK, 1.2));
+                String contact = n.id() + "\0" + p.name();
+                if (wired.contains("nets " + contact)) {
+                    pen.circle(at.x(), at.y(), 3, Ink.COPPER, null);
+                } else if (!wired.contains("net " + contact)) {
+                    pen.box(at.x() - 3, at.y() - 3, 6, 6, 0, Ink.PAPER, Stroke.of(Ink.COPPER, 1.2));
+                }
                 continue;
             }
             boolean input = p.kind() == PortKind.INPUT;

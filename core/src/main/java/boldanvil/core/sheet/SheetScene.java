@@ -73,6 +73,8 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
     public record Node(String id, Plate plate, List<Port> ports, double x, double y, double wide, double high) {
         public static final double WIDTH = 130;
         private static final double PITCH = 20;
+        /** Width and height of a symbol. */
+        private static final double SYMBOL = 60;
 
         public Node {
             ports = List.copyOf(ports);
@@ -138,12 +140,23 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
             return Math.max(count(Side.LEFT), count(Side.RIGHT));
         }
 
+        /** Whether it is drawn as a symbol instead of a plate. */
+        public boolean isSymbol() {
+            return plate.picture().isSymbol();
+        }
+
         public double width() {
+            if (isSymbol()) {
+                return wide > 0 ? wide : SYMBOL;
+            }
             double least = PITCH * (1 + Math.max(count(Side.TOP), count(Side.BOTTOM)));
             return Math.max(wide > 0 ? wide : opens() ? WIDTH + 20 : WIDTH, least);
         }
 
         public double height() {
+            if (isSymbol()) {
+                return high > 0 ? high : SYMBOL;
+            }
             double least = rows() <= 1 ? 50 : 40 + PITCH * rows();
             return Math.max(high, least);
         }
@@ -161,11 +174,17 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
         }
 
         private double across(int index, int count) {
+            if (isSymbol()) {
+                return Sheet.onGrid(width() * (index + 1) / (count + 1));
+            }
             double first = Math.floor((width() - PITCH * (count - 1)) / 2 / Sheet.GRID) * Sheet.GRID;
             return first + PITCH * index;
         }
 
         private double down(int index, int count) {
+            if (isSymbol()) {
+                return Sheet.onGrid(height() * (index + 1) / (count + 1));
+            }
             if (rows() <= 1) {
                 return Sheet.onGrid(height() / 2);
             }
@@ -254,15 +273,20 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
             Look look) {
         List<Port> all = new ArrayList<>();
         for (int i = 0; i < inputs.size(); i++) {
-            all.add(port(inputs.get(i), labels.get(i), PortKind.INPUT, Side.LEFT, look));
+            all.add(port(inputs.get(i), labels.get(i), PortKind.INPUT, free(Side.LEFT, contacts), look));
         }
-        outputs.forEach(o -> all.add(port(o, o, PortKind.OUTPUT, Side.RIGHT, look)));
+        outputs.forEach(o -> all.add(port(o, o, PortKind.OUTPUT, free(Side.RIGHT, contacts), look)));
         contacts.forEach(c -> all.add(port(c.name(), c.name(), PortKind.CONTACT, c.side(), look)));
         if (!look.ports().isEmpty()) {
             List<String> order = look.ports().stream().map(Look.PortSide::port).toList();
             all.sort(Comparator.comparingInt(p -> order.contains(p.name()) ? order.indexOf(p.name()) : order.size()));
         }
         return all;
+    }
+
+    /** A side for signals; above where a contact has it. */
+    private static Side free(Side usual, List<Face.Contact> contacts) {
+        return contacts.stream().anyMatch(c -> c.side() == usual) ? Side.TOP : usual;
     }
 
     private static Port port(String name, String label, PortKind kind, Side usual, Look look) {
@@ -342,6 +366,9 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
             String summary = type == null ? "unknown: " + b.type() : type.summary(new Settings(type, b.settings()));
             summary = subsystem && (summary.isEmpty() || Structure.runs(b.settings()) != null) ? runs(b, type) : summary;
             var picture = type == null ? Picture.NONE : type.picture(new Values(new Settings(type, b.settings()), variables));
+            if (picture.isSymbol()) {
+                picture = picture.placed(b.look().turn(), b.look().mirrored());
+            }
             var plate = new Plate(b.name(), summary, picture, type == null ? Family.STRUCTURE : type.family(),
                     chip.isEmpty() ? "" : chip.equals(Settings.CONTINUOUS) ? chip : "every " + chip, live,
                     type == null || flagged.contains(path + "/" + b.name()), subsystem);

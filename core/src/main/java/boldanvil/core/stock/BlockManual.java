@@ -1,6 +1,7 @@
 package boldanvil.core.stock;
 
 import java.util.Map;
+import java.util.stream.Collectors;
 
 /** The manual of all blocks as Markdown, made from the same statements as the blocks themselves. */
 public final class BlockManual {
@@ -40,6 +41,10 @@ public final class BlockManual {
                 ports.append(ports.isEmpty() ? "Out: " : ". Out: ").append("`").append(String.join("`, `", face.outputs())).append("`");
             }
             text.append(ports).append(".\n\n");
+        }
+        if (!face.contacts().isEmpty()) {
+            text.append("Contacts: ").append(face.contacts().stream().map(c -> "`" + c.name() + "` " + c.domain().label())
+                    .collect(Collectors.joining(", "))).append(".\n\n");
         }
         if (t.parameters().isEmpty()) {
             return;

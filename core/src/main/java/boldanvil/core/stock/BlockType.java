@@ -1,5 +1,6 @@
 package boldanvil.core.stock;
 
+import boldanvil.core.network.Element;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
 import boldanvil.core.text.Mistake;
@@ -15,7 +16,7 @@ import java.util.function.ToIntFunction;
 public final class BlockType {
     /** Special roles that lowering must know of; every other block is {@link #ORDINARY}. */
     public enum Role {
-        ORDINARY, CONSTANT, SUBSYSTEM, INLET, OUTLET, TERMINAL, TAP, LABEL, LABELLED, BUNDLE, FIELD;
+        ORDINARY, CONSTANT, SUBSYSTEM, INLET, OUTLET, TERMINAL, TAP, ELEMENT, LABEL, LABELLED, BUNDLE, FIELD, CONTACT;
 
         /** Whether the block only says where wires lead, and computes nothing. */
         public boolean isRouting() {
@@ -67,6 +68,7 @@ public final class BlockType {
     private final OutputTyping typing;
     private final Shaping shaping;
     private final Consumer<Emitter> behaviour;
+    private final Consumer<Element> equations;
     private final String help;
     private final Role role;
     private final Function<Settings, TerminalKind> terminal;
@@ -90,6 +92,7 @@ public final class BlockType {
         typing = b.typing;
         shaping = b.shaping;
         behaviour = b.behaviour;
+        equations = b.equations;
         help = b.help;
         role = b.role;
         terminal = b.terminal;
@@ -236,6 +239,11 @@ public final class BlockType {
         behaviour.accept(e);
     }
 
+    /** States the equations of an element of a network. */
+    public void state(Element e) {
+        equations.accept(e);
+    }
+
     /** Collects what there is to say. */
     public static final class Builder {
         private final String id;
@@ -250,6 +258,7 @@ public final class BlockType {
         private OutputTyping typing = (_, inputs, _, _) -> first(inputs);
         private Shaping shaping;
         private Consumer<Emitter> behaviour = _ -> { };
+        private Consumer<Element> equations = _ -> { };
         private String help = "";
         private Role role = Role.ORDINARY;
         private Function<Settings, TerminalKind> terminal = _ -> null;
@@ -392,6 +401,12 @@ public final class BlockType {
         public Builder beforeFirst(String parameter) {
             beforeFirst = parameter;
             return this;
+        }
+
+        /** An element of a physical network, which is part of the continuous part. */
+        public BlockType element(Consumer<Element> how) {
+            equations = how;
+            return role(Role.ELEMENT).real().continuousOnly().does(_ -> { });
         }
 
         public BlockType does(Consumer<Emitter> how) {

@@ -49,6 +49,9 @@ public interface Emitter {
     /** The distance between two ticks of the part in seconds; longer than the solver's step where it takes several. */
     double tick();
 
+    /** Longest step of the part's solver in seconds. */
+    double solverStep();
+
     /** All elements at an input. */
     List<Expr> elements(String port);
 

@@ -1,6 +1,7 @@
 package boldanvil.core.stock;
 
 import boldanvil.core.diagram.Side;
+import boldanvil.core.network.Domain;
 import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.List;
@@ -16,8 +17,9 @@ public record Face(List<In> inputs, List<String> outputs, List<Contact> contacts
      * A port without direction, at which two quantities meet, such as a voltage and a current.
      *
      * @param side where the block has it
+     * @param domain what the two quantities are; nets join contacts of one domain
      */
-    public record Contact(String name, Side side) {}
+    public record Contact(String name, Side side, Domain domain) {}
 
     /**
      * An input.
@@ -88,9 +90,9 @@ public record Face(List<In> inputs, List<String> outputs, List<Contact> contacts
         return new Face(inputs, next, contacts);
     }
 
-    public Face contact(String name, Side side) {
+    public Face contact(String name, Side side, Domain domain) {
         var next = new ArrayList<>(contacts);
-        next.add(new Contact(name, side));
+        next.add(new Contact(name, side, domain));
         return new Face(inputs, outputs, next);
     }
 
@@ -101,7 +103,11 @@ public record Face(List<In> inputs, List<String> outputs, List<Contact> contacts
     }
 
     public boolean hasContact(String name) {
-        return contacts.stream().anyMatch(c -> c.name().equals(name));
+        return contact(name).isPresent();
+    }
+
+    public Optional<Contact> contact(String name) {
+        return contacts.stream().filter(c -> c.name().equals(name)).findFirst();
     }
 
     public Optional<In> input(String name) {

@@ -59,7 +59,7 @@ final class Pictures {
             shapes.add(axis(-from / (to - from), 0, -from / (to - from), 1));
         }
         shapes.add(graph(from, to, bottom, top, y));
-        return new Picture(false, shapes);
+        return new Picture(Picture.Stands.BESIDE, shapes);
     }
 
     /** Limits in shares of the larger one, so that the picture fits; the usual ones where they are not finite. */
@@ -83,7 +83,7 @@ final class Pictures {
     }
 
     static Picture limiter(Values v) {
-        return new Picture(false, List.of(ACROSS, UPWARDS, dashed(0, 0.2, 1, 0.2), dashed(0, 0.8, 1, 0.8),
+        return new Picture(Picture.Stands.BESIDE, List.of(ACROSS, UPWARDS, dashed(0, 0.2, 1, 0.2), dashed(0, 0.8, 1, 0.8),
                 graph(-1, 1, -1, 1, u -> Math.clamp(u, -0.6, 0.6))));
     }
 
@@ -211,7 +211,7 @@ final class Pictures {
             }
         }
         shapes.add(curve(xy));
-        return new Picture(true, shapes);
+        return new Picture(Picture.Stands.ALONE, shapes);
     }
 
     static Picture surface(Values v) {
@@ -305,7 +305,8 @@ final class Pictures {
 
     /** The contact as it stands while its condition is on. */
     static Picture toggle(Values v) {
-        return new Picture(true, List.of(axis(0.1, 0.25, 0.35, 0.25), axis(0.1, 0.75, 0.35, 0.75), axis(0.72, 0.5, 0.95, 0.5),
+        return new Picture(Picture.Stands.ALONE, List.of(axis(0.1, 0.25, 0.35, 0.25), axis(0.1, 0.75, 0.35, 0.75),
+                axis(0.72, 0.5, 0.95, 0.5),
                 new Dot(0.35, 0.25), new Dot(0.35, 0.75), new Dot(0.72, 0.5), curve(0.72, 0.5, 0.37, 0.27)));
     }
 

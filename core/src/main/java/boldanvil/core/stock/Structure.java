@@ -4,9 +4,12 @@ import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.text;
 
+import boldanvil.core.diagram.Side;
+import boldanvil.core.network.Domain;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Type;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -154,7 +157,14 @@ public final class Structure {
                 e.outputs("y", some);
             });
 
-    static final List<BlockType> TYPES = List.of(SUBSYSTEM, INLET, OUTLET, TAP, LABEL, LABELLED, BUNDLE, FIELD, JOIN, SPLIT, PICK);
+    static final BlockType NETWORK_PORT = BlockType.named("network port", "Network port", Family.STRUCTURE)
+            .help("A contact of the subsystem this sheet is inside, with the name of this block.")
+            .with(choice("domain", "What flows through it.", Arrays.stream(Domain.values()).map(Domain::label).toArray(String[]::new)))
+            .face(s -> Face.NONE.contact("a", Side.RIGHT, Domain.labelled(s.text("domain")))).summary("{domain}")
+            .role(BlockType.Role.CONTACT).does(_ -> { });
+
+    static final List<BlockType> TYPES = List.of(SUBSYSTEM, INLET, OUTLET, TAP, NETWORK_PORT, LABEL, LABELLED, BUNDLE, FIELD, JOIN, SPLIT,
+            PICK);
 
     private Structure() {}
 

@@ -11,6 +11,7 @@ import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
 import boldanvil.core.testing.CompiledC;
+import boldanvil.core.testing.RandomNetworks;
 import boldanvil.core.testing.RandomSheets;
 import boldanvil.core.testing.Reference;
 import java.nio.file.Path;
@@ -84,6 +85,20 @@ class EqualEverywhereTest {
         for (List<String> command : commands) {
             compare(programs, CompiledC.run(folder, programs, TICKS, command));
         }
+    }
+
+    @Test
+    void networksAreTheSameEverywhere() {
+        List<Program> programs = new ArrayList<>();
+        for (int seed = 0; seed < 40; seed++) {
+            programs.add(RandomNetworks.part(seed).program());
+        }
+        for (Program p : programs) {
+            assertThat(jvm(p)).isEqualTo(CompiledC.lines(p, new Reference(p), TICKS, PLAIN));
+        }
+        List<String> command = new ArrayList<>(List.of("gcc"));
+        command.addAll(CompiledC.STRICT);
+        compare(programs, CompiledC.run(folder, programs, TICKS, command));
     }
 
     /** What is recorded decides which slots share memory, so this holds those savings to what comes without them. */

@@ -82,9 +82,14 @@ public final class PartBuilder {
         return this;
     }
 
-    public PartBuilder net(String a, String b) {
-        wires.get(sheet).add(Wire.net(a.substring(0, a.indexOf('.')), a.substring(a.indexOf('.') + 1), b.substring(0, b.indexOf('.')),
-                b.substring(b.indexOf('.') + 1)));
+    /** Joins contacts, each written {@code block.contact}. */
+    public PartBuilder net(String... contacts) {
+        for (int i = 1; i < contacts.length; i++) {
+            String a = contacts[i - 1];
+            String b = contacts[i];
+            wires.get(sheet).add(Wire.net(a.substring(0, a.indexOf('.')), a.substring(a.indexOf('.') + 1), b.substring(0, b.indexOf('.')),
+                    b.substring(b.indexOf('.') + 1)));
+        }
         return this;
     }
 

@@ -1,0 +1,326 @@
+package boldanvil.core.lower;
+
+import boldanvil.core.diagram.Block;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
+import boldanvil.core.lower.FlatBlock.Source;
+import boldanvil.core.network.Assembly;
+import boldanvil.core.network.Domain;
+import boldanvil.core.network.Network;
+import boldanvil.core.network.Reduction;
+import boldanvil.core.program.Expr;
+import boldanvil.core.program.Slot;
+import boldanvil.core.program.Stmt;
+import boldanvil.core.program.Type;
+import boldanvil.core.stock.Accept;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Emitter;
+import boldanvil.core.stock.Face;
+import boldanvil.core.stock.Family;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+
+/**
+ * Puts blocks in the place of network elements: one for each state, one for each output, and one for the position of the switches where
+ * there are any. What depends on what is then as exact as the solved equations are, so that the order of blocks and loops need no special
+ * case.
+ */
+final class Networks {
+    /** A contact of an element. */
+    record Pin(FlatBlock block, String contact) {}
+
+    private final Map<Pin, Pin> joined;
+    private final Resolver resolver;
+    private final List<Finding> findings;
+    private final Map<Source, Source> replaced = new HashMap<>();
+    private final List<FlatBlock> made = new ArrayList<>();
+
+    private Networks(Map<Pin, Pin> joined, Resolver resolver, List<Finding> findings) {
+        this.joined = joined;
+        this.resolver = resolver;
+        this.findings = findings;
+    }
+
+    /**
+     * Replaces the elements among some blocks.
+     *
+     * @param nets which contacts are joined, each with another one of its net
+     */
+    static void replace(List<FlatBlock> blocks, Map<Pin, Pin> nets, Resolver resolver, List<Finding> findings) {
+        List<FlatBlock> elements = blocks.stream().filter(f -> f.type().role() == BlockType.Role.ELEMENT).toList();
+        if (elements.isEmpty()) {
+            return;
+        }
+        blocks.removeAll(elements);
+        var networks = new Networks(nets, resolver, findings);
+        networks.build(elements);
+        blocks.addAll(networks.made);
+        for (FlatBlock f : blocks) {
+            for (int i = 0; i < f.sources().size(); i++) {
+                f.connect(i, networks.replaced.getOrDefault(f.source(i), f.source(i)));
+            }
+        }
+    }
+
+    private Pin root(Pin p) {
+        Pin at = p;
+        for (Pin next = joined.get(at); next != null; next = joined.get(at)) {
+            at = next;
+        }
+        return at;
+    }
+
+    /** Elements that are joined, directly or through others, are one network. */
+    private void build(List<FlatBlock> elements) {
+        Map<Pin, Integer> nets = new LinkedHashMap<>();
+        Map<Integer, Domain> domains = new HashMap<>();
+        Map<FlatBlock, Map<String, Integer>> places = new LinkedHashMap<>();
+        Map<Integer, Integer> groups = new HashMap<>();
+        boolean fits = true;
+        for (FlatBlock f : elements) {
+            Map<String, Integer> mine = new LinkedHashMap<>();
+            resolver.parameters(f);
+            for (Face.Contact c : f.face().contacts()) {
+                int net = nets.computeIfAbsent(root(new Pin(f, c.name())), _ -> nets.size());
+                mine.put(c.name(), net);
+                fits &= fits(f, c, domains.putIfAbsent(net, c.domain()));
+                int first = mine.values().iterator().next();
+                groups.put(root(groups, net), root(groups, first));
+            }
+            places.put(f, mine);
+            fits &= f.type().parameters().stream().allMatch(p -> !p.isNumeric() || resolver.values(f, p.name()) != null);
+        }
+        if (!fits) {
+            return;
+        }
+        Map<Integer, List<FlatBlock>> networks = new LinkedHashMap<>();
+        places.forEach((f, mine) -> networks.computeIfAbsent(root(groups, mine.values().iterator().next()), _ -> new ArrayList<>()).add(f));
+        networks.values().forEach(members -> network(members, places));
+    }
+
+    private static int root(Map<Integer, Integer> groups, int net) {
+        int at = net;
+        while (groups.getOrDefault(at, at) != at) {
+            at = groups.get(at);
+        }
+        return at;
+    }
+
+    private boolean fits(FlatBlock f, Face.Contact c, Domain other) {
+        if (other == null || other == c.domain()) {
+            return true;
+        }
+        findings.add(Finding.error(Place.sheet(f.path(), c.name()), "The contact is " + c.domain().label() + ", but its net is "
+                + other.label() + ".", "Join contacts of one domain, or put a machine or a transformer of the two between them."));
+        return false;
+    }
+
+    private void network(List<FlatBlock> members, Map<FlatBlock, Map<String, Integer>> places) {
+        List<Finding> mine = new ArrayList<>();
+        var assembly = new Assembly(mine);
+        Map<Assembly.Signal, Source> signals = new HashMap<>();
+        Map<String, FlatBlock> byPath = new LinkedHashMap<>();
+        for (FlatBlock f : members) {
+            byPath.put(f.path(), f);
+            for (int i = 0; i < f.face().inputs().size(); i++) {
+                signals.put(new Assembly.Signal(f.path(), f.face().inputs().get(i).name()), f.source(i));
+            }
+            assembly.add(new Assembly.Placed(f.path(), places.get(f)), p -> resolver.values(f, p)[0], p -> f.settings().text(p),
+                    e -> f.type().state(e));
+        }
+        assembly.close();
+        Reduction.solve(assembly).ifPresent(n -> new Blocks(n, byPath, signals).make());
+        findings.addAll(mine);
+    }
+
+    /** The blocks of one network: one with all states, one for the position of the switches, and one for each output. */
+    private final class Blocks {
+        private final Network network;
+        private final Map<String, FlatBlock> elements;
+        private final Map<Assembly.Signal, Source> signals;
+        private final int count;
+        private final int columns;
+        /** Whether each diode conducts; null for other switches. */
+        private final List<Slot> kept = new ArrayList<>();
+        private FlatBlock states;
+        private FlatBlock position;
+
+        Blocks(Network network, Map<String, FlatBlock> elements, Map<Assembly.Signal, Source> signals) {
+            this.network = network;
+            this.elements = elements;
+            this.signals = signals;
+            count = network.states().size();
+            columns = count + network.inputs().size() + 1;
+        }
+
+        void make() {
+            String first = count > 0 ? network.states().getFirst().path() : elements.keySet().iterator().next();
+            Face all = inputs(gates(Face.NONE, false), false);
+            for (int i = 0; i < count; i++) {
+                all = all.out("x" + i);
+            }
+            Face stored = all;
+            if (count > 0) {
+                states = block(first, stored, network(stored).does(e -> states(e, first)));
+                connect(states, gateSources());
+                connect(states, inputSources(), gateSources().size());
+            }
+            if (!network.switches().isEmpty()) {
+                Face f = inputs(gates(Face.NONE, true), true);
+                for (int i = 0; i < count; i++) {
+                    f = f.optional("x" + i, Accept.REAL);
+                }
+                Face whole = f.out("position");
+                position = block(network.switches().getFirst().path(), whole, network(whole).type(Type.INT32).does(this::position));
+                List<Source> sources = new ArrayList<>(gateSources());
+                sources.addAll(inputSources());
+                for (int i = 0; i < count; i++) {
+                    sources.add(new Source(states, i));
+                }
+                connect(position, sources);
+            }
+            for (int i = 0; i < network.outputs().size(); i++) {
+                output(i);
+            }
+        }
+
+        private BlockType.Builder network(Face face) {
+            return BlockType.named("network", "Network", Family.PHYSICAL).face(face).real().continuousOnly();
+        }
+
+        private FlatBlock block(String path, Face face, BlockType type) {
+            FlatBlock element = elements.get(path);
+            Block b = element.block();
+            var f = new FlatBlock(path, Block.of(b.id(), type.id(), b.name(), b.x(), b.y(), Map.of()), type, 0, element.variables(),
+                    element.group());
+            f.inherit(element.sampleTime());
+            made.add(f);
+            return f;
+        }
+
+        private void connect(FlatBlock f, List<Source> sources) {
+            connect(f, sources, 0);
+        }
+
+        private void connect(FlatBlock f, List<Source> sources, int from) {
+            for (int i = 0; i < sources.size(); i++) {
+                f.connect(from + i, sources.get(i));
+            }
+        }
+
+        private Face gates(Face f, boolean direct) {
+            Face next = f;
+            for (int i = 0; i < network.switches().size(); i++) {
+                if (network.switches().get(i).gate() != null) {
+                    next = direct ? next.optional("gate" + i, Accept.LOGIC) : next.later("gate" + i, Accept.LOGIC, true);
+                }
+            }
+            return next;
+        }
+
+        private Face inputs(Face f, boolean direct) {
+            Face next = f;
+            for (int i = 0; i < network.inputs().size(); i++) {
+                next = direct ? next.optional("u" + i, Accept.REAL) : next.later("u" + i, Accept.REAL, true);
+            }
+            return next;
+        }
+
+        private List<Source> gateSources() {
+            List<Source> all = new ArrayList<>();
+            network.switches().stream().filter(s -> s.gate() != null).forEach(s -> all.add(signals.get(s.gate())));
+            return all;
+        }
+
+        private List<Source> inputSources() {
+            List<Source> all = new ArrayList<>();
+            network.inputs().forEach(s -> all.add(signals.get(s)));
+            return all;
+        }
+
+        private NetworkSteps steps(Emitter e, String prefix, List<Expr> x) {
+            List<Expr> u = new ArrayList<>();
+            for (int i = 0; i < network.inputs().size(); i++) {
+                u.add(e.in("u" + i));
+            }
+            List<Expr> gates = new ArrayList<>();
+            for (int i = 0; i < network.switches().size(); i++) {
+                gates.add(network.switches().get(i).gate() == null ? null : e.in("gate" + i));
+            }
+            return new NetworkSteps(network, e, prefix, x, u, gates, kept(e));
+        }
+
+        /** Memory of the diodes, made by the block that is emitted first. */
+        private List<Slot> kept(Emitter e) {
+            if (kept.isEmpty()) {
+                network.switches().forEach(s -> kept.add(s.conducts() ? e.state(s.path().substring(s.path().lastIndexOf('/') + 1)
+                        + " conducts", Type.BOOL, 0) : null));
+            }
+            return kept;
+        }
+
+        private void states(Emitter e, String first) {
+            List<Slot> x = new ArrayList<>();
+            for (int i = 0; i < count; i++) {
+                String path = network.states().get(i).path();
+                // Named after the element that stores it; the block itself has the name of the first.
+                String name = path.equals(first) ? "stored" : path.substring(path.lastIndexOf('/') + 1) + " stored";
+                x.add(e.state(name, e.real(), network.states().get(i).initial()));
+                e.output("x" + i, Expr.read(x.getLast()));
+            }
+            int steps = Math.max(1, (int) Math.ceil(e.tick() / e.solverStep() - 1e-9));
+            var body = steps(e, "step_", x.stream().map(Expr::read).toList()).advance(x, e.tick() / steps);
+            if (steps == 1) {
+                body.forEach(e::after);
+            } else {
+                e.after(new Stmt.Repeat(e.counter("substep"), steps, body, e.origin()));
+            }
+        }
+
+        private void position(Emitter e) {
+            List<Expr> x = new ArrayList<>();
+            for (int i = 0; i < count; i++) {
+                x.add(e.in("x" + i));
+            }
+            Slot now = e.local("position_now", Type.INT32);
+            var steps = steps(e, "", x);
+            steps.settle(now).forEach(e::add);
+            e.output("position", Expr.read(now));
+        }
+
+        private void output(int number) {
+            var signal = network.outputs().get(number);
+            List<double[]> rows = network.positions().stream().map(p -> p.outputs()[number]).toList();
+            boolean switched = rows.stream().anyMatch(r -> !java.util.Arrays.equals(r, rows.getFirst()));
+            Face f = switched ? Face.NONE.in("position", Type.INT32) : Face.NONE;
+            List<Source> sources = new ArrayList<>();
+            if (switched) {
+                sources.add(new Source(position, 0));
+            }
+            List<Integer> used = new ArrayList<>();
+            for (int c = 0; c < columns - 1; c++) {
+                int column = c;
+                if (rows.stream().anyMatch(r -> r[column] != 0)) {
+                    used.add(c);
+                    f = f.optional("c" + c, Accept.REAL);
+                    sources.add(c < count ? new Source(states, c) : signals.get(network.inputs().get(c - count)));
+                }
+            }
+            Face face = f.out(signal.port());
+            FlatBlock made = block(signal.path(), face, network(face).does(e -> {
+                List<Expr> at = new ArrayList<>();
+                for (int c = 0; c < columns - 1; c++) {
+                    at.add(used.contains(c) ? e.in("c" + c) : Expr.of(e.real(), 0));
+                }
+                at.add(Expr.of(e.real(), 1));
+                e.output(signal.port(), NetworkSteps.row(e, "", rows, switched ? e.in("position") : null, at));
+            }));
+            connect(made, sources);
+            FlatBlock element = elements.get(signal.path());
+            replaced.put(new Source(element, element.face().outputs().indexOf(signal.port())), new Source(made, 0));
+        }
+    }
+}

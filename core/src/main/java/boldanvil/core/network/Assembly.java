@@ -1,0 +1,251 @@
+package boldanvil.core.network;
+
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.function.Consumer;
+import java.util.function.ToDoubleFunction;
+import java.util.function.UnaryOperator;
+
+/** Collects the equations of the elements of one network, and the balance of flows in each net. */
+public final class Assembly {
+    /** Switches beyond, there are too many positions to solve each ahead. */
+    public static final int MOST_SWITCHES = 10;
+
+    /**
+     * What an element has for others.
+     *
+     * @param path diagram path
+     * @param nets net of each contact by its name; contacts that are joined have the same number
+     */
+    public record Placed(String path, Map<String, Integer> nets) {}
+
+    /** A signal of an element. */
+    public record Signal(String path, String port) {}
+
+    /**
+     * A switch.
+     *
+     * @param gate its logic input; null for none
+     * @param conducts what switches it on while positive; null for none
+     */
+    record Switch(String path, Signal gate, Form conducts) {}
+
+    /** An equation: a form that is zero, or one of two, by the position of a switch. */
+    record Equation(String path, Form form, int switched, Form otherwise) {
+        /** @param on the switches that are on, one bit for each */
+        Form at(int on) {
+            return switched < 0 || (on >> switched & 1) != 0 ? form : otherwise;
+        }
+    }
+
+    /** Something stored. */
+    record State(String path, Form stored, double initial) {}
+
+    /** An output. */
+    record Output(Signal signal, Form form) {}
+
+    private final List<Finding> findings;
+    private final List<Equation> equations = new ArrayList<>();
+    private final List<State> states = new ArrayList<>();
+    private final List<Signal> inputs = new ArrayList<>();
+    private final List<Output> outputs = new ArrayList<>();
+    private final List<Switch> switches = new ArrayList<>();
+    private final Map<Integer, Form> potentials = new LinkedHashMap<>();
+    private final Map<Integer, Form> balances = new HashMap<>();
+    private final Map<Integer, Set<String>> members = new LinkedHashMap<>();
+    private final Map<Integer, Integer> reach = new HashMap<>();
+    private final Set<Integer> grounded = new LinkedHashSet<>();
+    private final Set<Integer> references = new LinkedHashSet<>();
+    private int unknowns;
+
+    /** @param findings gets what is wrong */
+    public Assembly(List<Finding> findings) {
+        this.findings = findings;
+    }
+
+    /**
+     * Adds an element.
+     *
+     * @param value values of its parameters
+     * @param text texts of its parameters
+     */
+    public void add(Placed element, ToDoubleFunction<String> value, UnaryOperator<String> text, Consumer<Element> states) {
+        element.nets().values().forEach(n -> {
+            potential(n);
+            members.computeIfAbsent(n, _ -> new LinkedHashSet<>()).add(element.path());
+        });
+        states.accept(new Stating(element, value, text));
+    }
+
+    /** Checks that every net is held by a reference, and adds the balance of flows of each net. */
+    public void close() {
+        Map<Integer, List<Integer>> islands = new LinkedHashMap<>();
+        potentials.keySet().forEach(n -> islands.computeIfAbsent(root(n), _ -> new ArrayList<>()).add(n));
+        Set<Integer> held = new LinkedHashSet<>();
+        grounded.forEach(n -> held.add(root(n)));
+        islands.forEach((root, nets) -> {
+            if (!held.contains(root)) {
+                Set<String> names = new LinkedHashSet<>();
+                nets.forEach(n -> names.addAll(members.get(n)));
+                findings.add(Finding.error(Place.sheet(names.iterator().next()),
+                        "No reference holds the potential of " + named(names) + ".",
+                        "Connect a Ground, or the reference of the domain, to one of its nets."));
+            }
+        });
+        potentials.keySet().forEach(n -> equations.add(new Equation(members.get(n).iterator().next(), balances.getOrDefault(n, Form.ZERO),
+                -1, null)));
+    }
+
+    /** Names of a few elements, for a sentence. */
+    static String named(Set<String> paths) {
+        List<String> names = paths.stream().map(p -> "'" + p.substring(p.lastIndexOf('/') + 1) + "'").distinct().toList();
+        return String.join(", ", names.subList(0, Math.min(6, names.size()))) + (names.size() > 6 ? " and " + (names.size() - 6) + " more"
+                : "");
+    }
+
+    private Form potential(int net) {
+        return potentials.computeIfAbsent(net, _ -> Form.of(new Variable(Variable.Kind.POTENTIAL, potentials.size())));
+    }
+
+    private int root(int net) {
+        int at = net;
+        while (reach.getOrDefault(at, at) != at) {
+            at = reach.get(at);
+        }
+        return at;
+    }
+
+    private final class Stating implements Element {
+        private final Placed element;
+        private final ToDoubleFunction<String> value;
+        private final UnaryOperator<String> text;
+        private final Map<String, Form> signals = new HashMap<>();
+
+        Stating(Placed element, ToDoubleFunction<String> value, UnaryOperator<String> text) {
+            this.element = element;
+            this.value = value;
+            this.text = text;
+        }
+
+        @Override
+        public double value(String parameter) {
+            return value.applyAsDouble(parameter);
+        }
+
+        @Override
+        public String text(String parameter) {
+            return text.apply(parameter);
+        }
+
+        @Override
+        public Branch branch(String from, String to) {
+            int a = net(from);
+            Form through = unknown();
+            balances.merge(a, through, Form::plus);
+            if (to.isEmpty()) {
+                grounded.add(a);
+                return new Branch(potential(a), through);
+            }
+            int b = net(to);
+            balances.merge(b, through.times(-1), Form::plus);
+            reach.put(root(a), root(b));
+            return new Branch(potential(a).minus(potential(b)), through);
+        }
+
+        private int net(String contact) {
+            Integer n = element.nets().get(contact);
+            if (n == null) {
+                throw new IllegalArgumentException("There is no contact '" + contact + "'.");
+            }
+            return n;
+        }
+
+        @Override
+        public void reference(String contact) {
+            // A second reference of the same net adds nothing.
+            if (references.add(net(contact))) {
+                equation(branch(contact, "").across());
+            }
+        }
+
+        @Override
+        public Form input(String port) {
+            return signals.computeIfAbsent(port, _ -> {
+                inputs.add(new Signal(element.path(), port));
+                return Form.of(new Variable(Variable.Kind.INPUT, inputs.size() - 1));
+            });
+        }
+
+        @Override
+        public Form unknown() {
+            return Form.of(new Variable(Variable.Kind.UNKNOWN, unknowns++));
+        }
+
+        @Override
+        public Form rate(Form stored, double initial) {
+            states.add(new State(element.path(), stored, initial));
+            return Form.of(new Variable(Variable.Kind.RATE, states.size() - 1));
+        }
+
+        @Override
+        public void equation(Form zero) {
+            equations.add(new Equation(element.path(), zero, -1, null));
+        }
+
+        @Override
+        public void equation(String gate, Form conducts, Form on, Form off) {
+            Signal signal = gate.isEmpty() ? null : new Signal(element.path(), gate);
+            switches.add(new Switch(element.path(), signal, conducts));
+            equations.add(new Equation(element.path(), on, switches.size() - 1, off));
+        }
+
+        @Override
+        public void output(String port, Form form) {
+            outputs.add(new Output(new Signal(element.path(), port), form));
+        }
+
+        @Override
+        public void problem(String cause, String cure) {
+            findings.add(Finding.error(Place.sheet(element.path()), cause, cure));
+        }
+    }
+
+    List<Equation> equations() {
+        return equations;
+    }
+
+    List<State> states() {
+        return states;
+    }
+
+    List<Signal> inputs() {
+        return inputs;
+    }
+
+    List<Output> outputs() {
+        return outputs;
+    }
+
+    List<Switch> switches() {
+        return switches;
+    }
+
+    int potentials() {
+        return potentials.size();
+    }
+
+    int unknowns() {
+        return unknowns;
+    }
+
+    List<Finding> findings() {
+        return findings;
+    }
+}

@@ -1,0 +1,364 @@
+package boldanvil.core.network;
+
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.Place;
+import java.util.ArrayList;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import org.ejml.data.DMatrixRMaj;
+import org.ejml.dense.row.CommonOps_DDRM;
+import org.ejml.dense.row.decomposition.lu.LUDecompositionAlt_DDRM;
+import org.ejml.dense.row.decomposition.qr.QRColPivDecompositionHouseholderColumn_DDRM;
+
+/**
+ * Solves the equations of a network for the rates of its states. Where states depend on each other (capacitors in a loop, inductors at a
+ * net of their own), the equations are singular; the dependence is found in their left null space, one state is expressed by the others,
+ * and the rate of the dependence takes the place of an equation that says nothing new (index reduction: Mattsson and Söderlind, SIAM J.
+ * Sci. Comput. 14, 1993, here with constant factors).
+ */
+public final class Reduction {
+    /** A pivot below counts as zero, once rows and columns are scaled to about one. */
+    private static final double SMALL = 1e-13;
+    /** Rounding leaves factors of about this size where there are none. */
+    private static final double NOISE = 1e-14;
+
+    private final Assembly assembly;
+    private final int potentials;
+    private final int unknowns;
+    private final int stored;
+    private final int inputs;
+    private final int size;
+    /** How each state follows from states, inputs and the constant; states that are free follow from themselves. */
+    private double[][] follows;
+    private DMatrixRMaj left;
+    private DMatrixRMaj right;
+
+    private Reduction(Assembly assembly) {
+        this.assembly = assembly;
+        potentials = assembly.potentials();
+        unknowns = assembly.unknowns();
+        stored = assembly.states().size();
+        inputs = assembly.inputs().size();
+        size = potentials + unknowns + stored;
+    }
+
+    /**
+     * Solves a network for all positions of its switches.
+     *
+     * @param assembly closed; its findings get what is wrong
+     * @return empty when there is a finding
+     */
+    public static Optional<Network> solve(Assembly assembly) {
+        int switches = assembly.switches().size();
+        if (assembly.findings().stream().anyMatch(Finding::isError)) {
+            return Optional.empty();
+        }
+        if (switches > Assembly.MOST_SWITCHES) {
+            assembly.findings().add(Finding.error(Place.sheet(assembly.switches().getLast().path()), "The network has " + switches
+                    + " switches; at most " + Assembly.MOST_SWITCHES + " can be solved in one network.",
+                    "Divide the network, or use averaged bridges."));
+            return Optional.empty();
+        }
+        Network first = null;
+        List<Network.Position> positions = new ArrayList<>();
+        for (int on = 0; on < 1 << switches; on++) {
+            var r = new Reduction(assembly);
+            if (!r.reduce(on)) {
+                return Optional.empty();
+            }
+            Network one = r.network();
+            if (first != null && !first.states().equals(one.states())) {
+                assembly.findings().add(Finding.error(Place.sheet(assembly.switches().getFirst().path()),
+                        "What is stored in the network depends on the position of its switches.",
+                        "Give the switches an on-resistance and an off-conductance."));
+                return Optional.empty();
+            }
+            first = first == null ? one : first;
+            positions.addAll(one.positions());
+        }
+        return Optional.of(new Network(first.states(), first.inputs(), first.outputs(), first.switches(), positions));
+    }
+
+    /** Builds the equations in a position: left · (potentials, unknowns, rates) = right · (states, inputs, 1). */
+    private void build(int on) {
+        left = new DMatrixRMaj(size, size);
+        right = new DMatrixRMaj(size, stored + inputs + 1);
+        follows = new double[stored][stored + inputs + 1];
+        int row = 0;
+        for (var e : assembly.equations()) {
+            put(e.at(on), row++);
+        }
+        for (int k = 0; k < stored; k++) {
+            put(assembly.states().get(k).stored(), row);
+            right.add(row++, k, 1);
+            follows[k][k] = 1;
+        }
+        if (row != size) {
+            throw new IllegalStateException("The network has " + (row - stored) + " equations for " + (size - stored) + " variables.");
+        }
+    }
+
+    private void put(Form f, int row) {
+        f.forEach((v, k) -> {
+            switch (v.kind()) {
+                case POTENTIAL -> left.add(row, v.number(), k);
+                case UNKNOWN -> left.add(row, potentials + v.number(), k);
+                case RATE -> left.add(row, potentials + unknowns + v.number(), k);
+                case INPUT -> right.add(row, stored + v.number(), -k);
+            }
+        });
+        right.add(row, stored + inputs, -f.constant());
+    }
+
+    private boolean reduce(int on) {
+        build(on);
+        for (int round = 0; round <= stored; round++) {
+            double[] rows = new double[size];
+            double[] columns = new double[size];
+            DMatrixRMaj scaled = scale(rows, columns);
+            if (solve(scaled, rows, columns)) {
+                return true;
+            }
+            if (!dependence(scaled, rows)) {
+                return false;
+            }
+        }
+        return false;
+    }
+
+    /** The left side with rows and columns of about one; gives the factors. */
+    private DMatrixRMaj scale(double[] rows, double[] columns) {
+        DMatrixRMaj m = left.copy();
+        java.util.Arrays.fill(rows, 1);
+        java.util.Arrays.fill(columns, 1);
+        for (int sweep = 0; sweep < 4; sweep++) {
+            for (int i = 0; i < size; i++) {
+                double most = 0;
+                for (int j = 0; j < size; j++) {
+                    most = Math.max(most, Math.abs(m.get(i, j)));
+                }
+                double f = most == 0 ? 1 : 1 / Math.sqrt(most);
+                rows[i] *= f;
+                for (int j = 0; j < size; j++) {
+                    m.set(i, j, m.get(i, j) * f);
+                }
+            }
+            for (int j = 0; j < size; j++) {
+                double most = 0;
+                for (int i = 0; i < size; i++) {
+                    most = Math.max(most, Math.abs(m.get(i, j)));
+                }
+                double f = most == 0 ? 1 : 1 / Math.sqrt(most);
+                columns[j] *= f;
+                for (int i = 0; i < size; i++) {
+                    m.set(i, j, m.get(i, j) * f);
+                }
+            }
+        }
+        return m;
+    }
+
+    /** Solves for all variables into {@link #right}; false when the equations are singular. */
+    private boolean solve(DMatrixRMaj scaled, double[] rows, double[] columns) {
+        var lu = new LUDecompositionAlt_DDRM();
+        if (size > 0 && !lu.decompose(scaled.copy())) {
+            return false;
+        }
+        DMatrixRMaj packed = lu.getLU();
+        double most = 0;
+        double least = Double.POSITIVE_INFINITY;
+        for (int i = 0; i < size; i++) {
+            most = Math.max(most, Math.abs(packed.get(i, i)));
+            least = Math.min(least, Math.abs(packed.get(i, i)));
+        }
+        if (size > 0 && !(least > SMALL * most)) {
+            return false;
+        }
+        DMatrixRMaj solved = right.copy();
+        CommonOps_DDRM.multRows(rows, solved);
+        double[] column = new double[size];
+        for (int c = 0; c < solved.getNumCols(); c++) {
+            for (int i = 0; i < size; i++) {
+                column[i] = solved.get(lu.getPivot()[i], c);
+            }
+            substitute(packed, column);
+            double largest = 0;
+            for (double v : column) {
+                largest = Math.max(largest, Math.abs(v));
+            }
+            for (int i = 0; i < size; i++) {
+                solved.set(i, c, Math.abs(column[i]) < NOISE * largest ? 0 : column[i] * columns[i]);
+            }
+        }
+        right = solved;
+        return true;
+    }
+
+    private void substitute(DMatrixRMaj lu, double[] x) {
+        for (int i = 0; i < size; i++) {
+            double sum = x[i];
+            for (int j = 0; j < i; j++) {
+                sum -= lu.get(i, j) * x[j];
+            }
+            x[i] = sum;
+        }
+        for (int i = size - 1; i >= 0; i--) {
+            double sum = x[i];
+            for (int j = i + 1; j < size; j++) {
+                sum -= lu.get(i, j) * x[j];
+            }
+            x[i] = sum / lu.get(i, i);
+        }
+    }
+
+    /** Finds a dependence between states and removes one of them; false, with a finding, when sources contradict each other. */
+    private boolean dependence(DMatrixRMaj scaled, double[] rows) {
+        var qr = new QRColPivDecompositionHouseholderColumn_DDRM();
+        qr.decompose(scaled.copy());
+        DMatrixRMaj q = qr.getQ(null, false);
+        double[] weights = new double[size];
+        for (int i = 0; i < size; i++) {
+            double w = q.get(i, size - 1);
+            weights[i] = Math.abs(w) < 1e-9 ? 0 : w * rows[i];
+        }
+        double[] sum = new double[stored + inputs + 1];
+        double[] terms = new double[sum.length];
+        for (int i = 0; i < size; i++) {
+            for (int c = 0; c < sum.length; c++) {
+                sum[c] += weights[i] * right.get(i, c);
+                terms[c] = Math.max(terms[c], Math.abs(weights[i] * right.get(i, c)));
+            }
+        }
+        int chosen = -1;
+        for (int k = 0; k < stored; k++) {
+            if (Math.abs(sum[k]) > 1e-9 * terms[k] && (chosen < 0 || Math.abs(sum[k]) > Math.abs(sum[chosen]))) {
+                chosen = k;
+            }
+        }
+        if (chosen < 0) {
+            contradiction(weights);
+            return false;
+        }
+        for (int u = 0; u < inputs; u++) {
+            if (Math.abs(sum[stored + u]) > 1e-9 * terms[stored + u]) {
+                String path = assembly.states().get(chosen).path();
+                assembly.findings().add(Finding.error(Place.sheet(path), "A signal sets what '" + path.substring(path.lastIndexOf('/') + 1)
+                        + "' stores, through '" + Assembly.named(Set.of(assembly.inputs().get(u).path())).replace("'", "")
+                        + "', so its flow would be infinite when the signal jumps.",
+                        "Put a resistance, or a damper, between them."));
+                return false;
+            }
+        }
+        eliminate(chosen, sum, weights);
+        return true;
+    }
+
+    /** State {@code j} follows from the others: Σ sum[k]·s[k] + sum[constant] = 0. */
+    private void eliminate(int j, double[] sum, double[] weights) {
+        double[] by = new double[sum.length];
+        for (int c = 0; c < sum.length; c++) {
+            by[c] = c == j || c >= stored && c < stored + inputs ? 0 : -sum[c] / sum[j];
+        }
+        for (int i = 0; i < size; i++) {
+            double f = right.get(i, j);
+            right.set(i, j, 0);
+            for (int c = 0; c < by.length; c++) {
+                right.add(i, c, f * by[c]);
+            }
+        }
+        for (double[] row : follows) {
+            double f = row[j];
+            row[j] = 0;
+            for (int c = 0; c < by.length; c++) {
+                row[c] += f * by[c];
+            }
+        }
+        int spare = 0;
+        for (int i = 1; i < size; i++) {
+            spare = Math.abs(weights[i]) > Math.abs(weights[spare]) ? i : spare;
+        }
+        for (int c = 0; c < size; c++) {
+            left.set(spare, c, 0);
+        }
+        for (int c = 0; c < right.getNumCols(); c++) {
+            right.set(spare, c, 0);
+        }
+        int rates = potentials + unknowns;
+        left.set(spare, rates + j, 1);
+        for (int k = 0; k < stored; k++) {
+            left.add(spare, rates + k, -by[k]);
+        }
+    }
+
+    private void contradiction(double[] weights) {
+        Set<String> paths = new LinkedHashSet<>();
+        for (int i = 0; i < assembly.equations().size(); i++) {
+            if (weights[i] != 0) {
+                paths.add(assembly.equations().get(i).path());
+            }
+        }
+        assembly.findings().add(Finding.error(Place.sheet(paths.isEmpty() ? "" : paths.iterator().next()),
+                "These elements fix the same quantity, or leave one open: " + Assembly.named(paths) + ".",
+                "Remove one of the sources that are joined directly, or put a resistance between them."));
+    }
+
+    private Network network() {
+        List<Integer> free = new ArrayList<>();
+        for (int k = 0; k < stored; k++) {
+            if (follows[k][k] == 1) {
+                free.add(k);
+            }
+        }
+        double[][] rates = new double[free.size()][];
+        for (int i = 0; i < rates.length; i++) {
+            rates[i] = row(potentials + unknowns + free.get(i), free);
+        }
+        double[][] outputs = assembly.outputs().stream().map(o -> row(o.form(), free)).toArray(double[][]::new);
+        double[][] conducts = assembly.switches().stream().map(s -> s.conducts() == null ? null : row(s.conducts(), free))
+                .toArray(double[][]::new);
+        return new Network(free.stream().map(k -> new Network.State(assembly.states().get(k).path(), assembly.states().get(k).initial()))
+                .toList(), assembly.inputs(), assembly.outputs().stream().map(Assembly.Output::signal).toList(),
+                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.gate(), s.conducts() != null)).toList(),
+                List.of(new Network.Position(rates, outputs, conducts)));
+    }
+
+    /** A variable by free states, inputs and the constant. */
+    private double[] row(int variable, List<Integer> free) {
+        double[] row = new double[free.size() + inputs + 1];
+        for (int i = 0; i < free.size(); i++) {
+            row[i] = right.get(variable, free.get(i));
+        }
+        for (int c = 0; c <= inputs; c++) {
+            row[free.size() + c] = right.get(variable, stored + c);
+        }
+        return row;
+    }
+
+    private double[] row(Form f, List<Integer> free) {
+        double[] row = new double[free.size() + inputs + 1];
+        double[] size = new double[row.length];
+        f.forEach((v, k) -> {
+            double[] one = switch (v.kind()) {
+                case POTENTIAL -> row(v.number(), free);
+                case UNKNOWN -> row(potentials + v.number(), free);
+                case RATE -> row(potentials + unknowns + v.number(), free);
+                case INPUT -> {
+                    double[] u = new double[row.length];
+                    u[free.size() + v.number()] = 1;
+                    yield u;
+                }
+            };
+            for (int i = 0; i < row.length; i++) {
+                row[i] += k * one[i];
+                size[i] = Math.max(size[i], Math.abs(k * one[i]));
+            }
+        });
+        for (int i = 0; i < row.length; i++) {
+            row[i] = Math.abs(row[i]) < 1e-13 * size[i] ? 0 : row[i];
+        }
+        row[row.length - 1] += f.constant();
+        return row;
+    }
+}

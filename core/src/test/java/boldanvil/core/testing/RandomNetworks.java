@@ -1,0 +1,40 @@
+package boldanvil.core.testing;
+
+import java.util.List;
+import java.util.Random;
+
+/** Random ladders of resistors, coils, capacitors, diodes and switches between a source and the ground. */
+public final class RandomNetworks {
+    private RandomNetworks() {}
+
+    /** A plant with such a ladder, with the voltage of each of its nets tapped. */
+    public static PartBuilder part(long seed) {
+        var random = new Random(seed);
+        var b = new PartBuilder("n" + seed).plant("10 us", "rk4").block("gnd", "ground").block("supply", "voltage source", "V=1")
+                .net("supply.b", "gnd.a").block("u", "sine", "amplitude=30", "frequency=2 kHz").wire("u.y", "supply.u")
+                .block("gate", "compare", "relation=>").block("level", "constant", "value=3").wire("u.y", "gate.a")
+                .wire("level.y", "gate.b");
+        String at = "supply.a";
+        for (int i = 0; i < 4; i++) {
+            String along = List.of("resistor|R=" + (1 + random.nextInt(50)), "inductor|R=0.5|L=" + (1 + random.nextInt(9)) * 1e-4,
+                    "diode|off resistance=100 kohm", "circuit switch|off resistance=10 kohm").get(random.nextInt(4));
+            element(b, "along " + i, along);
+            b.net(at, "along " + i + ".a");
+            at = "along " + i + ".b";
+            String down = random.nextBoolean() ? "capacitor|ESR=0.1|C=" + (1 + random.nextInt(9)) * 1e-6
+                    : "resistor|R=" + (5 + random.nextInt(50));
+            element(b, "down " + i, down);
+            b.net(at, "down " + i + ".a").net("down " + i + ".b", "gnd.a").block("m" + i, "voltmeter").block("v" + i, "tap")
+                    .wire("m" + i + ".v", "v" + i + ".u").net(at, "m" + i + ".a").net("m" + i + ".b", "gnd.a");
+        }
+        return b;
+    }
+
+    private static void element(PartBuilder b, String name, String text) {
+        String[] parts = text.split("\\|");
+        b.block(name, parts[0], List.of(parts).subList(1, parts.length).toArray(String[]::new));
+        if (parts[0].equals("circuit switch")) {
+            b.wire("gate.y", name + ".on");
+        }
+    }
+}
