@@ -3,6 +3,7 @@ package boldanvil.core.lower;
 import boldanvil.core.network.Network;
 import boldanvil.core.network.Steps;
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
@@ -28,7 +29,17 @@ final class NetworkSteps {
     private final List<Expr> values;
     private final List<Expr> gates;
     private final List<Slot> kept;
+    private final List<Phase> phases;
     private final int[] diodes;
+
+    /**
+     * Where in its period a carrier is.
+     *
+     * @param phase 0 to 1
+     * @param duty as it was taken at the beginning of the period
+     * @param started whether a duty was taken at all
+     */
+    record Phase(Slot phase, Slot duty, Slot started) {}
 
     /**
      * @param prefix for names of local values
@@ -37,12 +48,14 @@ final class NetworkSteps {
      * @param gates what is at the gate of each switch; null where it has none
      * @param kept whether each diode conducts; null for other switches
      */
-    NetworkSteps(Network network, Emitter e, String prefix, List<Expr> states, List<Expr> inputs, List<Expr> gates, List<Slot> kept) {
+    NetworkSteps(Network network, Emitter e, String prefix, List<Expr> states, List<Expr> inputs, List<Expr> gates, List<Slot> kept,
+            List<Phase> phases) {
         this.network = network;
         this.e = e;
         this.prefix = prefix;
         this.gates = gates;
         this.kept = kept;
+        this.phases = phases;
         values = new ArrayList<>(states);
         values.addAll(inputs);
         values.add(Expr.of(e.real(), 1));
@@ -65,12 +78,26 @@ final class NetworkSteps {
     private Expr number() {
         Expr sum = null;
         for (int i = 0; i < kept.size(); i++) {
-            Expr on = kept.get(i) == null ? gates.get(i) : gates.get(i) == null ? Expr.read(kept.get(i))
-                    : Expr.read(kept.get(i)).or(gates.get(i));
+            Expr on = kept.get(i) != null ? Expr.read(kept.get(i)) : gates.get(i) != null ? gates.get(i) : pulsed(i);
             Expr bit = whole(1 << i).when(on, whole(0));
             sum = sum == null ? bit : sum.plus(bit);
         }
         return sum == null ? whole(0) : sum;
+    }
+
+    private Expr pulsed(int i) {
+        Phase at = phases.get(network.switches().get(i).carrier());
+        Expr phase = Expr.read(at.phase());
+        return phase.compare(Op.GE, edge(i, true)).and(phase.lt(edge(i, false)));
+    }
+
+    /** The share of the period at which a pulsed switch goes on, or off. */
+    private Expr edge(int i, boolean on) {
+        var s = network.switches().get(i);
+        double share = on ? s.pulse().from() : s.pulse().to();
+        double factor = on ? s.pulse().fromDuty() : s.pulse().toDuty();
+        Expr duty = Expr.read(phases.get(s.carrier()).duty()).as(Type.FLOAT64);
+        return factor == 0 ? Expr.of(share) : duty.times(factor).plus(Expr.of(share));
     }
 
     /** By how much a diode contradicts: positive where it blocks and should conduct, or conducts and should block. */
@@ -167,15 +194,66 @@ final class NetworkSteps {
         for (int i = 0; i < states.size(); i++) {
             accept.add(set(states.get(i), Expr.read(next.get(i))));
         }
-        List<Stmt> body = new ArrayList<>(settle(position));
+        List<Stmt> body = new ArrayList<>(begin());
+        body.addAll(settle(position));
         body.add(set(level, whole(0)));
-        if (diodes.length == 0 || steps.levels() == 1) {
+        if (diodes.length == 0 && phases.isEmpty() || steps.levels() == 1) {
             body.addAll(attempt);
             body.addAll(accept);
+            phases.forEach(p -> body.addAll(move(phases.indexOf(p), Expr.of(seconds))));
             return body;
         }
-        divide(body, attempt, accept, next, steps.levels(), position, level, left);
+        divide(body, attempt, accept, next, steps.levels(), position, level, left, seconds);
         return body;
+    }
+
+    /** Takes the first duty. */
+    private List<Stmt> begin() {
+        List<Stmt> all = new ArrayList<>();
+        for (int c = 0; c < phases.size(); c++) {
+            Phase p = phases.get(c);
+            all.add(when(Expr.read(p.started()), List.of(), List.of(set(p.duty(), duty(c)), set(p.started(), Expr.of(true)))));
+        }
+        return all;
+    }
+
+    private Expr duty(int carrier) {
+        Expr zero = Expr.of(e.real(), 0);
+        return e.in("duty" + carrier).clamp(zero, Expr.of(e.real(), 1));
+    }
+
+    /** A carrier goes on; at the end of its period it begins anew, with the duty of then. */
+    private List<Stmt> move(int carrier, Expr seconds) {
+        Phase p = phases.get(carrier);
+        double period = network.carriers().get(carrier).period();
+        return List.of(set(p.phase(), Expr.read(p.phase()).plus(seconds.times(1 / period))),
+                when(Expr.read(p.phase()).compare(Op.GE, Expr.of(1 - 1e-9)),
+                        List.of(set(p.phase(), Expr.read(p.phase()).minus(Expr.of(1)).max(Expr.of(0))), set(p.duty(), duty(carrier))),
+                        List.of()));
+    }
+
+    /** Shortest lengths until the next edge of any pulsed switch. */
+    private List<Stmt> untilEdge(Slot until, double shortest) {
+        List<Stmt> all = new ArrayList<>();
+        Slot share = e.local("edge", Type.FLOAT64);
+        all.add(set(until, whole(Integer.MAX_VALUE)));
+        for (int c = 0; c < phases.size(); c++) {
+            Expr phase = Expr.read(phases.get(c).phase());
+            all.add(set(share, Expr.of(1)));
+            for (int i = 0; i < network.switches().size(); i++) {
+                if (network.switches().get(i).carrier() == c) {
+                    for (boolean on : new boolean[] {true, false}) {
+                        Expr edge = edge(i, on);
+                        all.add(set(share, edge.when(edge.gt(phase).and(edge.lt(Expr.read(share))), Expr.read(share))));
+                    }
+                }
+            }
+            double lengths = network.carriers().get(c).period() / shortest;
+            Expr parts = Expr.read(share).minus(phase).times(lengths).minus(Expr.of(1e-6)).call(Intrinsic.CEIL).max(Expr.of(1))
+                    .min(Expr.of(1e9)).as(Type.INT32);
+            all.add(set(until, Expr.read(until).min(parts)));
+        }
+        return all;
     }
 
     private static boolean isUsed(Steps steps, int at) {
@@ -189,28 +267,39 @@ final class NetworkSteps {
     }
 
     private void divide(List<Stmt> body, List<Stmt> attempt, List<Stmt> accept, List<Slot> next, int levels, Slot position, Slot level,
-            Slot left) {
+            Slot left, double seconds) {
         int finest = levels - 1;
+        double shortest = seconds / (1 << finest);
         Table lengths = e.table("lengths", Type.INT32, IntStream.range(0, levels).mapToDouble(l -> 1 << finest - l).toArray());
         Expr length = new Expr.Element(lengths, Expr.read(level));
         Slot against = e.local("step_against", Type.BOOL);
+        Slot until = e.local("step_until", Type.INT32);
         List<Expr> ends = new ArrayList<>();
         next.forEach(n -> ends.add(Expr.read(n)));
         ends.addAll(values.subList(next.size(), values.size()));
-        Expr any = null;
+        Expr any = Expr.of(false);
         for (int i : diodes) {
-            Expr one = against(i, Expr.read(position), ends).gt(Expr.of(e.real(), 0));
-            any = any == null ? one : any.or(one);
+            any = any.or(against(i, Expr.read(position), ends).gt(Expr.of(e.real(), 0)));
         }
-        Stmt fit = new Stmt.Repeat(e.counter("fit"), levels, List.of(when(length.gt(Expr.read(left)),
+        Expr tooLong = length.gt(Expr.read(left));
+        tooLong = phases.isEmpty() ? tooLong : tooLong.or(length.gt(Expr.read(until)));
+        Stmt fit = new Stmt.Repeat(e.counter("fit"), levels, List.of(when(tooLong.and(Expr.read(level).lt(whole(finest))),
                 List.of(set(level, Expr.read(level).plus(whole(1)))), List.of(new Stmt.Break(e.origin())))), e.origin());
         List<Stmt> taken = new ArrayList<>(accept);
         taken.add(set(left, Expr.read(left).minus(length)));
+        for (int c = 0; c < phases.size(); c++) {
+            taken.addAll(move(c, length.as(Type.FLOAT64).times(shortest)));
+        }
         List<Stmt> changed = new ArrayList<>(settle(position));
         changed.add(set(level, whole(0)));
-        taken.add(when(Expr.read(against), changed, List.of()));
+        Expr edge = phases.isEmpty() ? Expr.read(against) : Expr.read(against).or(length.compare(Op.GE, Expr.read(until)));
+        taken.add(when(edge, changed, List.of(when(Expr.read(level).gt(whole(0)), List.of(set(level, Expr.read(level).minus(whole(1)))),
+                List.of()))));
         List<Stmt> part = new ArrayList<>();
         part.add(when(Expr.read(left).compare(Op.LE, whole(0)), List.of(new Stmt.Break(e.origin())), List.of()));
+        if (!phases.isEmpty()) {
+            part.addAll(untilEdge(until, shortest));
+        }
         part.add(fit);
         part.addAll(attempt);
         part.add(set(against, any));
@@ -218,12 +307,17 @@ final class NetworkSteps {
                 List.of(set(level, Expr.read(level).plus(whole(1)))), taken));
         body.add(set(left, whole(1 << finest)));
         body.add(new Stmt.Repeat(e.counter("part"), MOST_PARTS, part, e.origin()));
+        // Where it switched too often: to the end of the step as the switches stand.
         List<Stmt> rest = new ArrayList<>();
         rest.add(set(level, whole(0)));
-        rest.add(fit);
+        rest.add(new Stmt.Repeat(e.counter("fit_rest"), levels, List.of(when(length.gt(Expr.read(left)),
+                List.of(set(level, Expr.read(level).plus(whole(1)))), List.of(new Stmt.Break(e.origin())))), e.origin()));
         rest.addAll(attempt);
         rest.addAll(accept);
         rest.add(set(left, Expr.read(left).minus(length)));
+        for (int c = 0; c < phases.size(); c++) {
+            rest.addAll(move(c, length.as(Type.FLOAT64).times(shortest)));
+        }
         body.add(new Stmt.Repeat(e.counter("rest"), levels, List.of(when(Expr.read(left).gt(whole(0)), rest, List.of())), e.origin()));
     }
 }

@@ -145,6 +145,7 @@ final class Networks {
         private final int columns;
         /** Whether each diode conducts; null for other switches. */
         private final List<Slot> kept = new ArrayList<>();
+        private final List<NetworkSteps.Phase> phases = new ArrayList<>();
         private FlatBlock states;
         private FlatBlock position;
 
@@ -163,10 +164,13 @@ final class Networks {
                 all = all.out("x" + i);
             }
             Face stored = all;
-            if (count > 0) {
-                states = block(first, stored, network(stored).does(e -> states(e, first)));
-                connect(states, gateSources());
-                connect(states, inputSources(), gateSources().size());
+            if (count > 0 || !network.carriers().isEmpty()) {
+                Face timed = duties(stored);
+                states = block(first, timed, network(timed).does(e -> states(e, first)));
+                List<Source> sources = new ArrayList<>(gateSources());
+                sources.addAll(inputSources());
+                network.carriers().forEach(c -> sources.add(signals.get(c.duty())));
+                connect(states, sources);
             }
             if (!network.switches().isEmpty()) {
                 Face f = inputs(gates(Face.NONE, true), true);
@@ -202,13 +206,17 @@ final class Networks {
         }
 
         private void connect(FlatBlock f, List<Source> sources) {
-            connect(f, sources, 0);
+            for (int i = 0; i < sources.size(); i++) {
+                f.connect(i, sources.get(i));
+            }
         }
 
-        private void connect(FlatBlock f, List<Source> sources, int from) {
-            for (int i = 0; i < sources.size(); i++) {
-                f.connect(from + i, sources.get(i));
+        private Face duties(Face f) {
+            Face next = f;
+            for (int i = 0; i < network.carriers().size(); i++) {
+                next = next.later("duty" + i, Accept.REAL, true);
             }
+            return next;
         }
 
         private Face gates(Face f, boolean direct) {
@@ -250,7 +258,7 @@ final class Networks {
             for (int i = 0; i < network.switches().size(); i++) {
                 gates.add(network.switches().get(i).gate() == null ? null : e.in("gate" + i));
             }
-            return new NetworkSteps(network, e, prefix, x, u, gates, kept(e));
+            return new NetworkSteps(network, e, prefix, x, u, gates, kept(e), phases(e));
         }
 
         /** Memory of the diodes, made by the block that is emitted first. */
@@ -260,6 +268,18 @@ final class Networks {
                         + " conducts", Type.BOOL, 0) : null));
             }
             return kept;
+        }
+
+        /** Where in its period each carrier is. */
+        private List<NetworkSteps.Phase> phases(Emitter e) {
+            if (phases.isEmpty()) {
+                for (int i = 0; i < network.carriers().size(); i++) {
+                    var c = network.carriers().get(i);
+                    phases.add(new NetworkSteps.Phase(e.state("phase_" + (i + 1), Type.FLOAT64, (1 - c.phase()) % 1),
+                            e.state("duty_" + (i + 1), e.real(), 0), e.state("started_" + (i + 1), Type.BOOL, 0)));
+                }
+            }
+            return phases;
         }
 
         private void states(Emitter e, String first) {

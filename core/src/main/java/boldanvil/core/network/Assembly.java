@@ -34,8 +34,12 @@ public final class Assembly {
      *
      * @param gate its logic input; null for none
      * @param conducts what switches it on while positive; null for none
+     * @param carrier number of the carrier that switches it; −1 for none
      */
-    record Switch(String path, Signal gate, Form conducts) {}
+    record Switch(String path, Signal gate, Form conducts, int carrier, Element.Pulse pulse) {}
+
+    /** A period that repeats, with a duty that is taken at its beginning. */
+    public record Carrier(String path, Signal duty, double period, double phase) {}
 
     /** An equation: a form that is zero, or one of two, by the position of a switch. */
     record Equation(String path, Form form, int switched, Form otherwise) {
@@ -57,6 +61,7 @@ public final class Assembly {
     private final List<Signal> inputs = new ArrayList<>();
     private final List<Output> outputs = new ArrayList<>();
     private final List<Switch> switches = new ArrayList<>();
+    private final List<Carrier> carriers = new ArrayList<>();
     private final Map<Integer, Form> potentials = new LinkedHashMap<>();
     private final Map<Integer, Form> balances = new HashMap<>();
     private final Map<Integer, Set<String>> members = new LinkedHashMap<>();
@@ -202,7 +207,20 @@ public final class Assembly {
         @Override
         public void equation(String gate, Form conducts, Form on, Form off) {
             Signal signal = gate.isEmpty() ? null : new Signal(element.path(), gate);
-            switches.add(new Switch(element.path(), signal, conducts));
+            add(new Switch(element.path(), signal, conducts, -1, null), on, off);
+        }
+
+        @Override
+        public void equation(Pulse pulse, Form on, Form off) {
+            var carrier = new Carrier(element.path(), new Signal(element.path(), pulse.duty()), pulse.period(), pulse.phase());
+            if (!carriers.contains(carrier)) {
+                carriers.add(carrier);
+            }
+            add(new Switch(element.path(), null, null, carriers.indexOf(carrier), pulse), on, off);
+        }
+
+        private void add(Switch s, Form on, Form off) {
+            switches.add(s);
             equations.add(new Equation(element.path(), on, switches.size() - 1, off));
         }
 
@@ -235,6 +253,10 @@ public final class Assembly {
 
     List<Switch> switches() {
         return switches;
+    }
+
+    List<Carrier> carriers() {
+        return carriers;
     }
 
     int potentials() {

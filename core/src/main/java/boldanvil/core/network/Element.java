@@ -51,6 +51,18 @@ public interface Element {
      */
     void equation(String gate, Form conducts, Form on, Form off);
 
+    /**
+     * When a pulsed switch is on: from one share of its period to another, each a constant plus a factor times the duty.
+     *
+     * @param duty the input with the duty, 0 to 1, taken at the beginning of each period
+     * @param period in seconds
+     * @param phase share of a period by which it begins later
+     */
+    record Pulse(String duty, double period, double phase, double from, double fromDuty, double to, double toDuty) {}
+
+    /** As the switched equation, with a switch whose edges come at their instants, between two steps too. */
+    void equation(Pulse pulse, Form on, Form off);
+
     /** Sets an output. */
     void output(String port, Form value);
 

@@ -8,10 +8,11 @@ import java.util.List;
  * @param states what is stored
  * @param inputs signals from outside
  * @param outputs signals to outside
+ * @param carriers what repeats, for pulsed switches
  * @param positions solved equations by position of the switches; bit i of the number is switch i
  */
 public record Network(List<State> states, List<Assembly.Signal> inputs, List<Assembly.Signal> outputs, List<Switch> switches,
-        List<Position> positions) {
+        List<Assembly.Carrier> carriers, List<Position> positions) {
     /** Something stored. */
     public record State(String path, double initial) {}
 
@@ -20,8 +21,10 @@ public record Network(List<State> states, List<Assembly.Signal> inputs, List<Ass
      *
      * @param gate the logic input that switches it on; null for none
      * @param conducts whether it also follows from what is across it
+     * @param carrier number of the carrier that switches it; −1 for none
+     * @param pulse when the carrier does; null for none
      */
-    public record Switch(String path, Assembly.Signal gate, boolean conducts) {}
+    public record Switch(String path, Assembly.Signal gate, boolean conducts, int carrier, Element.Pulse pulse) {}
 
     /**
      * Equations while the switches stand in one position. Each row has a factor for each state, then one for each input, then a constant.

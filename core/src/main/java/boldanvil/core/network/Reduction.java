@@ -78,7 +78,7 @@ public final class Reduction {
             first = first == null ? one : first;
             positions.addAll(one.positions());
         }
-        return Optional.of(new Network(first.states(), first.inputs(), first.outputs(), first.switches(), positions));
+        return Optional.of(new Network(first.states(), first.inputs(), first.outputs(), first.switches(), first.carriers(), positions));
     }
 
     /** Builds the equations in a position: left · (potentials, unknowns, rates) = right · (states, inputs, 1). */
@@ -320,8 +320,9 @@ public final class Reduction {
                 .toArray(double[][]::new);
         return new Network(free.stream().map(k -> new Network.State(assembly.states().get(k).path(), assembly.states().get(k).initial()))
                 .toList(), assembly.inputs(), assembly.outputs().stream().map(Assembly.Output::signal).toList(),
-                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.gate(), s.conducts() != null)).toList(),
-                List.of(new Network.Position(rates, outputs, conducts)));
+                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.gate(), s.conducts() != null, s.carrier(), s.pulse()))
+                .toList(),
+                assembly.carriers(), List.of(new Network.Position(rates, outputs, conducts)));
     }
 
     /** A variable by free states, inputs and the constant. */

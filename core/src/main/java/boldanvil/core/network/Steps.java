@@ -29,7 +29,7 @@ public final class Steps {
         int states = n.states().size();
         int columns = states + n.inputs().size() + 1;
         int size = states * columns;
-        boolean divided = n.switches().stream().anyMatch(Network.Switch::conducts);
+        boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(Network.Switch::conducts);
         int levels = 1 + (divided ? Math.clamp(MOST / Math.max(1, (long) size * n.positions().size()) - 1, 0, FINEST) : 0);
         double[] factors = new double[n.positions().size() * levels * size];
         for (int p = 0; p < n.positions().size(); p++) {

@@ -16,6 +16,8 @@ final class Circuits {
     private static final Parameter ON = real("on resistance", "10 mΩ", "Ω", "Resistance while it conducts.").atLeast(1e-9);
     private static final Parameter OFF = real("off resistance", "1 MΩ", "Ω", "Resistance while it does not conduct.").atLeast(1);
 
+    private static final Parameter FREQUENCY = real("frequency", "20 kHz", "Hz", "Periods per second.").atLeast(1e-3);
+
     static final BlockType GROUND = BlockType.named("ground", "Ground", Family.ELECTRICAL).picture(Symbols::ground)
             .help("Its contact has the potential 0 V. Every circuit needs one.")
             .face(Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL)).summary("0 V").element(e -> e.reference("a"));
@@ -100,6 +102,28 @@ final class Circuits {
                 diode(e, "b", "a");
             });
 
+    static final BlockType CHOPPER = BlockType.named("pulsed switch", "Pulsed switch", Family.ELECTRICAL).picture(Symbols::pulsed)
+            .help("A circuit switch that is on for the share 'duty' of each period. Its edges come at their instants, also between two "
+            + "steps "
+                    + "of the solver; the duty is taken at the beginning of each period.")
+            .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).summary("{frequency}").element(e -> {
+                Branch x = e.branch("a", "b");
+                e.equation(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1), ohm(x, e.value("on resistance")),
+                        ohm(x, e.value("off resistance")));
+            });
+
+    static final BlockType HALF_BRIDGE = BlockType.named("half bridge", "Half bridge", Family.ELECTRICAL).picture(Symbols::halfBridge)
+            .help("Joins 'out' with 'plus' for the share 'duty' of each period and with 'minus' for the rest. After each change both "
+            + "switches "
+                    + "are off for the dead time, and the diodes beside them conduct. Edges come at their instants, also between two "
+                    + "steps of "
+                    + "the solver; the duty is taken at the beginning of each period.")
+            .with(FREQUENCY, real("dead time", "500 ns", "s", "Time during which both switches are off.").atLeast(0), ON, OFF,
+                    real("forward voltage", "0.8 V", "V", "Voltage at which the diodes begin to conduct.").atLeast(0))
+            .face(Face.NONE.contact("plus", Side.TOP, Domain.ELECTRICAL).contact("minus", Side.BOTTOM, Domain.ELECTRICAL)
+                    .contact("out", Side.RIGHT, Domain.ELECTRICAL).in("duty", Accept.REAL)).summary("{frequency}")
+            .element(Circuits::halfBridge);
+
     static final BlockType TRANSFORMER = BlockType.named("ideal transformer", "Ideal transformer", Family.ELECTRICAL)
             .picture(Symbols::transformer)
             .help("v1 = n v2 and i2 = −n i1; without losses and without magnetising current.")
@@ -141,11 +165,28 @@ final class Circuits {
                 e.equation(shaft.through().plus(x.through().times(e.value("k"))));
             });
 
-    static final List<BlockType> TYPES = List.of(GROUND, RESISTOR, INDUCTOR, CAPACITOR, VOLTAGE, CURRENT, SWITCH, DIODE, MOSFET,
+    static final List<BlockType> TYPES = List.of(GROUND, RESISTOR, INDUCTOR, CAPACITOR, VOLTAGE, CURRENT, SWITCH, DIODE, MOSFET, CHOPPER,
+            HALF_BRIDGE,
             TRANSFORMER,
             COUPLED, DC_MACHINE, VOLTMETER, AMMETER);
 
     private Circuits() {}
+
+    private static void halfBridge(Element e) {
+        double period = 1 / e.value("frequency");
+        double dead = e.value("dead time") / period;
+        if (dead >= 0.5) {
+            e.problem("The dead time takes half of the period or more.", "Choose a shorter dead time or a lower frequency.");
+        }
+        Branch high = e.branch("plus", "out");
+        Branch low = e.branch("out", "minus");
+        double on = e.value("on resistance");
+        double off = e.value("off resistance");
+        e.equation(new Element.Pulse("duty", period, 0, dead, 0, 0, 1), ohm(high, on), ohm(high, off));
+        e.equation(new Element.Pulse("duty", period, 0, dead, 1, 1, 0), ohm(low, on), ohm(low, off));
+        diode(e, "out", "plus");
+        diode(e, "minus", "out");
+    }
 
     private static Face windings() {
         return Face.NONE.contact("a1", Side.LEFT, Domain.ELECTRICAL).contact("b1", Side.LEFT, Domain.ELECTRICAL)

@@ -106,6 +106,17 @@ final class Symbols {
         return of(left(0.25), curve(0.25, 0.5, 0.75, 0.2), right(0.72));
     }
 
+    static Picture pulsed(Values v) {
+        return of(left(0.25), curve(0.25, 0.5, 0.75, 0.2), right(0.72), above(0.1), curve(0.38, 0.1, 0.38, 0.02, 0.5, 0.02));
+    }
+
+    static Picture halfBridge(Values v) {
+        return of(above(0.12), curve(0.5, 0.12, 0.38, 0.4), below(0.88), curve(0.5, 0.62, 0.38, 0.88), curve(0.5, 0.38, 0.5, 0.62),
+                curve(0.5, 0.5, 1,
+                0.5), box(0.16, 0.08, 0.84, 0.92), curve(0, 0.5, 0.16, 0.5),
+                curve(0.22, 0.56, 0.22, 0.44, 0.28, 0.44, 0.28, 0.56, 0.34, 0.56));
+    }
+
     static Picture diode(Values v) {
         return of(left(0.32), curve(0.32, 0.18, 0.32, 0.82, 0.68, 0.5, 0.32, 0.18), curve(0.68, 0.18, 0.68, 0.82), right(0.68));
     }

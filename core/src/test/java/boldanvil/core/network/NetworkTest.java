@@ -226,4 +226,56 @@ class NetworkTest {
         }
         assertThat(sum).isCloseTo(3 * Math.sqrt(3) / Math.PI * 100, within(0.05));
     }
+
+    /** A half bridge of 20 kHz on 24 V, with a coil and a resistor of 10 Ω at its output. */
+    private static Stepper bridge(String step, String dead, String coil) {
+        return Stepper.of(supplied(step, "24").block("d", "tunable", "value=0").block("B", "half bridge", "dead time=" + dead,
+                "on resistance=1e-6", "off resistance=100 Mohm", "forward voltage=0.8 V").wire("d.y", "B.duty")
+                .block("L", "inductor", "L=" + coil).block("R", "resistor", "R=10").block("a", "ammeter").block("i", "tap")
+                .wire("a.i", "i.u").net("supply.a", "B.plus").net("B.minus", "gnd.a", "R.b").net("B.out", "L.a").net("L.b", "a.a")
+                .net("a.b", "R.a"));
+    }
+
+    private static double mean(Stepper s, int ticks) {
+        double sum = 0;
+        for (int n = 0; n < ticks; n++) {
+            sum += s.step().tap("i") / ticks;
+            s.advance();
+        }
+        return sum;
+    }
+
+    @Test
+    void edgesBetweenStepsGiveEveryDutyItsMean() {
+        var s = bridge("1 us", "0", "2 mH");
+        double before = -1;
+        for (int n = 0; n < 1_000; n++) {
+            double duty = (n + 0.5) / 1_000;
+            s.tune("d", duty).ticks(2_000);
+            double mean = mean(s, 50);
+            assertThat(mean).isGreaterThan(before);
+            // 10 ns of 50 µs.
+            assertThat(mean).as("duty %s", duty).isCloseTo(2.4 * duty, within(2.4 * 10e-9 / 50e-6));
+            before = mean;
+        }
+    }
+
+    /** The current flows out of the bridge, so that during the dead time the lower diode carries it: the upper switch comes later. */
+    @Test
+    void deadTimeTakesItsShareOfTheVoltage() {
+        var s = bridge("1 us", "1 us", "2 mH");
+        s.tune("d", 0.6).ticks(4_000);
+        double duty = 0.6 - 1e-6 / 50e-6;
+        double expected = (24 * duty - 0.8 * 2 * 1e-6 / 50e-6) / 10;
+        assertThat(mean(s, 50)).isCloseTo(expected, within(2.4 * 10e-9 / 50e-6));
+    }
+
+    @Test
+    void theStepDoesNotChangeTheResult() {
+        var fine = bridge("1 us", "500 ns", "2 mH");
+        var coarse = bridge("10 us", "500 ns", "2 mH");
+        fine.tune("d", 0.337).ticks(2_000);
+        coarse.tune("d", 0.337).ticks(200);
+        assertThat(coarse.step().tap("i")).isCloseTo(fine.step().tap("i"), within(2e-4));
+    }
 }

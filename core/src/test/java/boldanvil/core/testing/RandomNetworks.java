@@ -17,7 +17,8 @@ public final class RandomNetworks {
         String at = "supply.a";
         for (int i = 0; i < 4; i++) {
             String along = List.of("resistor|R=" + (1 + random.nextInt(50)), "inductor|R=0.5|L=" + (1 + random.nextInt(9)) * 1e-4,
-                    "diode|off resistance=100 kohm", "circuit switch|off resistance=10 kohm").get(random.nextInt(4));
+                    "diode|off resistance=100 kohm", "circuit switch|off resistance=10 kohm",
+                    "pulsed switch|frequency=7 kHz|off resistance=10 kohm").get(random.nextInt(5));
             element(b, "along " + i, along);
             b.net(at, "along " + i + ".a");
             at = "along " + i + ".b";
@@ -33,8 +34,10 @@ public final class RandomNetworks {
     private static void element(PartBuilder b, String name, String text) {
         String[] parts = text.split("\\|");
         b.block(name, parts[0], List.of(parts).subList(1, parts.length).toArray(String[]::new));
-        if (parts[0].equals("circuit switch")) {
-            b.wire("gate.y", name + ".on");
+        switch (parts[0]) {
+            case "circuit switch" -> b.wire("gate.y", name + ".on");
+            case "pulsed switch" -> b.wire("duty.y", name + ".duty");
+            default -> { }
         }
     }
 }
