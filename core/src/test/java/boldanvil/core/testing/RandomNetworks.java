@@ -13,7 +13,8 @@ public final class RandomNetworks {
         var b = new PartBuilder("n" + seed).plant("10 us", "rk4").block("gnd", "ground").block("supply", "voltage source", "V=1")
                 .net("supply.b", "gnd.a").block("u", "sine", "amplitude=30", "frequency=2 kHz").wire("u.y", "supply.u")
                 .block("gate", "compare", "relation=>").block("level", "constant", "value=3").wire("u.y", "gate.a")
-                .wire("level.y", "gate.b");
+                .wire("level.y", "gate.b")
+                .block("duty", "sine", "amplitude=0.4", "bias=0.5", "frequency=900 Hz");
         String at = "supply.a";
         for (int i = 0; i < 4; i++) {
             String along = List.of("resistor|R=" + (1 + random.nextInt(50)), "inductor|R=0.5|L=" + (1 + random.nextInt(9)) * 1e-4,
