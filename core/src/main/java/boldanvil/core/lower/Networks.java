@@ -32,6 +32,9 @@ final class Networks {
     /** A contact of an element. */
     record Pin(FlatBlock block, String contact) {}
 
+    /** States of a network with exact steps, whose factors grow with the square; larger ones without switches go to the part's solver. */
+    private static final int MOST_EXACT = 40;
+
     private final Map<Pin, Pin> joined;
     private final Resolver resolver;
     private final List<Finding> findings;
@@ -283,13 +286,19 @@ final class Networks {
         }
 
         private void states(Emitter e, String first) {
+            boolean solved = count > MOST_EXACT && network.switches().isEmpty();
             List<Slot> x = new ArrayList<>();
             for (int i = 0; i < count; i++) {
                 String path = network.states().get(i).path();
                 // Named after the element that stores it; the block itself has the name of the first.
                 String name = path.equals(first) ? "stored" : path.substring(path.lastIndexOf('/') + 1) + " stored";
-                x.add(e.state(name, e.real(), network.states().get(i).initial()));
+                double initial = network.states().get(i).initial();
+                x.add(solved ? e.integrated(name, initial) : e.state(name, e.real(), initial));
                 e.output("x" + i, Expr.read(x.getLast()));
+            }
+            if (solved) {
+                derivatives(e, x);
+                return;
             }
             int steps = Math.max(1, (int) Math.ceil(e.tick() / e.solverStep() - 1e-9));
             var body = steps(e, "step_", x.stream().map(Expr::read).toList()).advance(x, e.tick() / steps);
@@ -297,6 +306,18 @@ final class Networks {
                 body.forEach(e::after);
             } else {
                 e.after(new Stmt.Repeat(e.counter("substep"), steps, body, e.origin()));
+            }
+        }
+
+        /** The rates of a large network, of which each depends on few states, for the solver of the part. */
+        private void derivatives(Emitter e, List<Slot> x) {
+            List<Expr> at = new ArrayList<>(x.stream().map(Expr::read).toList());
+            for (int i = 0; i < network.inputs().size(); i++) {
+                at.add(e.in("u" + i));
+            }
+            at.add(Expr.of(e.real(), 1));
+            for (int i = 0; i < count; i++) {
+                e.derivative(x.get(i), NetworkSteps.row(e, "", List.of(network.positions().getFirst().rates()[i]), null, at));
             }
         }
 

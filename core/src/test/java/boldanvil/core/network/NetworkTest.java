@@ -227,6 +227,31 @@ class NetworkTest {
         assertThat(sum).isCloseTo(3 * Math.sqrt(3) / Math.PI * 100, within(0.05));
     }
 
+    /** A long ladder against Euler steps a hundred times as short, written out here. */
+    @Test
+    void aLongLadderIsLeftToTheSolverOfThePart() {
+        int nodes = 120;
+        var b = supplied("10 us", "10");
+        String at = "supply.a";
+        for (int i = 0; i < nodes; i++) {
+            b.block("R" + i, "resistor", "R=10").block("C" + i, "capacitor", "C=10 uF").net(at, "R" + i + ".a")
+                    .net("R" + i + ".b", "C" + i + ".a").net("C" + i + ".b", "gnd.a");
+            at = "R" + i + ".b";
+        }
+        var s = Stepper.of(b.block("m", "voltmeter").block("v", "tap").wire("m.v", "v.u").net("R4.b", "m.a").net("m.b", "gnd.a"));
+        double[] v = new double[nodes];
+        double[] next = new double[nodes];
+        for (int n = 0; n < 100_000; n++) {
+            for (int i = 0; i < nodes; i++) {
+                double left = i == 0 ? 10 : v[i - 1];
+                double right = i == nodes - 1 ? v[i] : v[i + 1];
+                next[i] = v[i] + 1e-7 * (left - 2 * v[i] + right) / (10 * 10e-6);
+            }
+            System.arraycopy(next, 0, v, 0, nodes);
+        }
+        assertThat(s.ticks(1_000).step().tap("v")).isCloseTo(v[4], within(1e-3));
+    }
+
     /** A half bridge of 20 kHz on 24 V, with a coil and a resistor of 10 Ω at its output. */
     private static Stepper bridge(String step, String dead, String coil) {
         return Stepper.of(supplied(step, "24").block("d", "tunable", "value=0").block("B", "half bridge", "dead time=" + dead,
