@@ -33,7 +33,7 @@ public record PastRun(String title, double end, Supplier<Project> project, Strin
     /** A run on the shelf. */
     public static PastRun of(RunShelf.Entry entry) {
         var note = entry.note();
-        return new PastRun(note.title() + " " + note.started().replace('T', ' ').replaceAll("\\..*|Z", ""), note.seconds(),
+        return new PastRun(note.title() + " " + note.startedAt(), note.seconds(),
                 () -> project(entry), note.rig(), note.interventions(), entry::open, true);
     }
 

@@ -85,6 +85,17 @@ public final class SheetEdits {
         }
     }
 
+    /** As {@link #edit}; what the change finds is shown and nothing is changed, and false is given. */
+    private boolean editOrRefuse(SheetRef ref, String name, UnaryOperator<Project> how) {
+        try {
+            edit(ref, name, how);
+            return true;
+        } catch (FindingException e) {
+            refused.accept(e.findings().getFirst());
+            return false;
+        }
+    }
+
     private static String count(int n, String what) {
         return n == 1 ? what : n + " " + what + "s";
     }
@@ -119,13 +130,7 @@ public final class SheetEdits {
         Sheet sheet = workspace.project().sheet(ref).orElseThrow();
         var at = free(ref, x, y, Node.WIDTH + 20, HIGH);
         var use = Block.of(sheet.freshId(), "subsystem", sheet.freshName(own.title()), at.x(), at.y(), Map.of());
-        try {
-            edit(ref, "add " + own.title(), p -> OwnUses.add(p, ref, own, from, use));
-            return isAllowed(ref) ? use.id() : "";
-        } catch (FindingException e) {
-            refused.accept(e.findings().getFirst());
-            return "";
-        }
+        return editOrRefuse(ref, "add " + own.title(), p -> OwnUses.add(p, ref, own, from, use)) && isAllowed(ref) ? use.id() : "";
     }
 
     /**
@@ -395,11 +400,7 @@ public final class SheetEdits {
 
     /** Draws a wire; what drove the input before is replaced. */
     public void connect(SheetRef ref, Wire wire) {
-        try {
-            edit(ref, "draw wire", p -> connected(p, ref, wire));
-        } catch (FindingException e) {
-            refused.accept(e.findings().getFirst());
-        }
+        editOrRefuse(ref, "draw wire", p -> connected(p, ref, wire));
     }
 
     private static Project connected(Project p, SheetRef ref, Wire wire) {
@@ -469,11 +470,7 @@ public final class SheetEdits {
         if (name.isBlank() || name.contains("/")) {
             return;
         }
-        try {
-            edit(ref, "rename to " + name, p -> ref == null ? p.change(id, q -> q.titled(name)) : Renaming.block(p, ref, id, name));
-        } catch (FindingException e) {
-            refused.accept(e.findings().getFirst());
-        }
+        editOrRefuse(ref, "rename to " + name, p -> ref == null ? p.change(id, q -> q.titled(name)) : Renaming.block(p, ref, id, name));
     }
 
     /** Changes one setting of a block. */

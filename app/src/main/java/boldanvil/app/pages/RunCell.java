@@ -14,7 +14,7 @@ final class RunCell extends ListCell<RunShelf.Entry> {
         setText(empty || e == null ? null : (e.note().starred() ? "★ " : "") + e.note()
                 .title() + "   " + Figures.text(e.note().seconds(), 4) + " s"
                 + (e.note().whole() ? "" : "   incomplete") + "\n" + (e.note().name().isEmpty() ? "" : e.note().rig() + "   ")
-                + started(e.note()) + "   " + switch (e.note().changes().size()) {
+                + e.note().startedAt() + "   " + switch (e.note().changes().size()) {
                     case 0 -> "no changes";
                     case 1 -> "1 change";
                     default -> e.note().changes().size() + " changes";
@@ -28,7 +28,7 @@ final class RunCell extends ListCell<RunShelf.Entry> {
         if (!n.name().isEmpty()) {
             text.append(n.name()).append("\n");
         }
-        text.append("Rig ").append(n.rig()).append(", started ").append(started(n)).append(" UTC, ").append(Figures.text(n.seconds(), 5))
+        text.append("Rig ").append(n.rig()).append(", started ").append(n.startedAt()).append(" UTC, ").append(Figures.text(n.seconds(), 5))
                 .append(" s");
         if (!n.whole()) {
             text.append("\nIncomplete or still running. This is what was recorded.");
@@ -49,9 +49,5 @@ final class RunCell extends ListCell<RunShelf.Entry> {
             text.append("\n“").append(n.remark()).append("”");
         }
         return text.toString();
-    }
-
-    private static String started(RunNote n) {
-        return n.started().replace('T', ' ').replaceAll("(\\.\\d+)?Z", "");
     }
 }

@@ -10,6 +10,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import boldanvil.core.lower.FlatBlock.SampleTime;
 import boldanvil.core.lower.FlatBlock.Source;
+import boldanvil.core.network.Joined;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Face;
@@ -41,8 +42,7 @@ final class Flattener {
     private final Map<FlatBlock, Level> levels = new IdentityHashMap<>();
     /** Fields of bundles that are blocks of their own, by name. */
     private final Map<FlatBlock, Map<String, FlatBlock>> fields = new IdentityHashMap<>();
-    /** Contacts that are joined, each with another one of its net. */
-    private final Map<Networks.Pin, Networks.Pin> nets = new HashMap<>();
+    private final Joined<Networks.Pin> nets = new Joined<>();
     private boolean tooLarge;
     private int copies;
     private int hops;
@@ -60,17 +60,9 @@ final class Flattener {
         return flat;
     }
 
-    /** Which contacts are joined, each with another one of its net; its own root is missing. */
-    Map<Networks.Pin, Networks.Pin> nets() {
+    /** Which contacts are one net. */
+    Joined<Networks.Pin> nets() {
         return nets;
-    }
-
-    private Networks.Pin root(Networks.Pin p) {
-        Networks.Pin at = p;
-        for (Networks.Pin next = nets.get(at); next != null; next = nets.get(at)) {
-            at = next;
-        }
-        return at;
     }
 
     private void tooLarge(String what, int limit) {
@@ -346,11 +338,7 @@ final class Flattener {
                     return;
                 }
             }
-            var a = root(pin(w.from(), w.fromPort()));
-            var b = root(pin(w.to(), w.toPort()));
-            if (!a.equals(b)) {
-                nets.put(a, b);
-            }
+            nets.join(pin(w.from(), w.fromPort()), pin(w.to(), w.toPort()));
         }
 
         private Finding dangling(Wire w, String end, String port) {

@@ -182,7 +182,7 @@ final class NetworkSteps {
             Expr sum = null;
             for (int c = 0; c < columns; c++) {
                 int at = i * columns + c;
-                if (isUsed(steps, at)) {
+                if (steps.isUsed(at)) {
                     Expr factor = new Expr.Element(factors, Expr.read(base).plus(whole(at)));
                     Expr term = c == columns - 1 ? factor : values.get(c).times(factor);
                     sum = sum == null ? term : sum.plus(term);
@@ -200,7 +200,7 @@ final class NetworkSteps {
         if (diodes.length == 0 && phases.isEmpty() || steps.levels() == 1) {
             body.addAll(attempt);
             body.addAll(accept);
-            phases.forEach(p -> body.addAll(move(phases.indexOf(p), Expr.of(seconds))));
+            body.addAll(move(Expr.of(seconds)));
             return body;
         }
         divide(body, attempt, accept, next, steps.levels(), position, level, left, seconds);
@@ -222,14 +222,17 @@ final class NetworkSteps {
         return e.in("duty" + carrier).clamp(zero, Expr.of(e.real(), 1));
     }
 
-    /** A carrier goes on; at the end of its period it begins anew, with the duty of then. */
-    private List<Stmt> move(int carrier, Expr seconds) {
-        Phase p = phases.get(carrier);
-        double period = network.carriers().get(carrier).period();
-        return List.of(set(p.phase(), Expr.read(p.phase()).plus(seconds.times(1 / period))),
-                when(Expr.read(p.phase()).compare(Op.GE, Expr.of(1 - 1e-9)),
-                        List.of(set(p.phase(), Expr.read(p.phase()).minus(Expr.of(1)).max(Expr.of(0))), set(p.duty(), duty(carrier))),
-                        List.of()));
+    /** All carriers go on; at the end of its period each begins anew, with the duty of then. */
+    private List<Stmt> move(Expr seconds) {
+        List<Stmt> all = new ArrayList<>();
+        for (int c = 0; c < phases.size(); c++) {
+            Phase p = phases.get(c);
+            double period = network.carriers().get(c).period();
+            all.add(set(p.phase(), Expr.read(p.phase()).plus(seconds.times(1 / period))));
+            all.add(when(Expr.read(p.phase()).compare(Op.GE, Expr.of(1 - 1e-9)),
+                    List.of(set(p.phase(), Expr.read(p.phase()).minus(Expr.of(1)).max(Expr.of(0))), set(p.duty(), duty(c))), List.of()));
+        }
+        return all;
     }
 
     /** Shortest lengths until the next edge of any pulsed switch. */
@@ -256,16 +259,6 @@ final class NetworkSteps {
         return all;
     }
 
-    private static boolean isUsed(Steps steps, int at) {
-        double[] all = steps.factors();
-        for (int k = at; k < all.length; k += steps.size()) {
-            if (all[k] != 0) {
-                return true;
-            }
-        }
-        return false;
-    }
-
     private void divide(List<Stmt> body, List<Stmt> attempt, List<Stmt> accept, List<Slot> next, int levels, Slot position, Slot level,
             Slot left, double seconds) {
         int finest = levels - 1;
@@ -281,15 +274,13 @@ final class NetworkSteps {
         for (int i : diodes) {
             any = any.or(against(i, Expr.read(position), ends).gt(Expr.of(e.real(), 0)));
         }
-        Expr tooLong = length.gt(Expr.read(left));
-        tooLong = phases.isEmpty() ? tooLong : tooLong.or(length.gt(Expr.read(until)));
-        Stmt fit = new Stmt.Repeat(e.counter("fit"), levels, List.of(when(tooLong.and(Expr.read(level).lt(whole(finest))),
-                List.of(set(level, Expr.read(level).plus(whole(1)))), List.of(new Stmt.Break(e.origin())))), e.origin());
+        Expr beyond = length.gt(Expr.read(left));
         List<Stmt> taken = new ArrayList<>(accept);
         taken.add(set(left, Expr.read(left).minus(length)));
-        for (int c = 0; c < phases.size(); c++) {
-            taken.addAll(move(c, length.as(Type.FLOAT64).times(shortest)));
-        }
+        taken.addAll(move(length.as(Type.FLOAT64).times(shortest)));
+        List<Stmt> rest = new ArrayList<>(List.of(set(level, whole(0)), fit("fit_rest", beyond, level, finest)));
+        rest.addAll(attempt);
+        rest.addAll(taken);
         List<Stmt> changed = new ArrayList<>(settle(position));
         changed.add(set(level, whole(0)));
         Expr edge = phases.isEmpty() ? Expr.read(against) : Expr.read(against).or(length.compare(Op.GE, Expr.read(until)));
@@ -300,7 +291,7 @@ final class NetworkSteps {
         if (!phases.isEmpty()) {
             part.addAll(untilEdge(until, shortest));
         }
-        part.add(fit);
+        part.add(fit("fit", phases.isEmpty() ? beyond : beyond.or(length.gt(Expr.read(until))), level, finest));
         part.addAll(attempt);
         part.add(set(against, any));
         part.add(when(Expr.read(against).and(Expr.read(level).lt(whole(finest))),
@@ -308,16 +299,12 @@ final class NetworkSteps {
         body.add(set(left, whole(1 << finest)));
         body.add(new Stmt.Repeat(e.counter("part"), MOST_PARTS, part, e.origin()));
         // Where it switched too often: to the end of the step as the switches stand.
-        List<Stmt> rest = new ArrayList<>();
-        rest.add(set(level, whole(0)));
-        rest.add(new Stmt.Repeat(e.counter("fit_rest"), levels, List.of(when(length.gt(Expr.read(left)),
-                List.of(set(level, Expr.read(level).plus(whole(1)))), List.of(new Stmt.Break(e.origin())))), e.origin()));
-        rest.addAll(attempt);
-        rest.addAll(accept);
-        rest.add(set(left, Expr.read(left).minus(length)));
-        for (int c = 0; c < phases.size(); c++) {
-            rest.addAll(move(c, length.as(Type.FLOAT64).times(shortest)));
-        }
         body.add(new Stmt.Repeat(e.counter("rest"), levels, List.of(when(Expr.read(left).gt(whole(0)), rest, List.of())), e.origin()));
+    }
+
+    /** Takes shorter lengths until one fits. */
+    private Stmt fit(String counter, Expr tooLong, Slot level, int finest) {
+        return new Stmt.Repeat(e.counter(counter), finest + 1, List.of(when(tooLong.and(Expr.read(level).lt(whole(finest))),
+                List.of(set(level, Expr.read(level).plus(whole(1)))), List.of(new Stmt.Break(e.origin())))), e.origin());
     }
 }

@@ -6,6 +6,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.lower.FlatBlock.Source;
 import boldanvil.core.network.Assembly;
 import boldanvil.core.network.Domain;
+import boldanvil.core.network.Joined;
 import boldanvil.core.network.Network;
 import boldanvil.core.network.Reduction;
 import boldanvil.core.program.Expr;
@@ -35,14 +36,14 @@ final class Networks {
     /** States of a network with exact steps, whose factors grow with the square; larger ones without switches go to the part's solver. */
     private static final int MOST_EXACT = 40;
 
-    private final Map<Pin, Pin> joined;
+    private final Joined<Pin> nets;
     private final Resolver resolver;
     private final List<Finding> findings;
     private final Map<Source, Source> replaced = new HashMap<>();
     private final List<FlatBlock> made = new ArrayList<>();
 
-    private Networks(Map<Pin, Pin> joined, Resolver resolver, List<Finding> findings) {
-        this.joined = joined;
+    private Networks(Joined<Pin> nets, Resolver resolver, List<Finding> findings) {
+        this.nets = nets;
         this.resolver = resolver;
         this.findings = findings;
     }
@@ -50,9 +51,9 @@ final class Networks {
     /**
      * Replaces the elements among some blocks.
      *
-     * @param nets which contacts are joined, each with another one of its net
+     * @param nets which contacts are one net
      */
-    static void replace(List<FlatBlock> blocks, Map<Pin, Pin> nets, Resolver resolver, List<Finding> findings) {
+    static void replace(List<FlatBlock> blocks, Joined<Pin> nets, Resolver resolver, List<Finding> findings) {
         List<FlatBlock> elements = blocks.stream().filter(f -> f.type().role() == BlockType.Role.ELEMENT).toList();
         if (elements.isEmpty()) {
             return;
@@ -68,30 +69,21 @@ final class Networks {
         }
     }
 
-    private Pin root(Pin p) {
-        Pin at = p;
-        for (Pin next = joined.get(at); next != null; next = joined.get(at)) {
-            at = next;
-        }
-        return at;
-    }
-
     /** Elements that are joined, directly or through others, are one network. */
     private void build(List<FlatBlock> elements) {
-        Map<Pin, Integer> nets = new LinkedHashMap<>();
+        Map<Pin, Integer> numbers = new HashMap<>();
         Map<Integer, Domain> domains = new HashMap<>();
         Map<FlatBlock, Map<String, Integer>> places = new LinkedHashMap<>();
-        Map<Integer, Integer> groups = new HashMap<>();
+        Joined<Integer> networks = new Joined<>();
         boolean fits = true;
         for (FlatBlock f : elements) {
             Map<String, Integer> mine = new LinkedHashMap<>();
             resolver.parameters(f);
             for (Face.Contact c : f.face().contacts()) {
-                int net = nets.computeIfAbsent(root(new Pin(f, c.name())), _ -> nets.size());
+                int net = numbers.computeIfAbsent(nets.root(new Pin(f, c.name())), _ -> numbers.size());
                 mine.put(c.name(), net);
                 fits &= fits(f, c, domains.putIfAbsent(net, c.domain()));
-                int first = mine.values().iterator().next();
-                groups.put(root(groups, net), root(groups, first));
+                networks.join(net, mine.values().iterator().next());
             }
             places.put(f, mine);
             fits &= f.type().parameters().stream().allMatch(p -> !p.isNumeric() || resolver.values(f, p.name()) != null);
@@ -99,17 +91,9 @@ final class Networks {
         if (!fits) {
             return;
         }
-        Map<Integer, List<FlatBlock>> networks = new LinkedHashMap<>();
-        places.forEach((f, mine) -> networks.computeIfAbsent(root(groups, mine.values().iterator().next()), _ -> new ArrayList<>()).add(f));
-        networks.values().forEach(members -> network(members, places));
-    }
-
-    private static int root(Map<Integer, Integer> groups, int net) {
-        int at = net;
-        while (groups.getOrDefault(at, at) != at) {
-            at = groups.get(at);
-        }
-        return at;
+        Map<Integer, List<FlatBlock>> members = new LinkedHashMap<>();
+        places.forEach((f, mine) -> members.computeIfAbsent(networks.root(mine.values().iterator().next()), _ -> new ArrayList<>()).add(f));
+        members.values().forEach(m -> network(m, places));
     }
 
     private boolean fits(FlatBlock f, Face.Contact c, Domain other) {

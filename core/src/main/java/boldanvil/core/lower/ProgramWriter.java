@@ -59,6 +59,7 @@ final class ProgramWriter {
     private Slot time;
     private Slot ticks;
     private long tickNanos;
+    private long stepNanos;
     private boolean hasContinuous;
     private SolverWriter solver;
 
@@ -80,8 +81,8 @@ final class ProgramWriter {
             }
         }
         hasContinuous = !continuous.isEmpty();
-        long step = resolver.nanos(Place.sheet(part.id(), "step"), part.step());
-        tickNanos = tasks.isEmpty() ? step : tasks.keySet().stream().reduce(0L, Schedule::gcd);
+        stepNanos = resolver.nanos(Place.sheet(part.id(), "step"), part.step());
+        tickNanos = tasks.isEmpty() ? stepNanos : tasks.keySet().stream().reduce(0L, Schedule::gcd);
         declareOutputs(blocks);
         for (FlatBlock f : blocks) {
             if (f.rateNanos() == FlatBlock.CONSTANT) {
@@ -90,7 +91,7 @@ final class ProgramWriter {
         }
         units(Sorter.sort(continuous, findings, true), continuousOutputs, continuousUpdates);
         tasks.values().forEach(t -> units(Sorter.sort(t.blocks, findings, false), t.outputs, t.updates));
-        return assemble(step);
+        return assemble();
     }
 
     private void units(List<Unit> order, List<Stmt> out, List<Stmt> updates) {
@@ -352,7 +353,7 @@ final class ProgramWriter {
         return task.hasRun;
     }
 
-    private Program assemble(long step) {
+    private Program assemble() {
         List<Procedure> procedures = new ArrayList<>();
         List<Task> taskList = new ArrayList<>();
         Solver method = Solver.named(part.solver());
@@ -393,7 +394,7 @@ final class ProgramWriter {
                 schedule.sample()));
         procedures.add(new Procedure(Program.STEP, "Second call of each tick: every task that is due, fastest first.",
                 schedule.step(taskList)));
-        procedures.add(new Procedure(Program.ADVANCE, "Last call of each tick: advances to the next tick.", schedule.advance(step)));
+        procedures.add(new Procedure(Program.ADVANCE, "Last call of each tick: advances to the next tick.", schedule.advance(stepNanos)));
         var common = new CommonExpressions((name, e) -> slot(name, Slot.Role.SIGNAL, e.type(), 0, part.id(), "")).remove(procedures);
         var kept = keptSlots();
         var shared = SharedSlots.share(DeadStores.remove(common, kept), taskList, Set.copyOf(kept));
@@ -432,7 +433,7 @@ final class ProgramWriter {
     }
 
     double stepSeconds() {
-        return resolver.nanos(Place.sheet(part.id(), "step"), part.step()) * 1e-9;
+        return stepNanos * 1e-9;
     }
 
     double tickSeconds() {

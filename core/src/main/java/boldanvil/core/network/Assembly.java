@@ -65,7 +65,8 @@ public final class Assembly {
     private final Map<Integer, Form> potentials = new LinkedHashMap<>();
     private final Map<Integer, Form> balances = new HashMap<>();
     private final Map<Integer, Set<String>> members = new LinkedHashMap<>();
-    private final Map<Integer, Integer> reach = new HashMap<>();
+    /** Nets with a branch between them. */
+    private final Joined<Integer> reach = new Joined<>();
     private final Set<Integer> grounded = new LinkedHashSet<>();
     private final Set<Integer> references = new LinkedHashSet<>();
     private int unknowns;
@@ -92,9 +93,9 @@ public final class Assembly {
     /** Checks that every net is held by a reference, and adds the balance of flows of each net. */
     public void close() {
         Map<Integer, List<Integer>> islands = new LinkedHashMap<>();
-        potentials.keySet().forEach(n -> islands.computeIfAbsent(root(n), _ -> new ArrayList<>()).add(n));
+        potentials.keySet().forEach(n -> islands.computeIfAbsent(reach.root(n), _ -> new ArrayList<>()).add(n));
         Set<Integer> held = new LinkedHashSet<>();
-        grounded.forEach(n -> held.add(root(n)));
+        grounded.forEach(n -> held.add(reach.root(n)));
         islands.forEach((root, nets) -> {
             if (!held.contains(root)) {
                 Set<String> names = new LinkedHashSet<>();
@@ -117,14 +118,6 @@ public final class Assembly {
 
     private Form potential(int net) {
         return potentials.computeIfAbsent(net, _ -> Form.of(new Variable(Variable.Kind.POTENTIAL, potentials.size())));
-    }
-
-    private int root(int net) {
-        int at = net;
-        while (reach.getOrDefault(at, at) != at) {
-            at = reach.get(at);
-        }
-        return at;
     }
 
     private final class Stating implements Element {
@@ -160,7 +153,7 @@ public final class Assembly {
             }
             int b = net(to);
             balances.merge(b, through.times(-1), Form::plus);
-            reach.put(root(a), root(b));
+            reach.join(a, b);
             return new Branch(potential(a).minus(potential(b)), through);
         }
 

@@ -134,30 +134,26 @@ public final class Reduction {
         java.util.Arrays.fill(rows, 1);
         java.util.Arrays.fill(columns, 1);
         for (int sweep = 0; sweep < 4; sweep++) {
-            for (int i = 0; i < size; i++) {
-                double most = 0;
-                for (int j = 0; j < size; j++) {
-                    most = Math.max(most, Math.abs(m.get(i, j)));
-                }
-                double f = most == 0 ? 1 : 1 / Math.sqrt(most);
-                rows[i] *= f;
-                for (int j = 0; j < size; j++) {
-                    m.set(i, j, m.get(i, j) * f);
-                }
-            }
-            for (int j = 0; j < size; j++) {
-                double most = 0;
-                for (int i = 0; i < size; i++) {
-                    most = Math.max(most, Math.abs(m.get(i, j)));
-                }
-                double f = most == 0 ? 1 : 1 / Math.sqrt(most);
-                columns[j] *= f;
-                for (int i = 0; i < size; i++) {
-                    m.set(i, j, m.get(i, j) * f);
-                }
-            }
+            scale(m, rows, true);
+            scale(m, columns, false);
         }
         return m;
+    }
+
+    /** Scales each row, or each column, by the root of its greatest entry. */
+    private void scale(DMatrixRMaj m, double[] factors, boolean rows) {
+        for (int i = 0; i < size; i++) {
+            double most = 0;
+            for (int j = 0; j < size; j++) {
+                most = Math.max(most, Math.abs(rows ? m.get(i, j) : m.get(j, i)));
+            }
+            double f = most == 0 ? 1 : 1 / Math.sqrt(most);
+            factors[i] *= f;
+            for (int j = 0; j < size; j++) {
+                int at = rows ? m.getIndex(i, j) : m.getIndex(j, i);
+                m.data[at] *= f;
+            }
+        }
     }
 
     /** Solves for all variables into {@link #right}; false when the equations are singular. */

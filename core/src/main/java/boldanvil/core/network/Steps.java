@@ -62,6 +62,16 @@ public final class Steps {
         return factors.clone();
     }
 
+    /** Whether a factor, by its place among those of one position and length, is other than zero in any. */
+    public boolean isUsed(int at) {
+        for (int k = at; k < factors.length; k += size) {
+            if (factors[k] != 0) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     /** How many factors there are for one position and length. */
     public int size() {
         return size;

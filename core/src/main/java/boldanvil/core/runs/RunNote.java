@@ -89,6 +89,11 @@ public record RunNote(String rig, String started, double seconds, double step, M
         return new RunNote(rig, started, length, step, devices, images, changes, findings, name, remark, starred, whole, interventions);
     }
 
+    /** When it was started, for people: UTC, to the second. */
+    public String startedAt() {
+        return started.replace('T', ' ').replaceAll("(\\.\\d+)?Z", "");
+    }
+
     /** What people call it: its name, or its rig. */
     public String title() {
         return name.isEmpty() ? rig : name;

@@ -11,7 +11,7 @@ import java.util.List;
 
 /** Elements of electrical networks. A current is positive where it flows into contact a. */
 final class Circuits {
-    private static final Face TWO = Face.NONE.contact("a", Side.LEFT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL);
+    private static final Face TWO = Statements.two(Domain.ELECTRICAL);
     private static final Face UPRIGHT = Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL).contact("b", Side.BOTTOM, Domain.ELECTRICAL);
     private static final Parameter ON = real("on resistance", "10 mΩ", "Ω", "Resistance while it conducts.").atLeast(1e-9);
     private static final Parameter OFF = real("off resistance", "1 MΩ", "Ω", "Resistance while it does not conduct.").atLeast(1);
@@ -24,10 +24,7 @@ final class Circuits {
 
     static final BlockType RESISTOR = BlockType.named("resistor", "Resistor", Family.ELECTRICAL).picture(Symbols::resistor)
             .help("v = R i, from contact a to contact b.").with(real("R", "10 Ω", "Ω", "Resistance.").atLeast(0)).face(TWO).summary("{R}")
-            .element(e -> {
-                Branch x = e.branch("a", "b");
-                e.equation(x.across().minus(x.through().times(e.value("R"))));
-            });
+            .element(Statements::resisting);
 
     static final BlockType INDUCTOR = BlockType.named("inductor", "Inductor", Family.ELECTRICAL).picture(Symbols::inductor)
             .help("v = L di/dt + R i.")
@@ -35,7 +32,7 @@ final class Circuits {
                     real("i0", "0 A", "A", "Current at the start."))
             .face(TWO).summary("{L}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation(x.across().minus(x.through().times(e.value("R"))).minus(e.rate(x.through(), e.value("i0")).times(e.value("L"))));
+                e.equation(Statements.resistance(x, e.value("R")).minus(e.rate(x.through(), e.value("i0")).times(e.value("L"))));
             });
 
     static final BlockType CAPACITOR = BlockType.named("capacitor", "Capacitor", Family.ELECTRICAL).picture(Symbols::capacitor)
@@ -52,10 +49,7 @@ final class Circuits {
     static final BlockType VOLTAGE = BlockType.named("voltage source", "Voltage source", Family.ELECTRICAL).picture(Symbols::voltage)
             .help("The potential of contact a is V + u above that of contact b.")
             .with(real("V", "12 V", "V", "The voltage, to which a signal at u is added."))
-            .face(UPRIGHT.optional("u", Accept.REAL)).summary("{V}").element(e -> {
-                Branch x = e.branch("a", "b");
-                e.equation(x.across().minus(Form.of(e.value("V"))).minus(e.input("u")));
-            });
+            .face(UPRIGHT.optional("u", Accept.REAL)).summary("{V}").element(e -> Statements.holding(e, e.branch("a", "b"), "V"));
 
     static final BlockType CURRENT = BlockType.named("current source", "Current source", Family.ELECTRICAL).picture(Symbols::current)
             .help("The current I + u flows out of contact a and back into contact b.")
@@ -75,17 +69,14 @@ final class Circuits {
 
     static final BlockType AMMETER = BlockType.named("ammeter", "Ammeter", Family.ELECTRICAL).picture(Symbols::ammeter)
             .help("i is the current from contact a to contact b. There is no voltage across it.")
-            .face(TWO.out("i")).summary("→ i").element(e -> {
-                Branch x = e.branch("a", "b");
-                e.equation(x.across());
-                e.output("i", x.through());
-            });
+            .face(TWO.out("i")).summary("→ i").element(e -> Statements.metering(e, "i"));
 
     static final BlockType SWITCH = BlockType.named("circuit switch", "Circuit switch", Family.ELECTRICAL).picture(Symbols::contact)
             .help("While on: v = on resistance · i. While off: v = off resistance · i.").with(ON, OFF)
             .face(TWO.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation("on", null, ohm(x, e.value("on resistance")), ohm(x, e.value("off resistance")));
+                e.equation("on", null, Statements.resistance(x, e.value("on resistance")),
+                        Statements.resistance(x, e.value("off resistance")));
             });
 
     static final BlockType DIODE = BlockType.named("diode", "Diode", Family.ELECTRICAL).picture(Symbols::diode)
@@ -98,7 +89,8 @@ final class Circuits {
             .with(ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.").atLeast(0))
             .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation("on", null, ohm(x, e.value("on resistance")), ohm(x, e.value("off resistance")));
+                e.equation("on", null, Statements.resistance(x, e.value("on resistance")),
+                        Statements.resistance(x, e.value("off resistance")));
                 diode(e, "b", "a");
             });
 
@@ -108,8 +100,9 @@ final class Circuits {
                     + "of the solver; the duty is taken at the beginning of each period.")
             .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).summary("{frequency}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1), ohm(x, e.value("on resistance")),
-                        ohm(x, e.value("off resistance")));
+                e.equation(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1),
+                        Statements.resistance(x, e.value("on resistance")),
+                        Statements.resistance(x, e.value("off resistance")));
             });
 
     static final BlockType HALF_BRIDGE = BlockType.named("half bridge", "Half bridge", Family.ELECTRICAL).picture(Symbols::halfBridge)
@@ -148,8 +141,8 @@ final class Circuits {
                 Form di1 = e.rate(one.through(), 0);
                 Form di2 = e.rate(two.through(), 0);
                 double m = e.value("k") * Math.sqrt(e.value("L1") * e.value("L2"));
-                e.equation(ohm(one, e.value("R1")).minus(di1.times(e.value("L1"))).minus(di2.times(m)));
-                e.equation(ohm(two, e.value("R2")).minus(di1.times(m)).minus(di2.times(e.value("L2"))));
+                e.equation(Statements.resistance(one, e.value("R1")).minus(di1.times(e.value("L1"))).minus(di2.times(m)));
+                e.equation(Statements.resistance(two, e.value("R2")).minus(di1.times(m)).minus(di2.times(e.value("L2"))));
             });
 
     static final BlockType DC_MACHINE = BlockType.named("dc machine", "DC machine", Family.ELECTRICAL).picture(Symbols::machine)
@@ -160,7 +153,7 @@ final class Circuits {
             .face(UPRIGHT.contact("shaft", Side.RIGHT, Domain.ROTATIONAL)).summary("{k}").element(e -> {
                 Branch x = e.branch("a", "b");
                 Branch shaft = e.branch("shaft", "");
-                e.equation(ohm(x, e.value("R")).minus(e.rate(x.through(), 0).times(e.value("L"))).minus(shaft.across()
+                e.equation(Statements.resistance(x, e.value("R")).minus(e.rate(x.through(), 0).times(e.value("L"))).minus(shaft.across()
                         .times(e.value("k"))));
                 e.equation(shaft.through().plus(x.through().times(e.value("k"))));
             });
@@ -182,8 +175,8 @@ final class Circuits {
         Branch low = e.branch("out", "minus");
         double on = e.value("on resistance");
         double off = e.value("off resistance");
-        e.equation(new Element.Pulse("duty", period, 0, dead, 0, 0, 1), ohm(high, on), ohm(high, off));
-        e.equation(new Element.Pulse("duty", period, 0, dead, 1, 1, 0), ohm(low, on), ohm(low, off));
+        e.equation(new Element.Pulse("duty", period, 0, dead, 0, 0, 1), Statements.resistance(high, on), Statements.resistance(high, off));
+        e.equation(new Element.Pulse("duty", period, 0, dead, 1, 1, 0), Statements.resistance(low, on), Statements.resistance(low, off));
         diode(e, "out", "plus");
         diode(e, "minus", "out");
     }
@@ -193,14 +186,10 @@ final class Circuits {
                 .contact("a2", Side.RIGHT, Domain.ELECTRICAL).contact("b2", Side.RIGHT, Domain.ELECTRICAL);
     }
 
-    /** Zero where the branch is a resistance. */
-    private static Form ohm(Branch x, double resistance) {
-        return x.across().minus(x.through().times(resistance));
-    }
-
     private static void diode(Element e, String anode, String cathode) {
         Branch x = e.branch(anode, cathode);
         Form above = x.across().minus(Form.of(e.value("forward voltage")));
-        e.equation("", above, above.minus(x.through().times(e.value("on resistance"))), ohm(x, e.value("off resistance")));
+        e.equation("", above, above.minus(x.through().times(e.value("on resistance"))),
+                Statements.resistance(x, e.value("off resistance")));
     }
 }

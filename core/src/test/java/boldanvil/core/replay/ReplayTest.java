@@ -1,6 +1,7 @@
 package boldanvil.core.replay;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.Progress;
@@ -18,7 +19,6 @@ import java.nio.file.Path;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Random;
-import java.util.function.BooleanSupplier;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
@@ -132,12 +132,12 @@ class ReplayTest {
         var run = RigStarter.prepare(p, "desk", new RunOptions(12_000_000_000L, 20, List.of(), Path.of("target/build")), Progress.NONE);
         try (run) {
             run.start();
-            await(() -> run.seconds() > 0.7);
+            await().until(() -> run.seconds() > 0.7);
             run.drive("controller.target", Stimulus.sine(0.5, 1, 2, 10));
             run.drive("motor.load_torque", Stimulus.ramp(0, 0.01, 1.5, false));
-            await(() -> run.seconds() > 5);
+            await().until(() -> run.seconds() > 5);
             run.set("motor.load_torque", 0.002);
-            await(() -> run.seconds() > 7);
+            await().until(() -> run.seconds() > 7);
             run.release("controller.target");
             run.set("controller.target", 0.25);
             run.awaitEnd();
@@ -148,12 +148,6 @@ class ReplayTest {
             for (double at : new double[] {11.5, 6.1, 4.05, 1.1, 8}) {
                 assertTapsAgree(p, run, replay, at);
             }
-        }
-    }
-
-    private static void await(BooleanSupplier that) throws InterruptedException {
-        for (int i = 0; i < 2000 && !that.getAsBoolean(); i++) {
-            Thread.sleep(5);
         }
     }
 }

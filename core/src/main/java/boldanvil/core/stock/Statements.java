@@ -1,0 +1,69 @@
+package boldanvil.core.stock;
+
+import boldanvil.core.diagram.Side;
+import boldanvil.core.network.Domain;
+import boldanvil.core.network.Element;
+import boldanvil.core.network.Element.Branch;
+import boldanvil.core.network.Form;
+
+/** What elements of several domains state alike. */
+final class Statements {
+    private Statements() {}
+
+    /** One contact, a. */
+    static Face one(Domain d) {
+        return Face.NONE.contact("a", Side.LEFT, d);
+    }
+
+    /** Two contacts, a and b. */
+    static Face two(Domain d) {
+        return one(d).contact("b", Side.RIGHT, d);
+    }
+
+    /** Zero where the branch is a resistance. */
+    static Form resistance(Branch x, double r) {
+        return x.across().minus(x.through().times(r));
+    }
+
+    /** across = R · through. */
+    static void resisting(Element e) {
+        e.equation(resistance(e.branch("a", "b"), e.value("R")));
+    }
+
+    /** A flow out of contact a, from the reference: a parameter, to which a signal is added. */
+    static void driving(Element e, String parameter) {
+        Branch x = e.branch("a", "");
+        e.equation(x.through().plus(Form.of(e.value(parameter))).plus(e.input("u")));
+    }
+
+    /** A potential of contact a over the reference: a parameter, to which a signal is added. */
+    static void holding(Element e, String parameter) {
+        holding(e, e.branch("a", ""), parameter);
+    }
+
+    /** A difference of potentials across a branch: a parameter, to which a signal is added. */
+    static void holding(Element e, Branch x, String parameter) {
+        e.equation(x.across().minus(Form.of(e.value(parameter))).minus(e.input("u")));
+    }
+
+    /** A branch from contact a to the reference through which nothing flows. */
+    static Branch idle(Element e) {
+        Branch x = e.branch("a", "");
+        e.equation(x.through());
+        return x;
+    }
+
+    /** Gives the flow from contact a to contact b, with nothing across. */
+    static void metering(Element e, String port) {
+        Branch x = e.branch("a", "b");
+        e.equation(x.across());
+        e.output(port, x.through());
+    }
+
+    /** The integral of a form. */
+    static Form integral(Element e, Form of, String initial) {
+        Form sum = e.unknown();
+        e.equation(e.rate(sum, e.value(initial)).minus(of));
+        return sum;
+    }
+}
