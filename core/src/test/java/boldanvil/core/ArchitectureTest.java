@@ -32,7 +32,7 @@ class ArchitectureTest {
         {"diagram"},
         {"text", "maths", "program"},
         {"frame", "program"},
-        {"network", "quantity", "finding"},
+        {"network", "program", "quantity", "finding"},
         {"stock", "network", "text", "frame", "quantity", "maths", "program", "diagram"},
         {"files", "user", "diagram", "finding"},
         {"lower", "network", "diagram", "stock", "text", "maths", "program", "quantity", "finding"},

@@ -11,7 +11,6 @@ import boldanvil.core.network.Network;
 import boldanvil.core.network.Reduction;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Slot;
-import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
@@ -115,7 +114,7 @@ final class Networks {
             for (int i = 0; i < f.face().inputs().size(); i++) {
                 signals.put(new Assembly.Signal(f.path(), f.face().inputs().get(i).name()), f.source(i));
             }
-            assembly.add(new Assembly.Placed(f.path(), places.get(f)), p -> resolver.values(f, p)[0], p -> f.settings().text(p),
+            assembly.add(new Assembly.Placed(f.path(), places.get(f)), p -> resolver.values(f, p), p -> f.settings().text(p),
                     e -> f.type().state(e));
         }
         assembly.close();
@@ -130,18 +129,18 @@ final class Networks {
         private final Map<Assembly.Signal, Source> signals;
         private final int count;
         private final int columns;
-        /** Whether each diode conducts; null for other switches. */
-        private final List<Slot> kept = new ArrayList<>();
-        private final List<NetworkSteps.Phase> phases = new ArrayList<>();
+        /** Made by the block that is emitted first. */
+        private NetworkSteps.Memory memory;
         private FlatBlock states;
-        private FlatBlock position;
+        /** Gives the position of the switches, and the functions. */
+        private FlatBlock settled;
 
         Blocks(Network network, Map<String, FlatBlock> elements, Map<Assembly.Signal, Source> signals) {
             this.network = network;
             this.elements = elements;
             this.signals = signals;
             count = network.states().size();
-            columns = count + network.inputs().size() + 1;
+            columns = network.columns();
         }
 
         void make() {
@@ -153,28 +152,48 @@ final class Networks {
             Face stored = all;
             if (count > 0 || !network.carriers().isEmpty()) {
                 Face timed = duties(stored);
-                states = block(first, timed, network(timed).does(e -> states(e, first)));
+                for (int i = 0; i < network.functions().size() && isSolved(); i++) {
+                    timed = timed.later("f" + i, Accept.REAL, true);
+                }
+                Face whole = timed;
+                states = block(first, whole, network(whole).does(e -> states(e, first)));
                 List<Source> sources = new ArrayList<>(gateSources());
                 sources.addAll(inputSources());
                 network.carriers().forEach(c -> sources.add(signals.get(c.duty())));
                 connect(states, sources);
             }
-            if (!network.switches().isEmpty()) {
-                Face f = inputs(gates(Face.NONE, true), true);
-                for (int i = 0; i < count; i++) {
-                    f = f.optional("x" + i, Accept.REAL);
-                }
-                Face whole = f.out("position");
-                position = block(network.switches().getFirst().path(), whole, network(whole).type(Type.INT32).does(this::position));
-                List<Source> sources = new ArrayList<>(gateSources());
-                sources.addAll(inputSources());
-                for (int i = 0; i < count; i++) {
-                    sources.add(new Source(states, i));
-                }
-                connect(position, sources);
+            if (!network.switches().isEmpty() || !network.functions().isEmpty()) {
+                settle();
             }
             for (int i = 0; i < network.outputs().size(); i++) {
                 output(i);
+            }
+        }
+
+        private void settle() {
+            Face f = inputs(gates(Face.NONE, true), true);
+            for (int i = 0; i < count; i++) {
+                f = f.optional("x" + i, Accept.REAL);
+            }
+            Face whole = f.out("position");
+            for (int i = 0; i < network.functions().size(); i++) {
+                whole = whole.out("f" + i);
+            }
+            for (int i = 0; i < network.inputs().size(); i++) {
+                whole = isSignal(i) ? whole : whole.out("alone" + i);
+            }
+            String path = network.switches().isEmpty() ? network.functions().getFirst().path() : network.switches().getFirst().path();
+            settled = block(path, whole, network(whole).types((output, _, _, real) -> output == 0 ? Type.INT32 : real).does(this::settled));
+            List<Source> sources = new ArrayList<>(gateSources());
+            sources.addAll(inputSources());
+            for (int i = 0; i < count; i++) {
+                sources.add(new Source(states, i));
+            }
+            connect(settled, sources);
+            if (isSolved()) {
+                for (int i = 0; i < network.functions().size(); i++) {
+                    states.connect(states.face().inputs().size() - network.functions().size() + i, settled("f" + i));
+                }
             }
         }
 
@@ -219,7 +238,9 @@ final class Networks {
         private Face inputs(Face f, boolean direct) {
             Face next = f;
             for (int i = 0; i < network.inputs().size(); i++) {
-                next = direct ? next.optional("u" + i, Accept.REAL) : next.later("u" + i, Accept.REAL, true);
+                if (isSignal(i)) {
+                    next = direct ? next.optional("u" + i, Accept.REAL) : next.later("u" + i, Accept.REAL, true);
+                }
             }
             return next;
         }
@@ -232,45 +253,57 @@ final class Networks {
 
         private List<Source> inputSources() {
             List<Source> all = new ArrayList<>();
-            network.inputs().forEach(s -> all.add(signals.get(s)));
+            network.inputs().stream().filter(i -> i.signal() != null).forEach(i -> all.add(signals.get(i.signal())));
             return all;
+        }
+
+        private boolean isSignal(int input) {
+            return network.inputs().get(input).signal() != null;
+        }
+
+        /** Whether the solver of the part goes on with the states. */
+        private boolean isSolved() {
+            return count > MOST_EXACT && network.switches().isEmpty();
         }
 
         private NetworkSteps steps(Emitter e, String prefix, List<Expr> x) {
             List<Expr> u = new ArrayList<>();
             for (int i = 0; i < network.inputs().size(); i++) {
-                u.add(e.in("u" + i));
+                u.add(isSignal(i) ? e.in("u" + i) : null);
             }
             List<Expr> gates = new ArrayList<>();
             for (int i = 0; i < network.switches().size(); i++) {
                 gates.add(network.switches().get(i).gate() == null ? null : e.in("gate" + i));
             }
-            return new NetworkSteps(network, e, prefix, x, u, gates, kept(e), phases(e));
+            return new NetworkSteps(network, e, prefix, x, u, gates, memory(e));
         }
 
-        /** Memory of the diodes, made by the block that is emitted first. */
-        private List<Slot> kept(Emitter e) {
-            if (kept.isEmpty()) {
-                network.switches().forEach(s -> kept.add(s.conducts() ? e.state(s.path().substring(s.path().lastIndexOf('/') + 1)
-                        + " conducts", Type.BOOL, 0) : null));
-            }
-            return kept;
-        }
-
-        /** Where in its period each carrier is. */
-        private List<NetworkSteps.Phase> phases(Emitter e) {
-            if (phases.isEmpty()) {
+        private NetworkSteps.Memory memory(Emitter e) {
+            if (memory == null) {
+                List<Slot> kept = new ArrayList<>();
+                List<Slot> directions = new ArrayList<>();
+                for (Network.Switch s : network.switches()) {
+                    String name = s.path().substring(s.path().lastIndexOf('/') + 1);
+                    kept.add(s.own() ? e.state(name + " conducts", Type.BOOL, 0) : null);
+                    directions.add(s.own() && s.how().own().directed() ? e.state(name + " direction", e.real(), 1) : null);
+                }
+                List<NetworkSteps.Phase> phases = new ArrayList<>();
                 for (int i = 0; i < network.carriers().size(); i++) {
                     var c = network.carriers().get(i);
                     phases.add(new NetworkSteps.Phase(e.state("phase_" + (i + 1), Type.FLOAT64, (1 - c.phase()) % 1),
                             e.state("duty_" + (i + 1), e.real(), 0), e.state("started_" + (i + 1), Type.BOOL, 0)));
                 }
+                List<Slot> functions = new ArrayList<>();
+                for (int i = 0; i < network.functions().size(); i++) {
+                    functions.add(e.state("function_" + (i + 1), e.real(), 0));
+                }
+                memory = new NetworkSteps.Memory(kept, directions, phases, functions);
             }
-            return phases;
+            return memory;
         }
 
         private void states(Emitter e, String first) {
-            boolean solved = count > MOST_EXACT && network.switches().isEmpty();
+            boolean solved = isSolved();
             List<Slot> x = new ArrayList<>();
             for (int i = 0; i < count; i++) {
                 String path = network.states().get(i).path();
@@ -285,12 +318,7 @@ final class Networks {
                 return;
             }
             int steps = Math.max(1, (int) Math.ceil(e.tick() / e.solverStep() - 1e-9));
-            var body = steps(e, "step_", x.stream().map(Expr::read).toList()).advance(x, e.tick() / steps);
-            if (steps == 1) {
-                body.forEach(e::after);
-            } else {
-                e.after(new Stmt.Repeat(e.counter("substep"), steps, body, e.origin()));
-            }
+            steps(e, "step_", x.stream().map(Expr::read).toList()).advance(x, e.tick() / steps, steps).forEach(e::after);
         }
 
         /** The rates of a large network, of which each depends on few states, for the solver of the part. */
@@ -299,13 +327,16 @@ final class Networks {
             for (int i = 0; i < network.inputs().size(); i++) {
                 at.add(e.in("u" + i));
             }
+            for (int i = 0; i < network.functions().size(); i++) {
+                at.add(e.in("f" + i));
+            }
             at.add(Expr.of(e.real(), 1));
             for (int i = 0; i < count; i++) {
                 e.derivative(x.get(i), NetworkSteps.row(e, "", List.of(network.positions().getFirst().rates()[i]), null, at));
             }
         }
 
-        private void position(Emitter e) {
+        private void settled(Emitter e) {
             List<Expr> x = new ArrayList<>();
             for (int i = 0; i < count; i++) {
                 x.add(e.in("x" + i));
@@ -314,6 +345,30 @@ final class Networks {
             var steps = steps(e, "", x);
             steps.settle(now).forEach(e::add);
             e.output("position", Expr.read(now));
+            for (int i = 0; i < network.functions().size(); i++) {
+                e.output("f" + i, Expr.read(memory(e).functions().get(i)));
+            }
+            for (int i = 0; i < network.inputs().size(); i++) {
+                if (!isSignal(i)) {
+                    e.output("alone" + i, steps.input(i));
+                }
+            }
+        }
+
+        /** Where the value of a column comes from. */
+        private Source source(int column) {
+            if (column < count) {
+                return new Source(states, column);
+            }
+            if (column >= network.firstFunction()) {
+                return settled("f" + (column - network.firstFunction()));
+            }
+            int input = column - count;
+            return isSignal(input) ? signals.get(network.inputs().get(input).signal()) : settled("alone" + input);
+        }
+
+        private Source settled(String port) {
+            return new Source(settled, settled.face().outputs().indexOf(port));
         }
 
         private void output(int number) {
@@ -323,7 +378,7 @@ final class Networks {
             Face f = switched ? Face.NONE.in("position", Type.INT32) : Face.NONE;
             List<Source> sources = new ArrayList<>();
             if (switched) {
-                sources.add(new Source(position, 0));
+                sources.add(new Source(settled, 0));
             }
             List<Integer> used = new ArrayList<>();
             for (int c = 0; c < columns - 1; c++) {
@@ -331,7 +386,7 @@ final class Networks {
                 if (rows.stream().anyMatch(r -> r[column] != 0)) {
                     used.add(c);
                     f = f.optional("c" + c, Accept.REAL);
-                    sources.add(c < count ? new Source(states, c) : signals.get(network.inputs().get(c - count)));
+                    sources.add(source(c));
                 }
             }
             Face face = f.out(signal.port());

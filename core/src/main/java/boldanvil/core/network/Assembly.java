@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.function.Consumer;
-import java.util.function.ToDoubleFunction;
 import java.util.function.UnaryOperator;
 
 /** Collects the equations of the elements of one network, and the balance of flows in each net. */
@@ -32,11 +31,24 @@ public final class Assembly {
     /**
      * A switch.
      *
-     * @param gate its logic input; null for none
-     * @param conducts what switches it on while positive; null for none
      * @param carrier number of the carrier that switches it; −1 for none
      */
-    record Switch(String path, Signal gate, Form conducts, int carrier, Element.Pulse pulse) {}
+    record Switch(String path, int number, Element.Switching how, int carrier, Form alone) implements Element.Switch {
+        Signal gate() {
+            return how.gate().isEmpty() ? null : new Signal(path, how.gate());
+        }
+    }
+
+    /**
+     * What comes from outside of the equations.
+     *
+     * @param signal null for a switch
+     * @param alone number of the switch that is on without its gate while this is 1, and 0 else; −1 for a signal
+     */
+    public record Input(Signal signal, int alone) {}
+
+    /** A function of forms. */
+    record Function(String path, Element.Curve curve, List<Form> arguments) {}
 
     /** A period that repeats, with a duty that is taken at its beginning. */
     public record Carrier(String path, Signal duty, double period, double phase) {}
@@ -49,8 +61,12 @@ public final class Assembly {
         }
     }
 
-    /** Something stored. */
-    record State(String path, Form stored, double initial) {}
+    /**
+     * Something stored.
+     *
+     * @param shadow whether it follows from what other elements store
+     */
+    record State(String path, Form stored, double initial, boolean shadow) {}
 
     /** An output. */
     record Output(Signal signal, Form form) {}
@@ -58,7 +74,8 @@ public final class Assembly {
     private final List<Finding> findings;
     private final List<Equation> equations = new ArrayList<>();
     private final List<State> states = new ArrayList<>();
-    private final List<Signal> inputs = new ArrayList<>();
+    private final List<Input> inputs = new ArrayList<>();
+    private final List<Function> functions = new ArrayList<>();
     private final List<Output> outputs = new ArrayList<>();
     private final List<Switch> switches = new ArrayList<>();
     private final List<Carrier> carriers = new ArrayList<>();
@@ -82,7 +99,8 @@ public final class Assembly {
      * @param value values of its parameters
      * @param text texts of its parameters
      */
-    public void add(Placed element, ToDoubleFunction<String> value, UnaryOperator<String> text, Consumer<Element> states) {
+    public void add(Placed element, java.util.function.Function<String, double[]> value, UnaryOperator<String> text,
+            Consumer<Element> states) {
         element.nets().values().forEach(n -> {
             potential(n);
             members.computeIfAbsent(n, _ -> new LinkedHashSet<>()).add(element.path());
@@ -122,11 +140,11 @@ public final class Assembly {
 
     private final class Stating implements Element {
         private final Placed element;
-        private final ToDoubleFunction<String> value;
+        private final java.util.function.Function<String, double[]> value;
         private final UnaryOperator<String> text;
         private final Map<String, Form> signals = new HashMap<>();
 
-        Stating(Placed element, ToDoubleFunction<String> value, UnaryOperator<String> text) {
+        Stating(Placed element, java.util.function.Function<String, double[]> value, UnaryOperator<String> text) {
             this.element = element;
             this.value = value;
             this.text = text;
@@ -134,7 +152,12 @@ public final class Assembly {
 
         @Override
         public double value(String parameter) {
-            return value.applyAsDouble(parameter);
+            return value.apply(parameter)[0];
+        }
+
+        @Override
+        public double[] list(String parameter) {
+            return value.apply(parameter).clone();
         }
 
         @Override
@@ -175,10 +198,12 @@ public final class Assembly {
 
         @Override
         public Form input(String port) {
-            return signals.computeIfAbsent(port, _ -> {
-                inputs.add(new Signal(element.path(), port));
-                return Form.of(new Variable(Variable.Kind.INPUT, inputs.size() - 1));
-            });
+            return signals.computeIfAbsent(port, _ -> input(new Input(new Signal(element.path(), port), -1)));
+        }
+
+        private Form input(Input i) {
+            inputs.add(i);
+            return Form.of(new Variable(Variable.Kind.INPUT, inputs.size() - 1));
         }
 
         @Override
@@ -188,7 +213,16 @@ public final class Assembly {
 
         @Override
         public Form rate(Form stored, double initial) {
-            states.add(new State(element.path(), stored, initial));
+            return rate(new State(element.path(), stored, initial, false));
+        }
+
+        @Override
+        public Form rate(Form following) {
+            return rate(new State(element.path(), following, 0, true));
+        }
+
+        private Form rate(State s) {
+            states.add(s);
             return Form.of(new Variable(Variable.Kind.RATE, states.size() - 1));
         }
 
@@ -198,23 +232,32 @@ public final class Assembly {
         }
 
         @Override
-        public void equation(String gate, Form conducts, Form on, Form off) {
-            Signal signal = gate.isEmpty() ? null : new Signal(element.path(), gate);
-            add(new Switch(element.path(), signal, conducts, -1, null), on, off);
+        public Switch switched(Switching how) {
+            int carrier = -1;
+            if (how.pulse() != null) {
+                var c = new Carrier(element.path(), new Signal(element.path(), how.pulse().duty()), how.pulse().period(),
+                        how.pulse().phase());
+                if (!carriers.contains(c)) {
+                    carriers.add(c);
+                }
+                carrier = carriers.indexOf(c);
+            }
+            int number = switches.size();
+            boolean both = how.isOwn() && (how.own().directed() || how.isGated() && how.rule() == Rule.EITHER);
+            var s = new Assembly.Switch(element.path(), number, how, carrier, both ? input(new Input(null, number)) : Form.ZERO);
+            switches.add(s);
+            return s;
         }
 
         @Override
-        public void equation(Pulse pulse, Form on, Form off) {
-            var carrier = new Carrier(element.path(), new Signal(element.path(), pulse.duty()), pulse.period(), pulse.phase());
-            if (!carriers.contains(carrier)) {
-                carriers.add(carrier);
-            }
-            add(new Switch(element.path(), null, null, carriers.indexOf(carrier), pulse), on, off);
+        public void equation(Switch by, Form on, Form off) {
+            equations.add(new Equation(element.path(), on, ((Assembly.Switch) by).number(), off));
         }
 
-        private void add(Switch s, Form on, Form off) {
-            switches.add(s);
-            equations.add(new Equation(element.path(), on, switches.size() - 1, off));
+        @Override
+        public Form function(Curve curve, Form... arguments) {
+            functions.add(new Function(element.path(), curve, List.of(arguments)));
+            return Form.of(new Variable(Variable.Kind.FUNCTION, functions.size() - 1));
         }
 
         @Override
@@ -236,8 +279,12 @@ public final class Assembly {
         return states;
     }
 
-    List<Signal> inputs() {
+    List<Input> inputs() {
         return inputs;
+    }
+
+    List<Function> functions() {
+        return functions;
     }
 
     List<Output> outputs() {

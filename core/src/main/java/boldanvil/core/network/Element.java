@@ -1,5 +1,8 @@
 package boldanvil.core.network;
 
+import boldanvil.core.program.Expr;
+import java.util.List;
+
 /** Where an element states its equations. Quantities are SI. */
 public interface Element {
     /**
@@ -40,16 +43,98 @@ public interface Element {
      */
     Form rate(Form stored, double initial);
 
+    /**
+     * The rate of change of a quantity that follows from what other elements store, per second.
+     *
+     * @param following such a quantity, as the speed between two inertias
+     */
+    Form rate(Form following);
+
     /** States that a form is zero. */
     void equation(Form zero);
 
+    /** What a signal and what is across a switch have to do with its position. */
+    enum Rule {
+        /** On while the gate is; without a gate, while its own quantities say so, as a diode. */
+        EITHER,
+        /** On while the gate is, and its own quantities say so. */
+        BOTH,
+        /** The gate is wanted to switch on; then it stays on by its own quantities, as a thyristor. */
+        LATCHED
+    }
+
     /**
-     * States that one of two forms is zero: the first while a switch is on, the second while it is off.
+     * Its own quantities, by which a switch goes on and off.
      *
-     * @param gate a logic input that switches it on; empty for none
-     * @param conducts switches it on while positive, in the unit of the domain's potential; null for none
+     * @param starts switches on while it is above a limit; of a directed switch, while its amount is
+     * @param above that limit
+     * @param stays keeps it on while it is above another limit; of a directed switch, times the sense of what switched it on, 1 or −1
      */
-    void equation(String gate, Form conducts, Form on, Form off);
+    record Own(Form starts, double above, Form stays, double staysAbove, boolean directed) {
+        /** A switch that is on while a form is positive, in both positions. */
+        public static Own of(Form conducts) {
+            return of(conducts, conducts);
+        }
+
+        /** A switch that goes on while one form is positive, and stays on while another one is. */
+        public static Own of(Form starts, Form stays) {
+            return new Own(starts, 0, stays, 0, false);
+        }
+    }
+
+    /**
+     * What switches a switch.
+     *
+     * @param gate a logic input; empty for none
+     * @param pulse a carrier in the place of a gate; null for none
+     * @param own its own quantities; null for none
+     */
+    record Switching(String gate, Pulse pulse, Own own, Rule rule) {
+        /** A switch that a signal switches. */
+        public static Switching by(String gate) {
+            return new Switching(gate, null, null, Rule.EITHER);
+        }
+
+        /** A switch whose edges come at their instants, between two steps too. */
+        public static Switching by(Pulse pulse) {
+            return new Switching("", pulse, null, Rule.EITHER);
+        }
+
+        /** A switch that follows from its own quantities. */
+        public static Switching by(Own own) {
+            return new Switching("", null, own, Rule.EITHER);
+        }
+
+        /** The same, which also follows from its own quantities. */
+        public Switching with(Rule rule, Own also) {
+            return new Switching(gate, pulse, also, rule);
+        }
+
+        boolean isOwn() {
+            return own != null;
+        }
+
+        boolean isGated() {
+            return !gate.isEmpty() || pulse != null;
+        }
+    }
+
+    /** A switch of an element. */
+    interface Switch {
+        /** 1 while it is on without its gate, 0 else; of a directed switch the sense in which it is on, 1 or −1. */
+        Form alone();
+    }
+
+    /** A switch, for equations that depend on its position. */
+    Switch switched(Switching how);
+
+    /** States that one of two forms is zero: the first while a switch is on, the second while it is off. */
+    void equation(Switch by, Form on, Form off);
+
+    /** States that one of two forms is zero, by a switch for this equation only. */
+    default void equation(Switching how, Form on, Form off) {
+        equation(switched(how), on, off);
+    }
 
     /**
      * When a pulsed switch is on: from one share of its period to another, each a constant plus a factor times the duty.
@@ -60,8 +145,17 @@ public interface Element {
      */
     record Pulse(String duty, double period, double phase, double from, double fromDuty, double to, double toDuty) {}
 
-    /** As the switched equation, with a switch whose edges come at their instants, between two steps too. */
-    void equation(Pulse pulse, Form on, Form off);
+    /** A function that is not linear, written as an expression. */
+    interface Curve {
+        /** @param arguments SI; all of one type of float, which the result has too */
+        Expr of(List<Expr> arguments);
+    }
+
+    /** The value of a function of some forms. */
+    Form function(Curve curve, Form... arguments);
+
+    /** A parameter's values. */
+    double[] list(String parameter);
 
     /** Sets an output. */
     void output(String port, Form value);

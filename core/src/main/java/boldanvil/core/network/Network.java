@@ -6,13 +6,17 @@ import java.util.List;
  * A network whose equations are solved: rates of the states and outputs are linear in states and inputs, for each position of the switches.
  *
  * @param states what is stored
- * @param inputs signals from outside
+ * @param inputs signals from outside, and switches that are on without their gates
  * @param outputs signals to outside
+ * @param functions functions that are not linear
  * @param carriers what repeats, for pulsed switches
  * @param positions solved equations by position of the switches; bit i of the number is switch i
  */
-public record Network(List<State> states, List<Assembly.Signal> inputs, List<Assembly.Signal> outputs, List<Switch> switches,
-        List<Assembly.Carrier> carriers, List<Position> positions) {
+public record Network(List<State> states, List<Assembly.Input> inputs, List<Function> functions, List<Assembly.Signal> outputs,
+        List<Switch> switches, List<Assembly.Carrier> carriers, List<Position> positions) {
+    /** A function that is not linear. */
+    public record Function(String path, Element.Curve curve, int arguments) {}
+
     /** Something stored. */
     public record State(String path, double initial) {}
 
@@ -20,23 +24,34 @@ public record Network(List<State> states, List<Assembly.Signal> inputs, List<Ass
      * A switch.
      *
      * @param gate the logic input that switches it on; null for none
-     * @param conducts whether it also follows from what is across it
+     * @param own whether it also follows from its own quantities
+     * @param how what switches it
      * @param carrier number of the carrier that switches it; −1 for none
-     * @param pulse when the carrier does; null for none
      */
-    public record Switch(String path, Assembly.Signal gate, boolean conducts, int carrier, Element.Pulse pulse) {}
+    public record Switch(String path, Assembly.Signal gate, boolean own, Element.Switching how, int carrier) {
+        public boolean isGated() {
+            return gate != null || how.pulse() != null;
+        }
+    }
 
     /**
-     * Equations while the switches stand in one position. Each row has a factor for each state, then one for each input, then a constant.
+     * Equations while the switches stand in one position. Each row has a factor for each state, then one for each input, one for each
+     * function, and a constant.
      *
      * @param rates rate of change of each state, per second
      * @param outputs each output
-     * @param conducts of each switch what switches it on while positive; null where nothing does
+     * @param conducts of each switch what keeps it on, or switches it on where it is off, while positive; null where nothing does
+     * @param arguments of each function each argument
      */
-    public record Position(double[][] rates, double[][] outputs, double[][] conducts) {}
+    public record Position(double[][] rates, double[][] outputs, double[][] conducts, double[][][] arguments) {}
 
-    /** Whether an output depends on an input in any position, directly. */
-    public boolean isDirect(int output, int input) {
-        return positions.stream().anyMatch(p -> p.outputs()[output][states.size() + input] != 0);
+    /** How many factors a row has. */
+    public int columns() {
+        return states.size() + inputs.size() + functions.size() + 1;
+    }
+
+    /** Where the factors of the functions begin in a row. */
+    public int firstFunction() {
+        return states.size() + inputs.size();
     }
 }

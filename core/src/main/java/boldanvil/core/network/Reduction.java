@@ -28,6 +28,7 @@ public final class Reduction {
     private final int potentials;
     private final int unknowns;
     private final int stored;
+    /** Signals and functions. */
     private final int inputs;
     private final int size;
     /** How each state follows from states, inputs and the constant; states that are free follow from themselves. */
@@ -40,7 +41,7 @@ public final class Reduction {
         potentials = assembly.potentials();
         unknowns = assembly.unknowns();
         stored = assembly.states().size();
-        inputs = assembly.inputs().size();
+        inputs = assembly.inputs().size() + assembly.functions().size();
         size = potentials + unknowns + stored;
     }
 
@@ -68,7 +69,16 @@ public final class Reduction {
             if (!r.reduce(on)) {
                 return Optional.empty();
             }
-            Network one = r.network();
+            for (int k = 0; k < r.stored; k++) {
+                if (assembly.states().get(k).shadow() && r.follows[k][k] == 1) {
+                    String path = assembly.states().get(k).path();
+                    assembly.findings().add(Finding.error(Place.sheet(path), "Nothing stores the speed at '"
+                            + path.substring(path.lastIndexOf('/') + 1) + "'.",
+                            "Connect an Inertia or a Mass to its contacts, without a spring between them."));
+                    return Optional.empty();
+                }
+            }
+            Network one = r.network(on);
             if (first != null && !first.states().equals(one.states())) {
                 assembly.findings().add(Finding.error(Place.sheet(assembly.switches().getFirst().path()),
                         "What is stored in the network depends on the position of its switches.",
@@ -78,7 +88,9 @@ public final class Reduction {
             first = first == null ? one : first;
             positions.addAll(one.positions());
         }
-        return Optional.of(new Network(first.states(), first.inputs(), first.outputs(), first.switches(), first.carriers(), positions));
+        return Optional.of(new Network(first.states(), first.inputs(), first.functions(), first.outputs(), first.switches(),
+                first.carriers(),
+                positions));
     }
 
     /** Builds the equations in a position: left · (potentials, unknowns, rates) = right · (states, inputs, 1). */
@@ -100,13 +112,18 @@ public final class Reduction {
         }
     }
 
+    /** The column of a signal or function on the right side. */
+    private int column(Variable v) {
+        return stored + v.number() + (v.kind() == Variable.Kind.FUNCTION ? assembly.inputs().size() : 0);
+    }
+
     private void put(Form f, int row) {
         f.forEach((v, k) -> {
             switch (v.kind()) {
                 case POTENTIAL -> left.add(row, v.number(), k);
                 case UNKNOWN -> left.add(row, potentials + v.number(), k);
                 case RATE -> left.add(row, potentials + unknowns + v.number(), k);
-                case INPUT -> right.add(row, stored + v.number(), -k);
+                case INPUT, FUNCTION -> right.add(row, column(v), -k);
             }
         });
         right.add(row, stored + inputs, -f.constant());
@@ -229,7 +246,7 @@ public final class Reduction {
         }
         int chosen = -1;
         for (int k = 0; k < stored; k++) {
-            if (Math.abs(sum[k]) > 1e-9 * terms[k] && (chosen < 0 || Math.abs(sum[k]) > Math.abs(sum[chosen]))) {
+            if (Math.abs(sum[k]) > 1e-9 * terms[k] && (chosen < 0 || isRather(k, chosen, sum))) {
                 chosen = k;
             }
         }
@@ -241,14 +258,30 @@ public final class Reduction {
             if (Math.abs(sum[stored + u]) > 1e-9 * terms[stored + u]) {
                 String path = assembly.states().get(chosen).path();
                 assembly.findings().add(Finding.error(Place.sheet(path), "A signal sets what '" + path.substring(path.lastIndexOf('/') + 1)
-                        + "' stores, through '" + Assembly.named(Set.of(assembly.inputs().get(u).path())).replace("'", "")
-                        + "', so its flow would be infinite when the signal jumps.",
+                        + "' stores, through " + Assembly.named(Set.of(origin(u)))
+                        + ", so its flow would be infinite when the signal jumps.",
                         "Put a resistance, or a damper, between them."));
                 return false;
             }
         }
         eliminate(chosen, sum, weights);
         return true;
+    }
+
+    /** Whether one state is removed rather than another: one that only follows, or else the one with the larger factor. */
+    private boolean isRather(int k, int other, double[] sum) {
+        boolean shadow = assembly.states().get(k).shadow();
+        return shadow == assembly.states().get(other).shadow() ? Math.abs(sum[k]) > Math.abs(sum[other]) : shadow;
+    }
+
+    /** The element a signal or function belongs to. */
+    private String origin(int input) {
+        int signals = assembly.inputs().size();
+        if (input >= signals) {
+            return assembly.functions().get(input - signals).path();
+        }
+        var i = assembly.inputs().get(input);
+        return i.signal() != null ? i.signal().path() : assembly.switches().get(i.alone()).path();
     }
 
     /** State {@code j} follows from the others: Σ sum[k]·s[k] + sum[constant] = 0. */
@@ -300,7 +333,7 @@ public final class Reduction {
                 "Remove one of the sources that are joined directly, or put a resistance between them."));
     }
 
-    private Network network() {
+    private Network network(int on) {
         List<Integer> free = new ArrayList<>();
         for (int k = 0; k < stored; k++) {
             if (follows[k][k] == 1) {
@@ -312,13 +345,20 @@ public final class Reduction {
             rates[i] = row(potentials + unknowns + free.get(i), free);
         }
         double[][] outputs = assembly.outputs().stream().map(o -> row(o.form(), free)).toArray(double[][]::new);
-        double[][] conducts = assembly.switches().stream().map(s -> s.conducts() == null ? null : row(s.conducts(), free))
-                .toArray(double[][]::new);
+        double[][] conducts = new double[assembly.switches().size()][];
+        for (var w : assembly.switches()) {
+            boolean isOn = (on >> w.number() & 1) != 0;
+            conducts[w.number()] = w.how().isOwn() ? row(isOn ? w.how().own().stays() : w.how().own().starts(), free) : null;
+        }
+        double[][][] arguments = assembly.functions().stream()
+                .map(f -> f.arguments().stream().map(a -> row(a, free)).toArray(double[][]::new)).toArray(double[][][]::new);
         return new Network(free.stream().map(k -> new Network.State(assembly.states().get(k).path(), assembly.states().get(k).initial()))
-                .toList(), assembly.inputs(), assembly.outputs().stream().map(Assembly.Output::signal).toList(),
-                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.gate(), s.conducts() != null, s.carrier(), s.pulse()))
+                .toList(), assembly.inputs(),
+                assembly.functions().stream().map(f -> new Network.Function(f.path(), f.curve(), f.arguments().size())).toList(),
+                assembly.outputs().stream().map(Assembly.Output::signal).toList(),
+                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.gate(), s.how().isOwn(), s.how(), s.carrier()))
                 .toList(),
-                assembly.carriers(), List.of(new Network.Position(rates, outputs, conducts)));
+                assembly.carriers(), List.of(new Network.Position(rates, outputs, conducts, arguments)));
     }
 
     /** A variable by free states, inputs and the constant. */
@@ -341,9 +381,9 @@ public final class Reduction {
                 case POTENTIAL -> row(v.number(), free);
                 case UNKNOWN -> row(potentials + v.number(), free);
                 case RATE -> row(potentials + unknowns + v.number(), free);
-                case INPUT -> {
+                case INPUT, FUNCTION -> {
                     double[] u = new double[row.length];
-                    u[free.size() + v.number()] = 1;
+                    u[free.size() + column(v) - stored] = 1;
                     yield u;
                 }
             };

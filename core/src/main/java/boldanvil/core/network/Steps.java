@@ -4,9 +4,11 @@ import org.hipparchus.linear.MatrixUtils;
 import org.hipparchus.linear.RealMatrix;
 
 /**
- * Exact steps of a network while its switches stand and its inputs hold: states after a step are linear in states, inputs and the constant
- * before it, with the matrix exponential as factors (Van Loan, IEEE Trans. Automatic Control 23, 1978). Steps are made for a length and its
- * halves, quarters and so on, so that a step can be divided where a switch changes.
+ * Steps of a network while its switches stand and its inputs hold. States after a step are linear in states, inputs, the constant and the
+ * functions before it, and the functions after it, with the matrix exponential as factors (Van Loan, IEEE Trans. Automatic Control 23,
+ * 1978). What is linear is exact; functions count as linear in time during a step (exponential trapezoidal rule, second order, stable where
+ * functions are stiff: Hochbruck and Ostermann, Acta Numerica 19, 2010). Steps are made for a length and its halves, quarters and so on, so
+ * that a step can be divided where a switch changes.
  */
 public final class Steps {
     /** Most factors in all; fewer divisions are made of networks with many switches. */
@@ -16,40 +18,84 @@ public final class Steps {
 
     private final int levels;
     private final double[] factors;
+    private final double[] couplings;
     private final int size;
+    private final int couplingSize;
 
-    private Steps(int levels, double[] factors, int size) {
+    private Steps(int levels, double[] factors, double[] couplings, int size, int couplingSize) {
         this.levels = levels;
         this.factors = factors;
+        this.couplings = couplings;
         this.size = size;
+        this.couplingSize = couplingSize;
     }
 
     /** @param seconds length of the whole step */
     public static Steps of(Network n, double seconds) {
         int states = n.states().size();
-        int columns = states + n.inputs().size() + 1;
-        int size = states * columns;
-        boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(Network.Switch::conducts);
+        int columns = n.columns();
+        int functions = n.functions().size();
+        int arguments = n.functions().stream().mapToInt(Network.Function::arguments).sum();
+        int size = states * (columns + functions);
+        boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(Network.Switch::own);
         int levels = 1 + (divided ? Math.clamp(MOST / Math.max(1, (long) size * n.positions().size()) - 1, 0, FINEST) : 0);
         double[] factors = new double[n.positions().size() * levels * size];
+        double[] couplings = new double[n.positions().size() * levels * arguments * functions];
         for (int p = 0; p < n.positions().size(); p++) {
             for (int l = 0; l < levels; l++) {
-                RealMatrix whole = MatrixUtils.createRealMatrix(columns, columns);
-                double h = seconds / (1 << l);
-                for (int i = 0; i < states; i++) {
-                    for (int j = 0; j < columns; j++) {
-                        whole.setEntry(i, j, n.positions().get(p).rates()[i][j] * h);
-                    }
+                double[][] step = step(n, n.positions().get(p).rates(), seconds / (1 << l));
+                int at = (p * levels + l) * size;
+                for (double[] row : step) {
+                    System.arraycopy(row, 0, factors, at, row.length);
+                    at += row.length;
                 }
-                RealMatrix e = MatrixUtils.matrixExponential(whole);
-                for (int i = 0; i < states; i++) {
-                    for (int j = 0; j < columns; j++) {
-                        factors[(p * levels + l) * size + i * columns + j] = e.getEntry(i, j);
+                couple(n, n.positions().get(p), step, couplings, (p * levels + l) * arguments * functions);
+            }
+        }
+        return new Steps(levels, factors, couplings, size, arguments * functions);
+    }
+
+    /** For each state its factors of states, inputs, functions before, constant, and functions after. */
+    private static double[][] step(Network n, double[][] rates, double h) {
+        int states = n.states().size();
+        int columns = n.columns();
+        int first = n.firstFunction();
+        int functions = n.functions().size();
+        RealMatrix whole = MatrixUtils.createRealMatrix(columns + functions, columns + functions);
+        for (int i = 0; i < states; i++) {
+            for (int j = 0; j < columns; j++) {
+                whole.setEntry(i, j, rates[i][j] * h);
+            }
+        }
+        // A function goes from its value before the step to that behind it at an even rate.
+        for (int f = 0; f < functions; f++) {
+            whole.setEntry(first + f, columns + f, 1);
+        }
+        RealMatrix e = MatrixUtils.matrixExponential(whole);
+        double[][] rows = new double[states][];
+        for (int i = 0; i < states; i++) {
+            rows[i] = e.getRow(i);
+            for (int f = 0; f < functions; f++) {
+                rows[i][first + f] -= rows[i][columns + f];
+            }
+        }
+        return rows;
+    }
+
+    /** How arguments behind a step depend on functions behind it, through the states too. */
+    private static void couple(Network n, Network.Position p, double[][] step, double[] couplings, int from) {
+        int at = from;
+        for (double[][] function : p.arguments()) {
+            for (double[] argument : function) {
+                for (int f = 0; f < n.functions().size(); f++) {
+                    double sum = argument[n.firstFunction() + f];
+                    for (int i = 0; i < step.length; i++) {
+                        sum += argument[i] * step[i][n.columns() + f];
                     }
+                    couplings[at++] = sum;
                 }
             }
         }
-        return new Steps(levels, factors, size);
     }
 
     /** How many lengths there are: the whole step, its half, its quarter … */
@@ -62,10 +108,20 @@ public final class Steps {
         return factors.clone();
     }
 
+    /** How arguments behind a step depend on functions behind it: by position of the switches, length, argument and function. */
+    public double[] couplings() {
+        return couplings.clone();
+    }
+
     /** Whether a factor, by its place among those of one position and length, is other than zero in any. */
     public boolean isUsed(int at) {
-        for (int k = at; k < factors.length; k += size) {
-            if (factors[k] != 0) {
+        return isUsed(factors, at, size);
+    }
+
+    /** Whether a number among those of one position and length is other than zero in any. */
+    static boolean isUsed(double[] all, int at, int size) {
+        for (int k = at; k < all.length; k += size) {
+            if (all[k] != 0) {
                 return true;
             }
         }
@@ -75,5 +131,15 @@ public final class Steps {
     /** How many factors there are for one position and length. */
     public int size() {
         return size;
+    }
+
+    /** How many couplings there are for one position and length. */
+    public int couplingSize() {
+        return couplingSize;
+    }
+
+    /** Whether a coupling, by its place among those of one position and length, is other than zero in any. */
+    public boolean isCoupled(int at) {
+        return isUsed(couplings, at, couplingSize());
     }
 }

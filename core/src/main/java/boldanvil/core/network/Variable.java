@@ -16,7 +16,9 @@ record Variable(Kind kind, int number) implements Comparable<Variable> {
         /** Rate of change of what is stored. */
         RATE,
         /** A signal from outside. */
-        INPUT
+        INPUT,
+        /** Value of a function that is not linear. */
+        FUNCTION
     }
 
     @Override

@@ -6,6 +6,8 @@ import boldanvil.core.diagram.Side;
 import boldanvil.core.network.Domain;
 import boldanvil.core.network.Element;
 import boldanvil.core.network.Element.Branch;
+import boldanvil.core.network.Element.Own;
+import boldanvil.core.network.Element.Switching;
 import boldanvil.core.network.Form;
 import java.util.List;
 
@@ -75,7 +77,7 @@ final class Circuits {
             .help("While on: v = on resistance · i. While off: v = off resistance · i.").with(ON, OFF)
             .face(TWO.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation("on", null, Statements.resistance(x, e.value("on resistance")),
+                e.equation(Switching.by("on"), Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
             });
 
@@ -89,7 +91,7 @@ final class Circuits {
             .with(ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.").atLeast(0))
             .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation("on", null, Statements.resistance(x, e.value("on resistance")),
+                e.equation(Switching.by("on"), Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
                 diode(e, "b", "a");
             });
@@ -100,7 +102,7 @@ final class Circuits {
                     + "of the solver; the duty is taken at the beginning of each period.")
             .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).summary("{frequency}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1),
+                e.equation(Switching.by(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1)),
                         Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
             });
@@ -175,8 +177,10 @@ final class Circuits {
         Branch low = e.branch("out", "minus");
         double on = e.value("on resistance");
         double off = e.value("off resistance");
-        e.equation(new Element.Pulse("duty", period, 0, dead, 0, 0, 1), Statements.resistance(high, on), Statements.resistance(high, off));
-        e.equation(new Element.Pulse("duty", period, 0, dead, 1, 1, 0), Statements.resistance(low, on), Statements.resistance(low, off));
+        e.equation(Switching.by(new Element.Pulse("duty", period, 0, dead, 0, 0, 1)), Statements.resistance(high, on),
+                Statements.resistance(high, off));
+        e.equation(Switching.by(new Element.Pulse("duty", period, 0, dead, 1, 1, 0)), Statements.resistance(low, on),
+                Statements.resistance(low, off));
         diode(e, "out", "plus");
         diode(e, "minus", "out");
     }
@@ -189,7 +193,7 @@ final class Circuits {
     private static void diode(Element e, String anode, String cathode) {
         Branch x = e.branch(anode, cathode);
         Form above = x.across().minus(Form.of(e.value("forward voltage")));
-        e.equation("", above, above.minus(x.through().times(e.value("on resistance"))),
+        e.equation(Switching.by(Own.of(above)), above.minus(x.through().times(e.value("on resistance"))),
                 Statements.resistance(x, e.value("off resistance")));
     }
 }
