@@ -136,7 +136,8 @@ final class NetworkSteps {
     private Expr pulsed(int i) {
         Phase at = memory.phases().get(network.switches().get(i).carrier());
         Expr phase = Expr.read(at.phase());
-        return phase.compare(Op.GE, edge(i, true)).and(phase.lt(edge(i, false)));
+        Expr between = phase.compare(Op.GE, edge(i, true)).and(phase.lt(edge(i, false)));
+        return network.switches().get(i).how().pulse().outside() ? between.not() : between;
     }
 
     /** The share of the period at which a pulsed switch goes on, or off. */
@@ -378,7 +379,7 @@ final class NetworkSteps {
     }
 
     private Expr duty(int carrier) {
-        return e.in("duty" + carrier).clamp(zero(), Expr.of(e.real(), 1));
+        return e.in("duty" + carrier).clamp(Expr.of(e.real(), -1), Expr.of(e.real(), 1));
     }
 
     /** All carriers go on; at the end of its period each begins anew, with the duty of then. */

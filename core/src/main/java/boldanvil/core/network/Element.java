@@ -139,11 +139,12 @@ public interface Element {
     /**
      * When a pulsed switch is on: from one share of its period to another, each a constant plus a factor times the duty.
      *
-     * @param duty the input with the duty, 0 to 1, taken at the beginning of each period
+     * @param duty the input with the duty, −1 to 1, taken at the beginning of each period
      * @param period in seconds
      * @param phase share of a period by which it begins later
+     * @param outside whether it is on outside of the two rather than between them
      */
-    record Pulse(String duty, double period, double phase, double from, double fromDuty, double to, double toDuty) {}
+    record Pulse(String duty, double period, double phase, double from, double fromDuty, double to, double toDuty, boolean outside) {}
 
     /** A function that is not linear, written as an expression. */
     interface Curve {

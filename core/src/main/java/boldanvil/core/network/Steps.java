@@ -72,14 +72,38 @@ public final class Steps {
             whole.setEntry(first + f, columns + f, 1);
         }
         RealMatrix e = MatrixUtils.matrixExponential(whole);
+        boolean[][] reaches = reaches(whole);
         double[][] rows = new double[states][];
         for (int i = 0; i < states; i++) {
             rows[i] = e.getRow(i);
+            // Rounding leaves traces where there is nothing, which would add up over millions of steps.
+            for (int j = 0; j < rows[i].length; j++) {
+                rows[i][j] = reaches[i][j] ? rows[i][j] : i == j ? 1 : 0;
+            }
             for (int f = 0; f < functions; f++) {
                 rows[i][first + f] -= rows[i][columns + f];
             }
         }
         return rows;
+    }
+
+    /** Whether a variable acts on another one's rate, directly or through others. */
+    private static boolean[][] reaches(RealMatrix m) {
+        int n = m.getRowDimension();
+        boolean[][] reaches = new boolean[n][n];
+        for (int i = 0; i < n; i++) {
+            for (int j = 0; j < n; j++) {
+                reaches[i][j] = m.getEntry(i, j) != 0;
+            }
+        }
+        for (int k = 0; k < n; k++) {
+            for (int i = 0; i < n; i++) {
+                for (int j = 0; j < n && reaches[i][k]; j++) {
+                    reaches[i][j] |= reaches[k][j];
+                }
+            }
+        }
+        return reaches;
     }
 
     /** How arguments behind a step depend on functions behind it, through the states too. */

@@ -6,7 +6,6 @@ import boldanvil.core.diagram.Side;
 import boldanvil.core.network.Domain;
 import boldanvil.core.network.Element;
 import boldanvil.core.network.Element.Branch;
-import boldanvil.core.network.Element.Own;
 import boldanvil.core.network.Element.Switching;
 import boldanvil.core.network.Form;
 import java.util.List;
@@ -84,17 +83,7 @@ final class Circuits {
     static final BlockType DIODE = BlockType.named("diode", "Diode", Family.ELECTRICAL).picture(Symbols::diode)
             .help("While v is above the forward voltage: v = forward voltage + on resistance · i. Else: v = off resistance · i.")
             .with(real("forward voltage", "0.7 V", "V", "Voltage at which it begins to conduct.").atLeast(0), ON, OFF)
-            .face(TWO).summary("{forward voltage}").element(e -> diode(e, "a", "b"));
-
-    static final BlockType MOSFET = BlockType.named("mosfet", "MOSFET", Family.ELECTRICAL).picture(Symbols::mosfet)
-            .help("A switch from a (drain) to b (source) that the gate turns on, and beside it a diode from b to a.")
-            .with(ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.").atLeast(0))
-            .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
-                Branch x = e.branch("a", "b");
-                e.equation(Switching.by("on"), Statements.resistance(x, e.value("on resistance")),
-                        Statements.resistance(x, e.value("off resistance")));
-                diode(e, "b", "a");
-            });
+            .face(TWO).summary("{forward voltage}").element(e -> PowerStages.diode(e, "a", "b"));
 
     static final BlockType CHOPPER = BlockType.named("pulsed switch", "Pulsed switch", Family.ELECTRICAL).picture(Symbols::pulsed)
             .help("A circuit switch that is on for the share 'duty' of each period. Its edges come at their instants, also between two "
@@ -102,22 +91,10 @@ final class Circuits {
                     + "of the solver; the duty is taken at the beginning of each period.")
             .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).summary("{frequency}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation(Switching.by(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1)),
+                e.equation(Switching.by(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1, false)),
                         Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
             });
-
-    static final BlockType HALF_BRIDGE = BlockType.named("half bridge", "Half bridge", Family.ELECTRICAL).picture(Symbols::halfBridge)
-            .help("Joins 'out' with 'plus' for the share 'duty' of each period and with 'minus' for the rest. After each change both "
-            + "switches "
-                    + "are off for the dead time, and the diodes beside them conduct. Edges come at their instants, also between two "
-                    + "steps of "
-                    + "the solver; the duty is taken at the beginning of each period.")
-            .with(FREQUENCY, real("dead time", "500 ns", "s", "Time during which both switches are off.").atLeast(0), ON, OFF,
-                    real("forward voltage", "0.8 V", "V", "Voltage at which the diodes begin to conduct.").atLeast(0))
-            .face(Face.NONE.contact("plus", Side.TOP, Domain.ELECTRICAL).contact("minus", Side.BOTTOM, Domain.ELECTRICAL)
-                    .contact("out", Side.RIGHT, Domain.ELECTRICAL).in("duty", Accept.REAL)).summary("{frequency}")
-            .element(Circuits::halfBridge);
 
     static final BlockType TRANSFORMER = BlockType.named("ideal transformer", "Ideal transformer", Family.ELECTRICAL)
             .picture(Symbols::transformer)
@@ -160,40 +137,14 @@ final class Circuits {
                 e.equation(shaft.through().plus(x.through().times(e.value("k"))));
             });
 
-    static final List<BlockType> TYPES = List.of(GROUND, RESISTOR, INDUCTOR, CAPACITOR, VOLTAGE, CURRENT, SWITCH, DIODE, MOSFET, CHOPPER,
-            HALF_BRIDGE,
+    static final List<BlockType> TYPES = List.of(GROUND, RESISTOR, INDUCTOR, CAPACITOR, VOLTAGE, CURRENT, SWITCH, DIODE, CHOPPER,
             TRANSFORMER,
             COUPLED, DC_MACHINE, VOLTMETER, AMMETER);
 
     private Circuits() {}
 
-    private static void halfBridge(Element e) {
-        double period = 1 / e.value("frequency");
-        double dead = e.value("dead time") / period;
-        if (dead >= 0.5) {
-            e.problem("The dead time takes half of the period or more.", "Choose a shorter dead time or a lower frequency.");
-        }
-        Branch high = e.branch("plus", "out");
-        Branch low = e.branch("out", "minus");
-        double on = e.value("on resistance");
-        double off = e.value("off resistance");
-        e.equation(Switching.by(new Element.Pulse("duty", period, 0, dead, 0, 0, 1)), Statements.resistance(high, on),
-                Statements.resistance(high, off));
-        e.equation(Switching.by(new Element.Pulse("duty", period, 0, dead, 1, 1, 0)), Statements.resistance(low, on),
-                Statements.resistance(low, off));
-        diode(e, "out", "plus");
-        diode(e, "minus", "out");
-    }
-
     private static Face windings() {
         return Face.NONE.contact("a1", Side.LEFT, Domain.ELECTRICAL).contact("b1", Side.LEFT, Domain.ELECTRICAL)
                 .contact("a2", Side.RIGHT, Domain.ELECTRICAL).contact("b2", Side.RIGHT, Domain.ELECTRICAL);
-    }
-
-    private static void diode(Element e, String anode, String cathode) {
-        Branch x = e.branch(anode, cathode);
-        Form above = x.across().minus(Form.of(e.value("forward voltage")));
-        e.equation(Switching.by(Own.of(above)), above.minus(x.through().times(e.value("on resistance"))),
-                Statements.resistance(x, e.value("off resistance")));
     }
 }

@@ -77,6 +77,15 @@ final class FluidsAndHeat {
             .help("temperature difference = R · heat flow.").with(real("R", "1 K/W", "K/W", "Resistance.").atLeast(0))
             .face(Statements.two(H)).summary("{R}").element(Statements::resisting);
 
+    static final BlockType CONVECTION = BlockType.named("convection", "Convection", Family.THERMAL).picture(Symbols::convection)
+            .help("heat flow = h · area · temperature difference.")
+            .with(real("h", "10 W/(m²·K)", "W/(m²·K)", "Heat transfer coefficient.").atLeast(1e-9),
+                    real("area", "0.01 m²", "m²", "Area of the surface.").atLeast(1e-12))
+            .face(Statements.two(H)).summary("{h}").element(e -> {
+                Branch x = e.branch("a", "b");
+                e.equation(x.through().minus(x.across().times(e.value("h") * e.value("area"))));
+            });
+
     static final BlockType AMBIENT = BlockType.named("ambient", "Ambient temperature", Family.THERMAL).picture(Symbols::frame)
             .help("The temperature of contact a is T + u.")
             .with(real("T", "293.15 K", "K", "The temperature, to which a signal at u is added."))
@@ -91,7 +100,7 @@ final class FluidsAndHeat {
             .element(e -> e.output("T", Statements.idle(e).across()));
 
     static final List<BlockType> TYPES = List.of(OPEN_AIR, TANK, LAMINAR, PIPE, PUMP, PRESSURE, GAUGE, FLOW_METER, AMBIENT, CAPACITY,
-            RESISTANCE, HEAT, THERMOMETER);
+            RESISTANCE, CONVECTION, HEAT, THERMOMETER);
 
     private FluidsAndHeat() {}
 }

@@ -36,6 +36,11 @@ final class Mechanics {
             .with(real("M", "0 N·m", "N·m", "The torque, to which a signal at u is added."))
             .face(Statements.one(R).optional("u", Accept.REAL)).summary("{M}").element(e -> Statements.driving(e, "M"));
 
+    static final BlockType SPEED_SOURCE = BlockType.named("speed source", "Speed source", Family.MECHANICAL).picture(Symbols::drive)
+            .help("Contact a turns with the speed w + u, whatever torque that needs.")
+            .with(real("w", "0 rad/s", "rad/s", "The speed, to which a signal at u is added."))
+            .face(Statements.one(R).optional("u", Accept.REAL)).summary("{w}").element(e -> Statements.holding(e, "w"));
+
     static final BlockType SPEED_SENSOR = BlockType.named("speed sensor", "Speed sensor", Family.MECHANICAL).picture(Symbols::sensor)
             .help("w is the speed of contact a.").face(Statements.one(R).out("w")).summary("→ w")
             .element(e -> e.output("w", Statements.idle(e).across()));
@@ -48,12 +53,8 @@ final class Mechanics {
 
     static final BlockType GEAR = BlockType.named("gear", "Gear", Family.MECHANICAL).picture(Symbols::gear)
             .help("wa = n wb, torque of b = −n times torque of a; without losses.")
-            .with(real("n", "10", "1", "Turns of a for one turn of b.")).face(Statements.two(R)).summary("{n} : 1").element(e -> {
-                Branch a = e.branch("a", "");
-                Branch b = e.branch("b", "");
-                e.equation(a.across().minus(b.across().times(e.value("n"))));
-                e.equation(b.through().plus(a.through().times(e.value("n"))));
-            });
+            .with(real("n", "10", "1", "Turns of a for one turn of b.")).face(Statements.two(R)).summary("{n} : 1")
+            .element(e -> geared(e, "n"));
 
     static final BlockType RACK = BlockType.named("rack", "Rack and pinion", Family.MECHANICAL).picture(Symbols::rack)
             .help("v = r w, torque on the pinion = −r times the force on the rack; without losses.")
@@ -87,6 +88,11 @@ final class Mechanics {
             .with(real("F", "0 N", "N", "The force, to which a signal at u is added."))
             .face(Statements.one(T).optional("u", Accept.REAL)).summary("{F}").element(e -> Statements.driving(e, "F"));
 
+    static final BlockType LINE_SPEED_SOURCE = BlockType.named("line speed source", "Line speed source", Family.MECHANICAL)
+            .picture(Symbols::drive).help("Contact a moves with the speed v + u, whatever force that needs.")
+            .with(real("v", "0 m/s", "m/s", "The speed, to which a signal at u is added."))
+            .face(Statements.one(T).optional("u", Accept.REAL)).summary("{v}").element(e -> Statements.holding(e, "v"));
+
     static final BlockType LINE_SPEED = BlockType.named("line speed sensor", "Line speed sensor", Family.MECHANICAL)
             .picture(Symbols::sensor)
             .help("v is the speed of contact a.").face(Statements.one(T).out("v")).summary("→ v")
@@ -98,8 +104,9 @@ final class Mechanics {
             .face(Statements.one(T).out("x")).summary("→ x").element(e -> e.output("x",
             Statements.integral(e, Statements.idle(e).across(), "x0")));
 
-    static final List<BlockType> TYPES = List.of(FRAME, INERTIA, DAMPER, SPRING, TORQUE, GEAR, RACK, SPEED_SENSOR, ANGLE_SENSOR,
-            GROUND_FIXED, MASS, LINE_DAMPER, LINE_SPRING, FORCE, LINE_SPEED, POSITION_SENSOR);
+    static final List<BlockType> TYPES = List.of(FRAME, INERTIA, DAMPER, SPRING, TORQUE, SPEED_SOURCE, GEAR, RACK, SPEED_SENSOR,
+            ANGLE_SENSOR,
+            GROUND_FIXED, MASS, LINE_DAMPER, LINE_SPRING, FORCE, LINE_SPEED_SOURCE, LINE_SPEED, POSITION_SENSOR);
 
     private Mechanics() {}
 
@@ -119,5 +126,13 @@ final class Mechanics {
     private static void elastic(Element e, String parameter, String initial) {
         Branch x = e.branch("a", "b");
         e.equation(e.rate(x.through(), e.value(initial)).minus(x.across().times(e.value(parameter))));
+    }
+
+    /** A gear without losses between a and b. */
+    static void geared(Element e, String ratio) {
+        Branch a = e.branch("a", "");
+        Branch b = e.branch("b", "");
+        e.equation(a.across().minus(b.across().times(e.value(ratio))));
+        e.equation(b.through().plus(a.through().times(e.value(ratio))));
     }
 }

@@ -108,6 +108,10 @@ public record Parameter(String name, Kind kind, String initial, String unit, Lis
         return new Parameter(name, kind, initial, unit, choices, names, minimum, maximum, live, help);
     }
 
+    Parameter startingAt(String text) {
+        return new Parameter(name, kind, text, unit, choices, formerChoices, minimum, maximum, live, help);
+    }
+
     Parameter atLeast(double least) {
         return new Parameter(name, kind, initial, unit, choices, formerChoices, least, maximum, live, help);
     }

@@ -5,6 +5,7 @@ import boldanvil.core.network.Domain;
 import boldanvil.core.network.Element;
 import boldanvil.core.network.Element.Branch;
 import boldanvil.core.network.Form;
+import boldanvil.core.program.Expr;
 
 /** What elements of several domains state alike. */
 final class Statements {
@@ -65,5 +66,10 @@ final class Statements {
         Form sum = e.unknown();
         e.equation(e.rate(sum, e.value(initial)).minus(of));
         return sum;
+    }
+
+    /** A share held between a lower limit and 1. */
+    static Expr share(Expr x, double low) {
+        return x.clamp(Expr.of(x.type(), low), Expr.of(x.type(), 1));
     }
 }

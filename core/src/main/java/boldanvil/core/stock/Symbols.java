@@ -200,4 +200,145 @@ final class Symbols {
     static Picture pipe(Values v) {
         return of(curve(0, 0.5, 0.15, 0.5), box(0.15, 0.36, 0.85, 0.64), curve(0.85, 0.5, 1, 0.5));
     }
+
+    static Picture alternating(Values v) {
+        return of(above(0.2), ellipse(0.5, 0.5, 0.3, 0.3), path(t -> 0.34 + 0.32 * t, t -> 0.5 - 0.12 * Math.sin(2 * Math.PI * t)),
+                below(0.8), plus(0.72, 0.1));
+    }
+
+    static Picture threePhase(Values v) {
+        return of(left(0.2), ellipse(0.5, 0.5, 0.3, 0.4), path(t -> 0.34 + 0.32 * t, t -> 0.42 - 0.1 * Math.sin(2 * Math.PI * t)),
+                new Label("3", 0.5, 0.68, 0.5), curve(0.72, 0.25, 1, 0.25), right(0.8), curve(0.72, 0.75, 1, 0.75));
+    }
+
+    static Picture load(Values v) {
+        return of(above(0.2), box(0.34, 0.2, 0.66, 0.8), below(0.8), curve(0.4, 0.64, 0.5, 0.64, 0.5, 0.36, 0.6, 0.36),
+                curve(0, 0.5, 0.34, 0.5));
+    }
+
+    static Picture battery(Values v) {
+        return of(above(0.36), curve(0.2, 0.36, 0.8, 0.36), curve(0.36, 0.46, 0.64, 0.46), curve(0.2, 0.56, 0.8, 0.56),
+                curve(0.36, 0.66, 0.64, 0.66), below(0.66), plus(0.72, 0.16));
+    }
+
+    static Picture solar(Values v) {
+        return of(above(0.25), box(0.25, 0.25, 0.75, 0.75), curve(0.36, 0.45, 0.64, 0.45), curve(0.42, 0.56, 0.58, 0.56), below(0.75),
+                curve(0.02, 0.08, 0.22, 0.28), curve(0.12, 0.26, 0.22, 0.28, 0.2, 0.18), plus(0.84, 0.14));
+    }
+
+    static Picture saturable(Values v) {
+        return of(left(0.18), bow(0.18), bow(0.34), bow(0.50), bow(0.66), right(0.82), curve(0.2, 0.86, 0.4, 0.86, 0.6, 0.16, 0.8, 0.16));
+    }
+
+    static Picture igbt(Values v) {
+        return of(above(0.25), below(0.75), curve(0.5, 0.25, 0.36, 0.4), curve(0.36, 0.6, 0.5, 0.75), curve(0.36, 0.3, 0.36, 0.7),
+                curve(0.28, 0.34, 0.28, 0.66), curve(0, 0.5, 0.28, 0.5), curve(0.42, 0.74, 0.5, 0.75, 0.47, 0.66),
+                curve(0.5, 0.25, 0.74, 0.25, 0.74, 0.42), curve(0.64, 0.42, 0.84, 0.42),
+                curve(0.64, 0.58, 0.74, 0.42, 0.84, 0.58, 0.64, 0.58),
+                curve(0.74, 0.58, 0.74, 0.75, 0.5, 0.75));
+    }
+
+    static Picture thyristor(Values v) {
+        return of(left(0.32), curve(0.32, 0.18, 0.32, 0.82, 0.68, 0.5, 0.32, 0.18), curve(0.68, 0.18, 0.68, 0.82), right(0.68),
+                curve(0.68, 0.6, 0.82, 0.9));
+    }
+
+    static Picture bridge(Values v) {
+        return of(above(0.1), below(0.9), box(0.14, 0.1, 0.86, 0.9), curve(0.14, 0.9, 0.86, 0.1), curve(0.24, 0.28, 0.42, 0.28),
+                curve(0.24, 0.36, 0.42, 0.36), path(t -> 0.54 + 0.24 * t, t -> 0.7 - 0.08 * Math.sin(2 * Math.PI * t)));
+    }
+
+    static Picture threeLevel(Values v) {
+        return of(above(0.1), below(0.9), box(0.14, 0.1, 0.86, 0.9), curve(0.14, 0.9, 0.86, 0.1), new Label("3", 0.34, 0.3, 0.5),
+                path(t -> 0.54 + 0.24 * t, t -> 0.7 - 0.08 * Math.sin(2 * Math.PI * t)));
+    }
+
+    /** A machine with three phases and a letter for its kind. */
+    static Picture rotating(String letter) {
+        return of(curve(0, 0.25, 0.28, 0.3), left(0.2), curve(0, 0.75, 0.28, 0.7), ellipse(0.5, 0.5, 0.3, 0.34),
+                new Label("M3", 0.5, 0.42, 0.5),
+                new Label(letter, 0.5, 0.64, 0.5), curve(0.8, 0.46, 1, 0.46), curve(0.8, 0.54, 1, 0.54));
+    }
+
+    static Picture friction(Values v) {
+        return of(left(0.36), box(0.36, 0.22, 0.64, 0.5), right(0.64), curve(0.2, 0.56, 0.8, 0.56), curve(0.3, 0.56, 0.22, 0.68),
+                curve(0.44, 0.56, 0.36, 0.68), curve(0.58, 0.56, 0.5, 0.68), curve(0.72, 0.56, 0.64, 0.68));
+    }
+
+    static Picture play(Values v) {
+        return of(left(0.4), curve(0.4, 0.3, 0.4, 0.7), curve(0.4, 0.3, 0.48, 0.3), curve(0.4, 0.7, 0.48, 0.7), curve(0.52, 0.5, 0.6, 0.5),
+                curve(0.52, 0.4, 0.52, 0.6), right(0.6), curve(0.48, 0.3, 0.48, 0.36), curve(0.48, 0.7, 0.48, 0.64));
+    }
+
+    static Picture stop(Values v) {
+        return of(left(0.4), box(0.4, 0.38, 0.56, 0.62), curve(0.22, 0.7, 0.22, 0.9), curve(0.82, 0.15, 0.82, 0.85),
+                curve(0.82, 0.3, 0.94, 0.2), curve(0.82, 0.5, 0.94, 0.4), curve(0.82, 0.7, 0.94, 0.6));
+    }
+
+    static Picture worm(Values v) {
+        return of(left(0.18), box(0.18, 0.36, 0.56, 0.64), curve(0.26, 0.64, 0.32, 0.36), curve(0.36, 0.64, 0.42, 0.36),
+                curve(0.46, 0.64, 0.52, 0.36), ellipse(0.72, 0.5, 0.16, 0.3), right(0.88));
+    }
+
+    static Picture belt(Values v) {
+        return of(left(0.28), ellipse(0.28, 0.5, 0.1, 0.14), ellipse(0.7, 0.5, 0.16, 0.26), curve(0.28, 0.36, 0.7, 0.24),
+                curve(0.28, 0.64, 0.7, 0.76), right(0.7));
+    }
+
+    static Picture eccentric(Values v) {
+        return of(left(0.45), ellipse(0.45, 0.5, 0.08, 0.08), curve(0.5, 0.56, 0.66, 0.76), ellipse(0.72, 0.82, 0.1, 0.1));
+    }
+
+    static Picture planar(Values v) {
+        return of(box(0.22, 0.25, 0.78, 0.75), curve(0.5, 0.5, 0.7, 0.5), curve(0.63, 0.43, 0.7, 0.5, 0.63, 0.57),
+                curve(0.5, 0.5, 0.5, 0.32), curve(0.44, 0.39, 0.5, 0.32, 0.56, 0.39));
+    }
+
+    static Picture convection(Values v) {
+        return of(left(0.3), curve(0.3, 0.15, 0.3, 0.85), wave(0.42), wave(0.54), wave(0.66), right(0.74));
+    }
+
+    private static Shape wave(double x) {
+        return path(t -> x + 0.04 * Math.sin(4 * Math.PI * t), t -> 0.8 - 0.6 * t);
+    }
+
+    static Picture volume(Values v) {
+        return of(left(0.2), ellipse(0.52, 0.5, 0.32, 0.3), curve(0.34, 0.5, 0.7, 0.5));
+    }
+
+    static Picture orifice(Values v) {
+        return of(left(1), curve(0.38, 0.15, 0.5, 0.42, 0.62, 0.15), curve(0.38, 0.85, 0.5, 0.58, 0.62, 0.85));
+    }
+
+    static Picture throttle(Values v) {
+        return of(left(1), curve(0.38, 0.15, 0.5, 0.42, 0.62, 0.15), curve(0.38, 0.85, 0.5, 0.58, 0.62, 0.85), curve(0.3, 0.9, 0.72, 0.1),
+                curve(0.62, 0.12, 0.72, 0.1, 0.71, 0.22));
+    }
+
+    static Picture check(Values v) {
+        return of(left(0.36), ellipse(0.5, 0.5, 0.12, 0.12), curve(0.3, 0.3, 0.38, 0.5, 0.3, 0.7), right(0.62));
+    }
+
+    static Picture relief(Values v) {
+        return of(left(0.25), box(0.25, 0.25, 0.75, 0.75), curve(0.34, 0.62, 0.66, 0.62), curve(0.58, 0.55, 0.66, 0.62, 0.58, 0.69),
+                right(0.75),
+                curve(0.5, 0.25, 0.42, 0.2, 0.58, 0.14, 0.42, 0.08, 0.58, 0.02));
+    }
+
+    static Picture directional(Values v) {
+        return of(box(0.05, 0.25, 0.95, 0.75), curve(0.35, 0.25, 0.35, 0.75), curve(0.65, 0.25, 0.65, 0.75), curve(0.13, 0.75, 0.13, 0.28),
+                curve(0.1, 0.36, 0.13, 0.28, 0.16, 0.36), curve(0.27, 0.25, 0.27, 0.72), curve(0.24, 0.64, 0.27, 0.72, 0.3, 0.64),
+                curve(0.73, 0.75, 0.87, 0.28), curve(0.73, 0.28, 0.87, 0.72), curve(1.0 / 3, 0, 0.42, 0.25), curve(2.0 / 3, 0, 0.58, 0.25),
+                curve(1.0 / 3, 1, 0.42, 0.75), curve(2.0 / 3, 1, 0.58, 0.75));
+    }
+
+    static Picture pump(Values v) {
+        return of(above(0.2), ellipse(0.5, 0.5, 0.3, 0.3), curve(0.38, 0.36, 0.5, 0.2, 0.62, 0.36, 0.38, 0.36), below(0.8),
+                curve(0, 0.46, 0.2, 0.46), curve(0, 0.54, 0.2, 0.54));
+    }
+
+    static Picture cylinder(Values v) {
+        return of(box(0.1, 0.3, 0.75, 0.7), box(0.4, 0.3, 0.46, 0.7), curve(0.46, 0.47, 1, 0.47), curve(0.46, 0.53, 1, 0.53),
+                curve(1.0 / 3, 1, 1.0 / 3, 0.85, 0.18, 0.85, 0.18, 0.7), curve(2.0 / 3, 1, 2.0 / 3, 0.7));
+    }
 }

@@ -3,7 +3,7 @@ package boldanvil.core.testing;
 import java.util.List;
 import java.util.Random;
 
-/** Random ladders of resistors, coils, capacitors, diodes and switches between a source and the ground. */
+/** Random ladders of linear and nonlinear elements, diodes and switches between a source and the ground. */
 public final class RandomNetworks {
     private RandomNetworks() {}
 
@@ -19,12 +19,14 @@ public final class RandomNetworks {
         for (int i = 0; i < 4; i++) {
             String along = List.of("resistor|R=" + (1 + random.nextInt(50)), "inductor|R=0.5|L=" + (1 + random.nextInt(9)) * 1e-4,
                     "diode|off resistance=100 kohm", "circuit switch|off resistance=10 kohm",
-                    "pulsed switch|frequency=7 kHz|off resistance=10 kohm").get(random.nextInt(5));
+                    "pulsed switch|frequency=7 kHz|off resistance=10 kohm", "thyristor|off resistance=10 kohm",
+                    "pulsed mosfet|frequency=9 kHz|off resistance=10 kohm",
+                    "saturable inductor|L=1 mH|Ls=0.2 mH|Is=0.5").get(random.nextInt(8));
             element(b, "along " + i, along);
             b.net(at, "along " + i + ".a");
             at = "along " + i + ".b";
-            String down = random.nextBoolean() ? "capacitor|ESR=0.1|C=" + (1 + random.nextInt(9)) * 1e-6
-                    : "resistor|R=" + (5 + random.nextInt(50));
+            String down = List.of("capacitor|ESR=0.1|C=" + (1 + random.nextInt(9)) * 1e-6, "resistor|R=" + (5 + random.nextInt(50)),
+                    "solar panel|Voc=10", "battery|R=0.5").get(random.nextInt(4));
             element(b, "down " + i, down);
             b.net(at, "down " + i + ".a").net("down " + i + ".b", "gnd.a").block("m" + i, "voltmeter").block("v" + i, "tap")
                     .wire("m" + i + ".v", "v" + i + ".u").net(at, "m" + i + ".a").net("m" + i + ".b", "gnd.a");
@@ -37,7 +39,8 @@ public final class RandomNetworks {
         b.block(name, parts[0], List.of(parts).subList(1, parts.length).toArray(String[]::new));
         switch (parts[0]) {
             case "circuit switch" -> b.wire("gate.y", name + ".on");
-            case "pulsed switch" -> b.wire("duty.y", name + ".duty");
+            case "thyristor" -> b.wire("gate.y", name + ".gate");
+            case "pulsed switch", "pulsed mosfet" -> b.wire("duty.y", name + ".duty");
             default -> { }
         }
     }

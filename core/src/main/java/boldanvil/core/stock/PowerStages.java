@@ -1,0 +1,213 @@
+package boldanvil.core.stock;
+
+import static boldanvil.core.stock.Parameter.choice;
+import static boldanvil.core.stock.Parameter.real;
+
+import boldanvil.core.diagram.Side;
+import boldanvil.core.network.Domain;
+import boldanvil.core.network.Element;
+import boldanvil.core.network.Element.Branch;
+import boldanvil.core.network.Element.Own;
+import boldanvil.core.network.Element.Pulse;
+import boldanvil.core.network.Element.Rule;
+import boldanvil.core.network.Element.Switching;
+import boldanvil.core.network.Form;
+import java.util.List;
+
+/** Semiconductors that a signal switches, and bridges of them. A rig can choose how exactly a bridge is computed. */
+final class PowerStages {
+    private static final Parameter ON = real("on resistance", "10 mΩ", "Ω", "Resistance while it conducts.").atLeast(1e-9);
+    private static final Parameter OFF = real("off resistance", "1 MΩ", "Ω", "Resistance while it does not conduct.").atLeast(1);
+    private static final Parameter DROP = real("forward voltage", "0.8 V", "V", "Voltage at which the diodes begin to conduct.").atLeast(0);
+    private static final Parameter FREQUENCY = real("frequency", "20 kHz", "Hz", "Periods per second.").atLeast(1e-3);
+    private static final Parameter DEAD = real("dead time", "500 ns", "s", "Time during which both switches are off.").atLeast(0);
+    private static final Parameter FIDELITY = choice("fidelity", "How exactly it is computed: with diodes, forward voltage and dead time; "
+            + "with ideal edges; or by the mean over a period. A rig may choose another one.", "detailed", "switching", "averaged");
+    private static final Parameter TWO_FIDELITIES = choice("fidelity", "How exactly it is computed: with ideal edges, or by the mean over "
+            + "a period. A rig may choose another one.", "switching", "averaged");
+    private static final Face UPRIGHT = Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL).contact("b", Side.BOTTOM, Domain.ELECTRICAL);
+    private static final Face SUPPLIED = Face.NONE.contact("plus", Side.TOP, Domain.ELECTRICAL)
+            .contact("minus", Side.BOTTOM, Domain.ELECTRICAL);
+
+    static final BlockType MOSFET = BlockType.named("mosfet", "MOSFET", Family.ELECTRICAL).picture(Symbols::mosfet)
+            .help("A switch from a (drain) to b (source) that the gate turns on, and beside it a diode from b to a, which conducts while "
+            + "the "
+                    + "gate is off.")
+            .with(ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.").atLeast(0))
+            .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}")
+            .element(e -> device(e, e.branch("a", "b"), Switching.by("on")));
+
+    static final BlockType PULSED_MOSFET = BlockType.named("pulsed mosfet", "Pulsed MOSFET", Family.ELECTRICAL).picture(Symbols::mosfet)
+            .help("A MOSFET whose gate is on for the share 'duty' of each period. Its edges come at their instants, also between two "
+            + "steps of "
+                    + "the solver; the duty is taken at the beginning of each period.")
+            .with(FREQUENCY, ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.")
+            .atLeast(0))
+            .face(UPRIGHT.in("duty", Accept.REAL)).summary("{frequency}")
+            .element(e -> device(e, e.branch("a", "b"), Switching.by(new Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1, false))));
+
+    static final BlockType IGBT = BlockType.named("igbt", "IGBT", Family.ELECTRICAL).picture(Symbols::igbt)
+            .help("While its gate is on it conducts from a (collector) to b (emitter): v = saturation voltage + on resistance · i. Beside "
+            + "it a "
+                    + "diode from b to a.")
+            .with(real("saturation voltage", "1.1 V", "V", "Voltage at which it begins to conduct.").atLeast(0), ON, OFF, DROP)
+            .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{saturation voltage}").element(e -> {
+                Branch x = e.branch("a", "b");
+                Form above = x.across().minus(Form.of(e.value("saturation voltage")));
+                e.equation(Switching.by("on").with(Rule.BOTH, Own.of(above, x.through())),
+                        above.minus(x.through().times(e.value("on resistance"))), Statements.resistance(x, e.value("off resistance")));
+                diode(e, "b", "a");
+            });
+
+    static final BlockType THYRISTOR = BlockType.named("thyristor", "Thyristor", Family.ELECTRICAL).picture(Symbols::thyristor)
+            .help("Begins to conduct when v is above the forward voltage while its gate is on, and stops when the current falls below the "
+                    + "holding current: v = forward voltage + on resistance · i.")
+            .with(real("forward voltage", "1 V", "V", "Voltage at which it can begin to conduct.").atLeast(0),
+                    real("holding current", "5 mA", "A", "Current below which it stops.").atLeast(0), ON, OFF)
+            .face(Statements.two(Domain.ELECTRICAL).in("gate", Accept.LOGIC)).summary("{forward voltage}").element(e -> {
+                Branch x = e.branch("a", "b");
+                Form above = x.across().minus(Form.of(e.value("forward voltage")));
+                e.equation(Switching.by("gate").with(Rule.LATCHED, Own.of(above, x.through().minus(Form.of(e.value("holding current"))))),
+                        above.minus(x.through().times(e.value("on resistance"))), Statements.resistance(x, e.value("off resistance")));
+            });
+
+    static final BlockType HALF_BRIDGE = BlockType.named("half bridge", "Half bridge", Family.ELECTRICAL).picture(Symbols::halfBridge)
+            .help("Joins 'out' with 'plus' for the share 'duty' of each period and with 'minus' for the rest. After each change both "
+            + "switches "
+                    + "are off for the dead time, and the diodes beside them conduct. Edges come at their instants, also between two "
+                    + "steps of "
+                    + "the solver; the duty is taken at the beginning of each period.")
+            .with(FREQUENCY, DEAD, ON, OFF, DROP, FIDELITY)
+            .face(SUPPLIED.contact("out", Side.RIGHT, Domain.ELECTRICAL).in("duty", Accept.REAL)).summary("{frequency}")
+            .element(e -> leg(e, "out", "duty", false));
+
+    static final BlockType H_BRIDGE = BlockType.named("h-bridge", "H-bridge", Family.ELECTRICAL).picture(Symbols::bridge)
+            .help("Two half bridges with a and b as outputs, for a load between them. Each pulse lies in the middle of the period, so that "
+                    + "duties of (1 + m) / 2 and (1 − m) / 2 give the mean voltage m times that from plus to minus.")
+            .with(FREQUENCY, DEAD, ON, OFF, DROP, FIDELITY)
+            .face(SUPPLIED.contact("a", Side.RIGHT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL)
+                    .in("duty a", Accept.REAL).in("duty b", Accept.REAL)).summary("{frequency}").element(e -> {
+                        leg(e, "a", "duty a", true);
+                        leg(e, "b", "duty b", true);
+                    });
+
+    static final BlockType THREE_PHASE = BlockType.named("three-phase bridge", "Three-phase bridge", Family.ELECTRICAL)
+            .picture(Symbols::bridge)
+            .help("Three half bridges of one carrier. Each pulse lies in the middle of the period; the duties are taken at its beginning.")
+            .with(FREQUENCY, DEAD, ON, OFF, DROP, FIDELITY)
+            .face(SUPPLIED.contact("a", Side.RIGHT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL)
+                    .contact("c", Side.RIGHT, Domain.ELECTRICAL).in("duty a", Accept.REAL).in("duty b", Accept.REAL)
+                    .in("duty c", Accept.REAL)).summary("{frequency}").element(e -> {
+                        leg(e, "a", "duty a", true);
+                        leg(e, "b", "duty b", true);
+                        leg(e, "c", "duty c", true);
+                    });
+
+    static final BlockType THREE_LEVEL = BlockType.named("three-level bridge", "Three-level bridge", Family.ELECTRICAL)
+            .picture(Symbols::threeLevel)
+            .help("Three legs that join each output with plus, mid or minus. With m from 0 to 1 it is plus for the share m of each period "
+                    + "and mid for the rest; with m from −1 to 0 it is minus for the share −m. Without dead time.")
+            .with(FREQUENCY, ON, OFF, TWO_FIDELITIES)
+            .face(SUPPLIED.contact("mid", Side.LEFT, Domain.ELECTRICAL).contact("a", Side.RIGHT, Domain.ELECTRICAL)
+                    .contact("b", Side.RIGHT, Domain.ELECTRICAL).contact("c", Side.RIGHT, Domain.ELECTRICAL).in("m a", Accept.REAL)
+                    .in("m b", Accept.REAL).in("m c", Accept.REAL)).summary("{frequency}").element(e -> {
+                        threeLevels(e, "a");
+                        threeLevels(e, "b");
+                        threeLevels(e, "c");
+                    });
+
+    static final List<BlockType> TYPES = List.of(MOSFET, PULSED_MOSFET, IGBT, THYRISTOR, HALF_BRIDGE, H_BRIDGE, THREE_PHASE, THREE_LEVEL);
+
+    private PowerStages() {}
+
+    /** A diode between two contacts. */
+    static void diode(Element e, String anode, String cathode) {
+        Branch x = e.branch(anode, cathode);
+        Form above = x.across().minus(Form.of(e.value("forward voltage")));
+        e.equation(Switching.by(Own.of(above)), above.minus(x.through().times(e.value("on resistance"))),
+                Statements.resistance(x, e.value("off resistance")));
+    }
+
+    /** A switch that conducts both ways while its gate is on, and against its direction, with the forward voltage, while it is not. */
+    private static void device(Element e, Branch x, Switching gate) {
+        Form back = x.across().times(-1).minus(Form.of(e.value("forward voltage")));
+        Element.Switch s = e.switched(gate.with(Rule.EITHER, Own.of(back, x.through().times(-1))));
+        e.equation(s, Statements.resistance(x, e.value("on resistance")).plus(s.alone().times(e.value("forward voltage"))),
+                Statements.resistance(x, e.value("off resistance")));
+    }
+
+    /** A half bridge between plus and minus. */
+    private static void leg(Element e, String out, String duty, boolean centred) {
+        Branch high = e.branch("plus", out);
+        Branch low = e.branch(out, "minus");
+        switch (e.text("fidelity")) {
+            case "averaged" -> averaged(e, duty, high, low);
+            case "switching" -> {
+                double on = e.value("on resistance");
+                double off = e.value("off resistance");
+                Element.Switch s = e.switched(Switching.by(pulse(e, duty, centred, 0, false)));
+                e.equation(s, Statements.resistance(high, on), Statements.resistance(high, off));
+                e.equation(s, Statements.resistance(low, off), Statements.resistance(low, on));
+            }
+            default -> {
+                double dead = e.value("dead time") * e.value("frequency");
+                if (dead >= 0.5) {
+                    e.problem("The dead time takes half of the period or more.", "Choose a shorter dead time or a lower frequency.");
+                }
+                device(e, high, Switching.by(pulse(e, duty, centred, dead, false)));
+                device(e, low, Switching.by(pulse(e, duty, centred, dead, true)));
+            }
+        }
+    }
+
+    /** When the upper switch of a leg is on, or the lower one, each later by the dead time. */
+    private static Pulse pulse(Element e, String duty, boolean centred, double dead, boolean lower) {
+        double period = 1 / e.value("frequency");
+        if (!centred) {
+            return lower ? new Pulse(duty, period, 0, dead, 1, 1, 0, false) : new Pulse(duty, period, 0, dead, 0, 0, 1, false);
+        }
+        return lower ? new Pulse(duty, period, 0, 0.5, -0.5, 0.5 + dead, 0.5, true)
+                : new Pulse(duty, period, 0, 0.5 + dead, -0.5, 0.5, 0.5, false);
+    }
+
+    /** The mean over a period: a transformer for direct current, whose ratio is the duty. */
+    private static void averaged(Element e, String duty, Branch high, Branch low) {
+        Form share = e.input(duty);
+        Form current = high.through().minus(low.through());
+        Form whole = high.across().plus(low.across());
+        e.equation(high.through().minus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, current)));
+        e.equation(low.across().plus(current.times(e.value("on resistance")))
+                .minus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, whole)));
+    }
+
+    private static void threeLevels(Element e, String out) {
+        String m = "m " + out;
+        Branch high = e.branch("plus", out);
+        Branch middle = e.branch("mid", out);
+        Branch low = e.branch(out, "minus");
+        double on = e.value("on resistance");
+        double off = e.value("off resistance");
+        if (e.text("fidelity").equals("averaged")) {
+            Form share = e.input(m);
+            Form current = high.through().plus(middle.through()).minus(low.through());
+            Form up = high.across().minus(middle.across());
+            Form down = middle.across().plus(low.across());
+            e.equation(high.through().minus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, current)));
+            e.equation(low.through().plus(e.function(a -> Statements.share(a.get(0).negated(), 0).times(a.get(1)), share, current)));
+            e.equation(middle.across().minus(current.times(on))
+                    .plus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, up))
+                    .minus(e.function(a -> Statements.share(a.get(0).negated(), 0).times(a.get(1)), share, down)));
+            return;
+        }
+        double period = 1 / e.value("frequency");
+        Element.Switch above = e.switched(Switching.by(new Pulse(m, period, 0, 0.5, -0.5, 0.5, 0.5, false)));
+        Element.Switch below = e.switched(Switching.by(new Pulse(m, period, 0, 0.5, 0.5, 0.5, -0.5, false)));
+        e.equation(above, Statements.resistance(high, on), Statements.resistance(high, off));
+        e.equation(below, Statements.resistance(low, on), Statements.resistance(low, off));
+        // The middle is joined while neither of the others is.
+        Form first = e.unknown();
+        e.equation(above, first.minus(middle.through().times(off)), first.minus(middle.through().times(on / 2)));
+        Form second = middle.across().minus(first);
+        e.equation(below, second.minus(middle.through().times(off)), second.minus(middle.through().times(on / 2)));
+    }
+}
