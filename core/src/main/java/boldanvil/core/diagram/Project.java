@@ -100,23 +100,27 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
     }
 
     /**
-     * The project as a rig has it: subsystems stand for the bodies the rig chooses. A path that leads to no subsystem is left
-     * alone, see {@link #strayBodies}.
+     * The project as a rig has it: subsystems stand for the bodies the rig chooses, power stages are as exact as it says. A path that
+     * leads to no block is left alone, see {@link #strayPaths}.
      */
     public Project as(Rig rig) {
-        Project p = this;
-        for (var body : rig.bodies().entrySet()) {
-            var place = Places.find(p, body.getKey());
+        return with(with(this, rig.bodies(), "sheet"), rig.fidelity(), Rig.FIDELITY);
+    }
+
+    private static Project with(Project project, Map<String, String> values, String parameter) {
+        Project p = project;
+        for (var value : values.entrySet()) {
+            var place = Places.find(p, value.getKey());
             if (place.isPresent()) {
-                p = p.change(place.get().sheet(), s -> s.change(place.get().block().id(), b -> b.with("sheet", body.getValue())));
+                p = p.change(place.get().sheet(), s -> s.change(place.get().block().id(), b -> b.with(parameter, value.getValue())));
             }
         }
         return p;
     }
 
-    /** Paths of a rig's bodies that lead to no block. */
-    public List<String> strayBodies(Rig rig) {
-        return rig.bodies().keySet().stream().filter(path -> Places.find(this, path).isEmpty()).toList();
+    /** Paths for which a rig chooses something and that lead to no block. */
+    public List<String> strayPaths(Rig rig) {
+        return rig.paths().stream().filter(path -> Places.find(this, path).isEmpty()).toList();
     }
 
     /** The same project with one part changed. */

@@ -1,7 +1,10 @@
 package boldanvil.core.diagram;
 
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
+import java.util.function.UnaryOperator;
+import java.util.stream.Stream;
 
 /**
  * Where each part runs.
@@ -11,8 +14,13 @@ import java.util.Map;
  * @param terminals whether terminals of parts that run here pass values as they are or as the board's peripherals would
  * @param places where each part runs, by part id; a part not named runs as a model
  * @param bodies the sheet a subsystem stands for in this rig, by the subsystem's path; one not named keeps its own
+ * @param fidelity how exactly a power stage is computed in this rig, by its path; one not named keeps its own
  */
-public record Rig(String name, String title, Terminals terminals, Map<String, Place> places, Map<String, String> bodies) {
+public record Rig(String name, String title, Terminals terminals, Map<String, Place> places, Map<String, String> bodies,
+        Map<String, String> fidelity) {
+    /** The parameter of a block that says how exactly it is computed. */
+    public static final String FIDELITY = "fidelity";
+
     /** How a part runs. */
     public enum Mode {
         /** Simulated in this process. */
@@ -40,6 +48,11 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     public Rig {
         places = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(places));
         bodies = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(bodies));
+        fidelity = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(fidelity));
+    }
+
+    public Rig(String name, String title, Terminals terminals, Map<String, Place> places, Map<String, String> bodies) {
+        this(name, title, terminals, places, bodies, Map.of());
     }
 
     public Rig(String name, String title, Terminals terminals, Map<String, Place> places) {
@@ -53,7 +66,33 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     public Rig with(String partId, Place place) {
         var next = new LinkedHashMap<>(places);
         next.put(partId, place);
-        return new Rig(name, title, terminals, next, bodies);
+        return new Rig(name, title, terminals, next, bodies, fidelity);
+    }
+
+    /** The same rig in which a power stage is computed so exactly; empty for as it is drawn. */
+    public Rig withFidelity(String path, String choice) {
+        var next = new LinkedHashMap<>(fidelity);
+        next.remove(path);
+        if (!choice.isEmpty()) {
+            next.put(path, choice);
+        }
+        return new Rig(name, title, terminals, places, bodies, next);
+    }
+
+    /** The same rig with other paths of what it chooses for blocks. */
+    public Rig withPaths(UnaryOperator<String> path) {
+        return new Rig(name, title, terminals, places, moved(bodies, path), moved(fidelity, path));
+    }
+
+    private static Map<String, String> moved(Map<String, String> all, UnaryOperator<String> path) {
+        Map<String, String> next = new LinkedHashMap<>();
+        all.forEach((at, choice) -> next.put(path.apply(at), choice));
+        return next;
+    }
+
+    /** Paths of the blocks it chooses something for. */
+    public List<String> paths() {
+        return Stream.concat(bodies.keySet().stream(), fidelity.keySet().stream()).toList();
     }
 
     /** Whether anything runs outside this process. */

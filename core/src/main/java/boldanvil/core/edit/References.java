@@ -63,9 +63,7 @@ final class References {
     }
 
     private static Rig rig(Rig r, UnaryOperator<String> path) {
-        Map<String, String> bodies = new LinkedHashMap<>();
-        r.bodies().forEach((at, body) -> bodies.put(path.apply(at), body));
-        return new Rig(r.name(), r.title(), r.terminals(), r.places(), bodies);
+        return r.withPaths(path);
     }
 
     /** A bench layout with other addresses. */

@@ -51,7 +51,7 @@ public final class Usages {
                 .forEach(l -> uses.add(new Use(Place.bench("limit on " + l.tap()), l.tap())));
         p.bench().sets().forEach(s -> s.values().keySet().stream().filter(k -> isWithin(k, address))
                 .forEach(k -> uses.add(new Use(Place.bench("set " + s.name()), k))));
-        p.rigs().forEach(r -> r.bodies().keySet().stream().filter(b -> b.equals(path) || b.startsWith(path + "/"))
+        p.rigs().forEach(r -> r.paths().stream().filter(b -> b.equals(path) || b.startsWith(path + "/"))
                 .forEach(b -> uses.add(new Use(Place.rig(r.name(), b), b))));
         int slash = path.indexOf('/');
         if (slash > 0 && path.indexOf('/', slash + 1) < 0 && p.patches().containsKey(path.substring(0, slash))) {

@@ -187,10 +187,15 @@ public final class ProjectReader {
     private static Rig rig(JsonNode n) {
         Map<String, Rig.Place> places = new LinkedHashMap<>();
         n.path("places").properties().forEach(e -> places.put(e.getKey(), place(e.getValue().asString())));
-        Map<String, String> bodies = new LinkedHashMap<>();
-        n.path("bodies").properties().forEach(e -> bodies.put(e.getKey(), e.getValue().asString()));
         return new Rig(text(n, "name", ""), text(n, "title", ""),
-                text(n, "terminals", "ideal").equals("board") ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, places, bodies);
+                text(n, "terminals", "ideal").equals("board") ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, places, texts(n.path("bodies")),
+                texts(n.path("fidelity")));
+    }
+
+    private static Map<String, String> texts(JsonNode n) {
+        Map<String, String> all = new LinkedHashMap<>();
+        n.properties().forEach(e -> all.put(e.getKey(), e.getValue().asString()));
+        return all;
     }
 
     private static Rig.Place place(String text) {

@@ -95,6 +95,9 @@ public final class ProjectWriter {
         if (!r.bodies().isEmpty()) {
             pairs.addAll(List.of("bodies", JsonLines.map(r.bodies())));
         }
+        if (!r.fidelity().isEmpty()) {
+            pairs.addAll(List.of("fidelity", JsonLines.map(r.fidelity())));
+        }
         return line(pairs.toArray());
     }
 

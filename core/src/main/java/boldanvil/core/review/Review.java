@@ -122,14 +122,13 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                 b -> system.program(part).map(program -> new BoardSetup(b, p, program))));
     }
 
-    /** What is wrong only with the bodies a rig chooses for subsystems. */
+    /** What is wrong only with the bodies and the fidelity a rig chooses. */
     private static void bodies(Project project, Rig rig, List<Finding> findings) {
-        if (rig.bodies().isEmpty()) {
+        if (rig.paths().isEmpty()) {
             return;
         }
-        project.strayBodies(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path),
-                "There is no subsystem at this path.",
-                "Correct the path, or remove it from the rig's bodies.")));
+        project.strayPaths(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path), "There is no block at this path.",
+                "Correct the path, or remove it from the rig.")));
         for (Finding f : LoweredSystem.of(project.as(rig)).findings()) {
             if (!findings.contains(f)) {
                 findings.add(f.at(Place.rig(rig.name(), f.place().text())));
