@@ -96,7 +96,8 @@ final class CExpressions {
             case Expr.Wrap w -> "(" + type(w.type()) + ")" + (w.type().isSigned() ? "(uint32_t)" : "") + text(w.a());
             case Expr.Bits b -> bits(b);
             case Expr.Apply a -> apply(a);
-            case Expr.Element t -> CNames.of(t.table().name()) + "[" + index(t.index(), t.table().size()) + "]";
+            case Expr.Element t -> CNames.of(t.table().name()) + "["
+                    + (t.within() ? bare(t.index()) : index(t.index(), t.table().size())) + "]";
             case Expr.At a -> element(a.array(), a.index());
         };
     }

@@ -226,7 +226,11 @@ final class BodyWriter {
             case Expr.Element t -> {
                 code.aload(0).getfield(JvmCompiler.BASE, "tables", D.arrayType().arrayType()).loadConstant((int) tables.get(t.table()))
                         .aaload();
-                index(t.index(), t.table().size());
+                if (t.within()) {
+                    expr(t.index());
+                } else {
+                    index(t.index(), t.table().size());
+                }
                 code.daload();
                 Instructions.narrow(code, t.type());
             }

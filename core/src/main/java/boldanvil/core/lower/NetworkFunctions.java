@@ -7,7 +7,6 @@ import boldanvil.core.program.Expr.Intrinsic;
 import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
-import boldanvil.core.program.Type;
 import boldanvil.core.stock.Emitter;
 import java.util.ArrayList;
 import java.util.List;
@@ -61,7 +60,7 @@ final class NetworkFunctions {
                     int owner = f;
                     double[] all = n.positions().stream()
                             .mapToDouble(p -> p.arguments()[owner][mine][n.firstFunction() + function]).toArray();
-                    return NetworkSteps.choice(e, prefix, all, position);
+                    return NetworkSwitches.choice(e, prefix, all, position);
                 }
                 number += n.functions().get(f).arguments();
             }
@@ -74,8 +73,9 @@ final class NetworkFunctions {
      *
      * @param at states, inputs, nothing for the functions, and one
      * @param rounds the most steps of Newton's method
+     * @param accuracy share of its value by which no function may change in the last of them; what is left is about the square of it
      */
-    List<Stmt> solve(List<Expr> at, Expr position, int rounds) {
+    List<Stmt> solve(List<Expr> at, Expr position, int rounds, double accuracy) {
         List<Stmt> all = new ArrayList<>();
         List<Slot> bases = new ArrayList<>();
         for (int f = 0; f < network.functions().size(); f++) {
@@ -84,7 +84,7 @@ final class NetworkFunctions {
                 int argument = a;
                 Slot base = e.local(prefix + "base_" + (bases.size() + 1), e.real());
                 List<double[]> rows = network.positions().stream().map(p -> p.arguments()[function][argument]).toList();
-                all.add(set(base, NetworkSteps.row(e, prefix, rows, position, at)));
+                all.add(set(base, NetworkSwitches.row(e, prefix, rows, position, at)));
                 bases.add(base);
             }
         }
@@ -96,7 +96,7 @@ final class NetworkFunctions {
             }
             return all;
         }
-        all.add(new Stmt.Repeat(e.counter(prefix + "newton"), rounds, round(bases), e.origin()));
+        all.add(new Stmt.Repeat(e.counter(prefix + "newton"), rounds, round(bases, accuracy), e.origin()));
         return all;
     }
 
@@ -149,7 +149,7 @@ final class NetworkFunctions {
     }
 
     /** One step of Newton's method. */
-    private List<Stmt> round(List<Slot> bases) {
+    private List<Stmt> round(List<Slot> bases, double accuracy) {
         int n = values.size();
         List<Stmt> all = new ArrayList<>();
         for (int f = 0; f < n; f++) {
@@ -175,9 +175,7 @@ final class NetworkFunctions {
         Expr close = Expr.of(true);
         for (int f = 0; f < n; f++) {
             all.add(set(values.get(f), Expr.read(values.get(f)).plus(Expr.read(by[f]))));
-            boolean wide = e.real() == Type.FLOAT64;
-            Expr bound = Expr.read(values.get(f)).call(Intrinsic.ABS).times(wide ? 1e-7 : 1e-4)
-                    .plus(Expr.of(e.real(), wide ? 1e-10 : 1e-7));
+            Expr bound = Expr.read(values.get(f)).call(Intrinsic.ABS).times(accuracy).plus(Expr.of(e.real(), 1e-5 * accuracy));
             close = close.and(Expr.read(by[f]).call(Intrinsic.ABS).compare(Op.LE, bound));
         }
         all.add(new Stmt.If(close, List.of(new Stmt.Break(e.origin())), List.of(), e.origin()));

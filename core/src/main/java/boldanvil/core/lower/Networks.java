@@ -130,7 +130,7 @@ final class Networks {
         private final int count;
         private final int columns;
         /** Made by the block that is emitted first. */
-        private NetworkSteps.Memory memory;
+        private NetworkSwitches.Memory memory;
         private FlatBlock states;
         /** Gives the position of the switches, and the functions. */
         private FlatBlock settled;
@@ -266,7 +266,7 @@ final class Networks {
             return count > MOST_EXACT && network.switches().isEmpty();
         }
 
-        private NetworkSteps steps(Emitter e, String prefix, List<Expr> x) {
+        private NetworkSwitches switches(Emitter e, String prefix, List<Expr> x) {
             List<Expr> u = new ArrayList<>();
             for (int i = 0; i < network.inputs().size(); i++) {
                 u.add(isSignal(i) ? e.in("u" + i) : null);
@@ -275,10 +275,10 @@ final class Networks {
             for (int i = 0; i < network.switches().size(); i++) {
                 gates.add(network.switches().get(i).gate() == null ? null : e.in("gate" + i));
             }
-            return new NetworkSteps(network, e, prefix, x, u, gates, memory(e));
+            return new NetworkSwitches(network, e, prefix, x, u, gates, memory(e));
         }
 
-        private NetworkSteps.Memory memory(Emitter e) {
+        private NetworkSwitches.Memory memory(Emitter e) {
             if (memory == null) {
                 List<Slot> kept = new ArrayList<>();
                 List<Slot> directions = new ArrayList<>();
@@ -287,17 +287,27 @@ final class Networks {
                     kept.add(s.own() ? e.state(name + " conducts", Type.BOOL, 0) : null);
                     directions.add(s.own() && s.how().own().directed() ? e.state(name + " direction", e.real(), 1) : null);
                 }
-                List<NetworkSteps.Phase> phases = new ArrayList<>();
+                List<NetworkSwitches.Phase> phases = new ArrayList<>();
                 for (int i = 0; i < network.carriers().size(); i++) {
                     var c = network.carriers().get(i);
-                    phases.add(new NetworkSteps.Phase(e.state("phase_" + (i + 1), Type.FLOAT64, (1 - c.phase()) % 1),
-                            e.state("duty_" + (i + 1), e.real(), 0), e.state("started_" + (i + 1), Type.BOOL, 0)));
+                    phases.add(new NetworkSwitches.Phase(e.state("phase_" + (i + 1), Type.FLOAT64, (1 - c.phase()) % 1),
+                            e.state("duty_" + (i + 1), e.real(), 0), e.state("started_" + (i + 1), Type.BOOL, 0),
+                            e.state("edge_" + (i + 1), Type.FLOAT64, 1)));
                 }
                 List<Slot> functions = new ArrayList<>();
+                List<Slot> before = new ArrayList<>();
                 for (int i = 0; i < network.functions().size(); i++) {
                     functions.add(e.state("function_" + (i + 1), e.real(), 0));
+                    before.add(e.state("before_" + (i + 1), e.real(), 0));
                 }
-                memory = new NetworkSteps.Memory(kept, directions, phases, functions);
+                List<Slot> used = new ArrayList<>();
+                for (int i = 0; i < inputSources().size(); i++) {
+                    used.add(e.state("used_" + (i + 1), e.real(), 0));
+                }
+                for (int i = 0; i < gateSources().size(); i++) {
+                    used.add(e.state("gate_" + (i + 1), Type.BOOL, 0));
+                }
+                memory = new NetworkSwitches.Memory(kept, directions, phases, functions, before, e.state("position", Type.INT32, -1), used);
             }
             return memory;
         }
@@ -318,7 +328,8 @@ final class Networks {
                 return;
             }
             int steps = Math.max(1, (int) Math.ceil(e.tick() / e.solverStep() - 1e-9));
-            steps(e, "step_", x.stream().map(Expr::read).toList()).advance(x, e.tick() / steps, steps).forEach(e::after);
+            new NetworkSteps(network, e, switches(e, "step_", x.stream().map(Expr::read).toList())).advance(x, e.tick() / steps, steps)
+                    .forEach(e::after);
         }
 
         /** The rates of a large network, of which each depends on few states, for the solver of the part. */
@@ -332,7 +343,7 @@ final class Networks {
             }
             at.add(Expr.of(e.real(), 1));
             for (int i = 0; i < count; i++) {
-                e.derivative(x.get(i), NetworkSteps.row(e, "", List.of(network.positions().getFirst().rates()[i]), null, at));
+                e.derivative(x.get(i), NetworkSwitches.row(e, "", List.of(network.positions().getFirst().rates()[i]), null, at));
             }
         }
 
@@ -341,16 +352,16 @@ final class Networks {
             for (int i = 0; i < count; i++) {
                 x.add(e.in("x" + i));
             }
-            Slot now = e.local("position_now", Type.INT32);
-            var steps = steps(e, "", x);
-            steps.settle(now).forEach(e::add);
-            e.output("position", Expr.read(now));
+            var switches = switches(e, "", x);
+            // Where a solver changes the states, they are others each time.
+            (isSolved() ? switches.settle() : switches.settleAnew()).forEach(e::add);
+            e.output("position", Expr.read(memory(e).position()));
             for (int i = 0; i < network.functions().size(); i++) {
                 e.output("f" + i, Expr.read(memory(e).functions().get(i)));
             }
             for (int i = 0; i < network.inputs().size(); i++) {
                 if (!isSignal(i)) {
-                    e.output("alone" + i, steps.input(i));
+                    e.output("alone" + i, switches.input(i));
                 }
             }
         }
@@ -396,7 +407,7 @@ final class Networks {
                     at.add(used.contains(c) ? e.in("c" + c) : Expr.of(e.real(), 0));
                 }
                 at.add(Expr.of(e.real(), 1));
-                e.output(signal.port(), NetworkSteps.row(e, "", rows, switched ? e.in("position") : null, at));
+                e.output(signal.port(), NetworkSwitches.row(e, "", rows, switched ? e.in("position") : null, at));
             }));
             connect(made, sources);
             FlatBlock element = elements.get(signal.path());

@@ -7,22 +7,23 @@ import org.hipparchus.linear.RealMatrix;
  * Steps of a network while its switches stand and its inputs hold. States after a step are linear in states, inputs, the constant and the
  * functions before it, and the functions after it, with the matrix exponential as factors (Van Loan, IEEE Trans. Automatic Control 23,
  * 1978). What is linear is exact; functions count as linear in time during a step (exponential trapezoidal rule, second order, stable where
- * functions are stiff: Hochbruck and Ostermann, Acta Numerica 19, 2010). Steps are made for a length and its halves, quarters and so on, so
- * that a step can be divided where a switch changes.
+ * functions are stiff: Hochbruck and Ostermann, Acta Numerica 19, 2010). So that a step can be divided where a switch changes, it has base²
+ * units, and there are steps of each number of units below the base and of each multiple of the base: two make up any whole number.
  */
 public final class Steps {
-    /** Most factors in all; fewer divisions are made of networks with many switches. */
-    private static final int MOST = 200_000;
-    /** A step is divided down to 1/1024 where there is room for the factors. */
-    private static final int FINEST = 10;
+    /** Most factors in all; a step is divided into fewer units in networks with many switches. */
+    private static final int MOST = 300_000;
+    private static final int[] BASES = {16, 8, 4, 2};
 
+    private final int base;
     private final int levels;
     private final double[] factors;
     private final double[] couplings;
     private final int size;
     private final int couplingSize;
 
-    private Steps(int levels, double[] factors, double[] couplings, int size, int couplingSize) {
+    private Steps(int base, int levels, double[] factors, double[] couplings, int size, int couplingSize) {
+        this.base = base;
         this.levels = levels;
         this.factors = factors;
         this.couplings = couplings;
@@ -38,12 +39,14 @@ public final class Steps {
         int arguments = n.functions().stream().mapToInt(Network.Function::arguments).sum();
         int size = states * (columns + functions);
         boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(Network.Switch::own);
-        int levels = 1 + (divided ? Math.clamp(MOST / Math.max(1, (long) size * n.positions().size()) - 1, 0, FINEST) : 0);
+        long one = Math.max(1, (long) size * n.positions().size());
+        int base = divided ? java.util.Arrays.stream(BASES).filter(b -> one * (2 * b - 1) <= MOST).findFirst().orElse(1) : 1;
+        int levels = 2 * base - 1;
         double[] factors = new double[n.positions().size() * levels * size];
         double[] couplings = new double[n.positions().size() * levels * arguments * functions];
         for (int p = 0; p < n.positions().size(); p++) {
             for (int l = 0; l < levels; l++) {
-                double[][] step = step(n, n.positions().get(p).rates(), seconds / (1 << l));
+                double[][] step = step(n, n.positions().get(p).rates(), seconds * units(base, l) / (base * base));
                 int at = (p * levels + l) * size;
                 for (double[] row : step) {
                     System.arraycopy(row, 0, factors, at, row.length);
@@ -52,7 +55,7 @@ public final class Steps {
                 couple(n, n.positions().get(p), step, couplings, (p * levels + l) * arguments * functions);
             }
         }
-        return new Steps(levels, factors, couplings, size, arguments * functions);
+        return new Steps(base, levels, factors, couplings, size, arguments * functions);
     }
 
     /** For each state its factors of states, inputs, functions before, constant, and functions after. */
@@ -122,9 +125,29 @@ public final class Steps {
         }
     }
 
-    /** How many lengths there are: the whole step, its half, its quarter … */
+    /** Units of a length by its number, from the whole step downwards. */
+    private static int units(int base, int level) {
+        return level < base ? (base - level) * base : 2 * base - 1 - level;
+    }
+
+    /** How many lengths there are. */
     public int levels() {
         return levels;
+    }
+
+    /** Units of a whole step are the square of this; 1 where steps are not divided. */
+    public int base() {
+        return base;
+    }
+
+    /** Units of a length by its number, from 0 for the whole step. */
+    public int units(int level) {
+        return units(base, level);
+    }
+
+    /** The number of the longest length that is not longer than so many units, which are one at least. */
+    public int level(int most) {
+        return most >= base ? Math.max(0, base - most / base) : 2 * base - 1 - Math.max(1, most);
     }
 
     /** The factors by position of the switches, length, state and column; each index runs faster than the one before. */

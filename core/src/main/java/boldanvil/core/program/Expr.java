@@ -149,10 +149,18 @@ public sealed interface Expr {
         }
     }
 
-    /** An element of a constant table; the index is held within the table. */
-    record Element(Table table, Expr index) implements Expr {
+    /**
+     * An element of a constant table; the index is held within the table.
+     *
+     * @param within whether whoever wrote it made sure that the index is within the table, so that nothing need be done
+     */
+    record Element(Table table, Expr index, boolean within) implements Expr {
         public Element {
             require(index.type() == Type.INT32, "index of " + index.type());
+        }
+
+        public Element(Table table, Expr index) {
+            this(table, index, false);
         }
 
         @Override

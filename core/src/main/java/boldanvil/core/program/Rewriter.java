@@ -60,7 +60,7 @@ public final class Rewriter {
                     case Expr.Not _ -> new Expr.Not(a);
                     case Expr.Convert c -> a.as(c.type());
                     case Expr.Call c -> new Expr.Call(c.intrinsic(), a);
-                    case Expr.Element t -> new Expr.Element(t.table(), a);
+                    case Expr.Element t -> new Expr.Element(t.table(), a, t.within());
                     case Expr.Wrap w -> new Expr.Wrap(w.type(), a);
                     case Expr.At t -> new Expr.At(t.array(), a);
                     default -> throw new IllegalStateException();

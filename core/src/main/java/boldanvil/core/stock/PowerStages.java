@@ -7,11 +7,13 @@ import boldanvil.core.diagram.Side;
 import boldanvil.core.network.Domain;
 import boldanvil.core.network.Element;
 import boldanvil.core.network.Element.Branch;
+import boldanvil.core.network.Element.Curve;
 import boldanvil.core.network.Element.Own;
 import boldanvil.core.network.Element.Pulse;
 import boldanvil.core.network.Element.Rule;
 import boldanvil.core.network.Element.Switching;
 import boldanvil.core.network.Form;
+import boldanvil.core.program.Expr;
 import java.util.List;
 
 /** Semiconductors that a signal switches, and bridges of them. A rig can choose how exactly a bridge is computed. */
@@ -71,6 +73,19 @@ final class PowerStages {
                         above.minus(x.through().times(e.value("on resistance"))), Statements.resistance(x, e.value("off resistance")));
             });
 
+    static final BlockType PAIR = BlockType.named("switch and diode", "Switch and diode", Family.ELECTRICAL).picture(Symbols::pair)
+            .help("The switch and the diode of a converter with one switch, such as buck, boost or SEPIC. The switch joins s1 with s2 for "
+            + "the "
+                    + "share 'duty' of each period; the diode conducts from 'anode' to 'cathode'. Averaged, they are the two ports of one "
+                    + "transformer for direct current, in continuous and discontinuous conduction; L is the inductance that both see, "
+                    + "that of coils in parallel.")
+            .with(real("frequency", "100 kHz", "Hz", "Periods per second.").atLeast(1e-3), ON, OFF,
+                    real("forward voltage", "0.45 V", "V", "Voltage at which the diode begins to conduct.").atLeast(0),
+                    real("L", "50 µH", "H", "Inductance for the boundary of discontinuous conduction.").atLeast(1e-15), FIDELITY)
+            .face(Face.NONE.contact("s1", Side.TOP, Domain.ELECTRICAL).contact("s2", Side.BOTTOM, Domain.ELECTRICAL)
+                    .contact("anode", Side.RIGHT, Domain.ELECTRICAL).contact("cathode", Side.RIGHT, Domain.ELECTRICAL)
+                    .in("duty", Accept.REAL)).summary("{frequency}").element(PowerStages::pair);
+
     static final BlockType HALF_BRIDGE = BlockType.named("half bridge", "Half bridge", Family.ELECTRICAL).picture(Symbols::halfBridge)
             .help("Joins 'out' with 'plus' for the share 'duty' of each period and with 'minus' for the rest. After each change both "
             + "switches "
@@ -116,7 +131,8 @@ final class PowerStages {
                         threeLevels(e, "c");
                     });
 
-    static final List<BlockType> TYPES = List.of(MOSFET, PULSED_MOSFET, IGBT, THYRISTOR, HALF_BRIDGE, H_BRIDGE, THREE_PHASE, THREE_LEVEL);
+    static final List<BlockType> TYPES = List.of(MOSFET, PULSED_MOSFET, IGBT, THYRISTOR, PAIR, HALF_BRIDGE, H_BRIDGE, THREE_PHASE,
+            THREE_LEVEL);
 
     private PowerStages() {}
 
@@ -134,6 +150,47 @@ final class PowerStages {
         Element.Switch s = e.switched(gate.with(Rule.EITHER, Own.of(back, x.through().times(-1))));
         e.equation(s, Statements.resistance(x, e.value("on resistance")).plus(s.alone().times(e.value("forward voltage"))),
                 Statements.resistance(x, e.value("off resistance")));
+    }
+
+    private static void pair(Element e) {
+        String fidelity = e.text("fidelity");
+        Branch gate = e.branch("s1", "s2");
+        if (fidelity.equals("averaged")) {
+            meanPair(e, gate, e.branch("anode", "cathode"));
+            return;
+        }
+        var pulse = new Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1, false);
+        if (fidelity.equals("detailed")) {
+            device(e, gate, Switching.by(pulse));
+            diode(e, "anode", "cathode");
+            return;
+        }
+        e.equation(Switching.by(pulse), Statements.resistance(gate, e.value("on resistance")),
+                Statements.resistance(gate, e.value("off resistance")));
+        Branch diode = e.branch("anode", "cathode");
+        e.equation(Switching.by(Own.of(diode.across(), diode.through())), Statements.resistance(diode, e.value("on resistance")),
+                Statements.resistance(diode, e.value("off resistance")));
+    }
+
+    /**
+     * Means over a period: v1 = (1 − u) / u · v2, i2 = (1 − u) / u · i1, u being the duty d, or d² / (d² + 2 L f i1 / v2) in discontinuous
+     * conduction, whichever is larger (Erickson and Maksimović, Fundamentals of Power Electronics, 2001, section 11.3).
+     */
+    private static void meanPair(Element e, Branch gate, Branch diode) {
+        double slope = 2 * e.value("L") * e.value("frequency");
+        Form duty = e.input("duty");
+        Form current = gate.through();
+        Form voltage = diode.across().times(-1);
+        Curve rest = a -> {
+            Expr d = a.get(0).clamp(Expr.of(a.get(0).type(), 1e-3), Expr.of(a.get(0).type(), 1));
+            Expr small = Expr.of(d.type(), 1e-9);
+            Expr square = d.times(d);
+            Expr discontinuous = square.over(square.plus(a.get(1).max(small).times(slope).over(a.get(2).max(small))));
+            return Expr.of(d.type(), 1).minus(d.max(discontinuous)).times(a.get(3));
+        };
+        e.equation(gate.across().minus(current.times(e.value("on resistance")))
+                .minus(e.function(rest, duty, current, voltage, gate.across().plus(voltage))));
+        e.equation(diode.through().minus(e.function(rest, duty, current, voltage, current.plus(diode.through()))));
     }
 
     /** A half bridge between plus and minus. */
