@@ -401,7 +401,8 @@ final class Networks {
                 }
             }
             Face face = f.out(signal.port());
-            FlatBlock made = block(signal.path(), face, network(face).does(e -> {
+            FlatBlock element = elements.get(signal.path());
+            FlatBlock made = block(signal.path(), face, network(face).units(element.type().unitRule()).does(e -> {
                 List<Expr> at = new ArrayList<>();
                 for (int c = 0; c < columns - 1; c++) {
                     at.add(used.contains(c) ? e.in("c" + c) : Expr.of(e.real(), 0));
@@ -410,7 +411,6 @@ final class Networks {
                 e.output(signal.port(), NetworkSwitches.row(e, "", rows, switched ? e.in("position") : null, at));
             }));
             connect(made, sources);
-            FlatBlock element = elements.get(signal.path());
             replaced.put(new Source(element, element.face().outputs().indexOf(signal.port())), new Source(made, 0));
         }
     }

@@ -31,7 +31,7 @@ public enum Ink {
             case LOGIC -> LOGIC;
             case LIMIT -> LIMIT;
             case TIME -> STEEL;
-            case PHYSICAL, ELECTRICAL, MECHANICAL, FLUID, THERMAL -> COPPER;
+            case PHYSICAL, ELECTRICAL, MECHANICAL, FLUID, THERMAL, SENSOR -> COPPER;
             case DRIVE -> DRIVE;
             case LANGUAGE -> LANGUAGE;
             case TERMINAL -> TERMINAL;

@@ -239,6 +239,11 @@ public final class BlockType {
         behaviour.accept(e);
     }
 
+    /** What the type does to kinds of quantities. */
+    public Consumer<UnitFlow> unitRule() {
+        return units;
+    }
+
     /** States the equations of an element of a network. */
     public void state(Element e) {
         equations.accept(e);
@@ -406,6 +411,7 @@ public final class BlockType {
         /** An element of a physical network, which is part of the continuous part. */
         public BlockType element(Consumer<Element> how) {
             equations = how;
+            units = f -> Elements.units(f, family);
             return role(Role.ELEMENT).real().continuousOnly().does(_ -> { });
         }
 

@@ -12,6 +12,7 @@ public enum Family {
     MECHANICAL("Mechanics"),
     FLUID("Fluids"),
     THERMAL("Heat"),
+    SENSOR("Sensors"),
     DRIVE("Drives and converters"),
     LANGUAGE("Text and modes"),
     TERMINAL("Terminals"),

@@ -226,25 +226,41 @@ final class Sources {
 
     private static void noise(Emitter e) {
         Type t = e.typeOf("y");
+        Expr[] words = words(e);
+        var u1 = words[0].as(Type.FLOAT64).times(1 / 4294967296.0);
+        Expr shape;
+        double scale = 1;
+        if (e.text("kind").equals("uniform")) {
+            shape = u1.times(2).minus(Expr.of(1.0));
+        } else {
+            shape = normal(words);
+            double period = e.sampleTime() > 0 ? e.sampleTime() : e.tick();
+            scale = e.text("kind").equals("Gaussian") ? 1 : 1 / Math.sqrt(period);
+        }
+        e.output("y", e.param("mean", t).plus(e.param("spread", t).times(e.temp("shape", shape.as(t)).times(scale))));
+    }
+
+    /** Two random words of each sample, from the block's seed. */
+    private static Expr[] words(Emitter e) {
         // A small seed gives small first numbers; a multiplication spreads it over all bits.
         long seed = (long) e.value("seed") * 2_654_435_761L & 0xFFFF_FFFFL;
         var state = e.state("word", Type.UINT32, seed == 0 ? 1 : seed);
         var first = Expr.read(state);
         var second = xorshift(e, "second", first);
         e.update(state, xorshift(e, "next", second));
-        var u1 = first.as(Type.FLOAT64).times(1 / 4294967296.0);
-        Expr shape;
-        double scale = 1;
-        if (e.text("kind").equals("uniform")) {
-            shape = u1.times(2).minus(Expr.of(1.0));
-        } else {
-            var angle = second.as(Type.FLOAT64).times(2 * Math.PI / 4294967296.0);
-            var radius = MathFunctions.apply(MathFunctions.LOGARITHM, u1).times(-2).call(Intrinsic.SQRT);
-            shape = radius.times(MathFunctions.apply(MathFunctions.COSINE, angle));
-            double period = e.sampleTime() > 0 ? e.sampleTime() : e.tick();
-            scale = e.text("kind").equals("Gaussian") ? 1 : 1 / Math.sqrt(period);
-        }
-        e.output("y", e.param("mean", t).plus(e.param("spread", t).times(e.temp("shape", shape.as(t)).times(scale))));
+        return new Expr[] {first, second};
+    }
+
+    private static Expr normal(Expr[] words) {
+        var angle = words[1].as(Type.FLOAT64).times(2 * Math.PI / 4294967296.0);
+        var radius = MathFunctions.apply(MathFunctions.LOGARITHM, words[0].as(Type.FLOAT64).times(1 / 4294967296.0)).times(-2)
+                .call(Intrinsic.SQRT);
+        return radius.times(MathFunctions.apply(MathFunctions.COSINE, angle));
+    }
+
+    /** A normally distributed value of standard deviation 1 at each sample, from the block's parameter 'seed'. */
+    static Expr normal(Emitter e) {
+        return normal(words(e));
     }
 
     private static void playback(Emitter e) {

@@ -15,7 +15,8 @@ public final class Stock {
     static {
         Stream.of(Sources.TYPES, Calculation.TYPES, Tables.TYPES, Logic.TYPES, Limits.TYPES, Sampled.TYPES, Timers.TYPES,
                         StateSpace.TYPES, Continuous.TYPES, Circuits.TYPES, SourcesAndStorage.TYPES, PowerStages.TYPES,
-                        Machines.TYPES, Mechanics.TYPES, FrictionAndPlay.TYPES, FluidsAndHeat.TYPES, Hydraulics.TYPES, Drives.TYPES,
+                        Machines.TYPES, Mechanics.TYPES, FrictionAndPlay.TYPES, FluidsAndHeat.TYPES, Hydraulics.TYPES, Sensors.TYPES,
+                        Drives.TYPES,
                         Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES,
                         Structure.TYPES)
                 .flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
