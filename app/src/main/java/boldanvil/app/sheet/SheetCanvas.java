@@ -56,7 +56,7 @@ public final class SheetCanvas extends Pane {
     private Supplier<Map<String, String>> chips = Map::of;
     private Supplier<Map<Wire, Emphasis>> emphases = Map::of;
     private Supplier<List<Node>> ghosts = List::of;
-    private Hover onHover = (_, _, _) -> { };
+    private Hover onHover = (_, _, _, _) -> { };
     private SheetScene scene = SheetScene.EMPTY;
     private Box bounds = Box.EMPTY;
     /** What follows from the scene and is drawn each time. */
@@ -135,18 +135,18 @@ public final class SheetCanvas extends Pane {
         ghosts = plates;
     }
 
-    /** What to do while the pointer is on a wire; it gets null when it leaves. */
+    /** What to do while the pointer is on a wire or a block; it gets null for both when it leaves. */
     public void onHover(Hover action) {
         onHover = action;
     }
 
-    /** Gets the wire under the pointer, or null, and the place of the pointer in this pane. */
+    /** Gets the wire or the id of the block under the pointer, each null for none, and the place of the pointer in this pane. */
     public interface Hover {
-        void over(Wire wire, double x, double y);
+        void over(Wire wire, String block, double x, double y);
     }
 
-    void hover(Wire wire, double x, double y) {
-        onHover.over(wire, x, y);
+    void hover(Wire wire, String block, double x, double y) {
+        onHover.over(wire, block, x, y);
     }
 
     SheetView view() {

@@ -479,7 +479,8 @@ public final class SheetGestures {
             wire = SheetHits.wire(scene(), canvas.routes().ways(), p.getX(), p.getY());
             canvas.setCursor(wire == null ? Cursor.DEFAULT : Cursor.MOVE);
         }
-        canvas.hover(wire, e.getX(), e.getY());
+        Node node = SheetHits.node(scene(), p.getX(), p.getY());
+        canvas.hover(wire, node == null ? null : node.id(), e.getX(), e.getY());
     }
 
     private void scrolled(ScrollEvent e) {

@@ -122,8 +122,13 @@ public final class SheetPage extends BorderPane implements Page {
         details.onText(id -> openText(workspace, id));
         compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::showSide);
         var hover = new WireHover(travel, host::theme);
-        canvas.getChildren().add(hover);
-        canvas.onHover(hover::over);
+        var element = new ElementHover(travel, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
+                .flatMap(s -> s.block(id)));
+        canvas.getChildren().addAll(hover, element);
+        canvas.onHover((wire, block, x, y) -> {
+            hover.over(wire, x, y);
+            element.over(block, x, y);
+        });
         canvas.wireTexts(() -> PastValues.of(canvas.shown(), canvas.routes(), travel));
         canvas.chips(this::chips);
         why = new WhyPane(travel, host::show, host::showMessage);

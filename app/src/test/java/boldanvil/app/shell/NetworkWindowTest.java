@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.app.model.RigSession;
+import boldanvil.app.sheet.SheetPage;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Look;
 import boldanvil.core.diagram.Part;
@@ -101,6 +102,19 @@ class NetworkWindowTest extends WindowFixture {
         var store = shell.session().run().orElseThrow().store();
         // 12 V through 10 Ω into 100 µF.
         assertThat(store.valueAt(0, 1e-3)).isCloseTo(12 * (1 - Math.exp(-1)), within(1e-6));
+        // Pointed at in the past, the resistor shows both contacts: 12 V, what is left on it, and the current.
+        var travel = shell.page(SheetPage.class).timeTravel();
+        await(() -> !shell.session().isBusy());
+        command(robot, "Show the values at a past instant");
+        await(() -> travel.isOn() && travel.progress() >= 1);
+        robot.interact(() -> travel.goTo(1e-3));
+        await(() -> travel.value(id[1], "a current").isPresent());
+        assertThat(travel.value(id[1], "a current").orElseThrow().value()).isCloseTo(1.2 * Math.exp(-1), within(1e-6));
+        Node n = canvas().shown().nodes().stream().filter(x -> x.id().equals(id[1])).findFirst().orElseThrow();
+        robot.moveTo(canvas().onScreen(n.x() + n.width() / 2, n.y() + n.height() / 2));
+        var hover = robot.lookup("#element-hover").queryAs(Label.class);
+        await(hover::isVisible);
+        assertThat(hover.getText()).contains("12 V").contains("0.44146 A into it").contains("a − b").contains("4.4146 V");
     }
 
     @Test

@@ -14,6 +14,7 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;
 import boldanvil.core.stock.Accept;
 import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Elements;
 import boldanvil.core.stock.Emitter;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
@@ -114,12 +115,23 @@ final class Networks {
             for (int i = 0; i < f.face().inputs().size(); i++) {
                 signals.put(new Assembly.Signal(f.path(), f.face().inputs().get(i).name()), f.source(i));
             }
-            assembly.add(new Assembly.Placed(f.path(), places.get(f)), p -> resolver.values(f, p), p -> f.settings().text(p),
+            assembly.add(new Assembly.Placed(f.path(), places.get(f), measured(f)), p -> resolver.values(f, p), p -> f.settings().text(p),
                     e -> f.type().state(e));
         }
         assembly.close();
         Reduction.solve(assembly).ifPresent(n -> new Blocks(n, byPath, signals).make());
         findings.addAll(mine);
+    }
+
+    /** The outputs with quantities of contacts that an element has. */
+    private static Map<String, Assembly.Measured> measured(FlatBlock f) {
+        Map<String, Assembly.Measured> all = new LinkedHashMap<>();
+        for (Face.Contact c : f.face().contacts()) {
+            if (f.face().outputs().contains(Elements.flow(c))) {
+                all.put(c.name(), new Assembly.Measured(Elements.potential(c), Elements.flow(c)));
+            }
+        }
+        return all;
     }
 
     /** The blocks of one network: one with all states, one for the position of the switches, and one for each output. */

@@ -22,8 +22,12 @@ public final class Assembly {
      *
      * @param path diagram path
      * @param nets net of each contact by its name; contacts that are joined have the same number
+     * @param measured outputs with the quantities of contacts, by the contact's name
      */
-    public record Placed(String path, Map<String, Integer> nets) {}
+    public record Placed(String path, Map<String, Integer> nets, Map<String, Measured> measured) {}
+
+    /** Outputs with the potential of a contact and the flow into it. */
+    public record Measured(String potential, String flow) {}
 
     /** A signal of an element. */
     public record Signal(String path, String port) {}
@@ -105,7 +109,9 @@ public final class Assembly {
             potential(n);
             members.computeIfAbsent(n, _ -> new LinkedHashSet<>()).add(element.path());
         });
-        states.accept(new Stating(element, value, text));
+        var stating = new Stating(element, value, text);
+        states.accept(stating);
+        stating.measure();
     }
 
     /** Checks that every net is held by a reference, and adds the balance of flows of each net. */
@@ -143,6 +149,15 @@ public final class Assembly {
         private final java.util.function.Function<String, double[]> value;
         private final UnaryOperator<String> text;
         private final Map<String, Form> signals = new HashMap<>();
+        private final Map<String, Form> flows = new HashMap<>();
+
+        /** Gives the quantities of the contacts that are measured. */
+        void measure() {
+            element.measured().forEach((contact, ports) -> {
+                output(ports.potential(), Assembly.this.potential(net(contact)));
+                output(ports.flow(), flows.getOrDefault(contact, Form.ZERO));
+            });
+        }
 
         Stating(Placed element, java.util.function.Function<String, double[]> value, UnaryOperator<String> text) {
             this.element = element;
@@ -170,12 +185,14 @@ public final class Assembly {
             int a = net(from);
             Form through = unknown();
             balances.merge(a, through, Form::plus);
+            flows.merge(from, through, Form::plus);
             if (to.isEmpty()) {
                 grounded.add(a);
                 return new Branch(potential(a), through);
             }
             int b = net(to);
             balances.merge(b, through.times(-1), Form::plus);
+            flows.merge(to, through.times(-1), Form::plus);
             reach.join(a, b);
             return new Branch(potential(a).minus(potential(b)), through);
         }

@@ -8,8 +8,14 @@ import boldanvil.core.edit.Paths;
 import boldanvil.core.lower.Names;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.sheet.SheetSource;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Elements;
+import boldanvil.core.stock.Face;
+import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Stock;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.Set;
 
@@ -27,7 +33,7 @@ record WireTaps(Project project, Map<Source, String> names, Set<Source> fed) {
     record Source(SheetRef sheet, String block, String port) {}
 
     /**
-     * Taps every output whose type is known; bundles have none.
+     * Taps every output whose type is known, bundles have none, and both quantities of each contact of a network element.
      *
      * @param stands the output for which each of some others stands
      */
@@ -40,21 +46,39 @@ record WireTaps(Project project, Map<Source, String> names, Set<Source> fed) {
                 continue;
             }
             SheetRef ref = e.getKey();
+            for (Block b : p.sheet(ref).orElseThrow().blocks()) {
+                var contacts = Stock.find(b.type()).filter(t -> t.role() == BlockType.Role.ELEMENT)
+                        .map(t -> t.face(new Settings(t, b.settings())).contacts()).orElse(List.of());
+                if (!contacts.isEmpty()) {
+                    p = p.change(ref, sheet -> sheet.change(b.id(), d -> d.with(Elements.MEASURES, Elements.CONTACTS)));
+                }
+                for (Face.Contact c : contacts) {
+                    for (String port : List.of(Elements.potential(c), Elements.flow(c))) {
+                        String name = STEM + ++n;
+                        names.put(new Source(ref, b.id(), port), name);
+                        p = tapped(p, ref, b.id(), port, name);
+                    }
+                }
+            }
             for (var link : SheetScene.of(source, ref, e.getValue().getFirst()).links()) {
                 Wire w = link.wire();
                 var from = new Source(ref, w.from(), w.fromPort());
                 if (link.type() != null && !w.isNet() && !names.containsKey(from)) {
                     String name = STEM + ++n;
                     names.put(from, name);
-                    p = p.change(ref, s -> {
-                        String id = s.freshId();
-                        return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(w.from(), w.fromPort(), id, "u"));
-                    });
+                    p = tapped(p, ref, w.from(), w.fromPort(), name);
                 }
             }
         }
         stands.forEach((feed, output) -> names.put(output, names.remove(feed)));
         return new WireTaps(p, names, Set.copyOf(stands.values()));
+    }
+
+    private static Project tapped(Project p, SheetRef ref, String block, String port, String name) {
+        return p.change(ref, s -> {
+            String id = s.freshId();
+            return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(block, port, id, "u"));
+        });
     }
 
     /** The address of the tap at an output of a sheet at a diagram path; null where there is none. */

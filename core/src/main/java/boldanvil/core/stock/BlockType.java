@@ -411,7 +411,11 @@ public final class BlockType {
         /** An element of a physical network, which is part of the continuous part. */
         public BlockType element(Consumer<Element> how) {
             equations = how;
-            units = f -> Elements.units(f, family);
+            // The face of an element depends on no other parameter.
+            Face drawn = face.apply(null);
+            units = f -> Elements.units(f, family, drawn.contacts());
+            parameters.add(Elements.MEASURE);
+            face = s -> Elements.measured(drawn, s);
             return role(Role.ELEMENT).real().continuousOnly().does(_ -> { });
         }
 

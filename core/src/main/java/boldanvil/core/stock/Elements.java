@@ -1,19 +1,57 @@
 package boldanvil.core.stock;
 
+import boldanvil.core.network.Domain;
 import boldanvil.core.quantity.Dimension;
 import java.util.Map;
 
-/** Kinds of the quantities that elements of networks give as signals; each has one name everywhere. */
-final class Elements {
+/** What all elements of networks have alike: names and kinds of the quantities they give as signals. */
+public final class Elements {
+    /** Whether an element gives the quantities of its contacts. */
+    public static final String MEASURES = "measure";
+    /** What {@link #MEASURES} is when it does. */
+    public static final String CONTACTS = "contacts";
+
+    static final Parameter MEASURE =
+            Parameter.choice(MEASURES, "Whether it has outputs with the potential of each contact and the flow into it.",
+            "nothing", CONTACTS);
+
     private static final Map<String, String> UNITS = Map.ofEntries(Map.entry("i", "A"), Map.entry("w", "rad/s"), Map.entry("angle", "rad"),
             Map.entry("heading", "rad"), Map.entry("x", "m"), Map.entry("y", "m"), Map.entry("level", "m"), Map.entry("torque", "N·m"),
-            Map.entry("p", "Pa"), Map.entry("q", "m³/s"), Map.entry("T", "K"), Map.entry("charge", "1"), Map.entry("power", "W"),
-            Map.entry("f", "N"));
+            Map.entry("p", "Pa"), Map.entry("q", "m³/s"), Map.entry("T", "K"), Map.entry("charge", "1"));
 
     private Elements() {}
 
-    static void units(UnitFlow f, Family family) {
+    static void units(UnitFlow f, Family family, Iterable<Face.Contact> contacts) {
         UNITS.forEach((port, unit) -> f.out(port, Dimension.of(unit).orElse(null)));
         f.out("v", Dimension.of(family == Family.ELECTRICAL ? "V" : "m/s").orElse(null));
+        contacts.forEach(c -> {
+            f.out(potential(c), Dimension.of(c.domain().acrossUnit()).orElse(null));
+            f.out(flow(c), Dimension.of(c.domain().throughUnit()).orElse(null));
+        });
+    }
+
+    static Face measured(Face f, Settings s) {
+        Face all = f;
+        if (s.text(MEASURES).equals(CONTACTS)) {
+            for (Face.Contact c : f.contacts()) {
+                all = all.out(potential(c)).out(flow(c));
+            }
+        }
+        return all;
+    }
+
+    /** The output with the potential of a contact, such as {@code a voltage}. */
+    public static String potential(Face.Contact c) {
+        return c.name() + " " + c.domain().across();
+    }
+
+    /** The output with the flow into a contact, such as {@code a current}. */
+    public static String flow(Face.Contact c) {
+        return c.name() + " " + c.domain().through();
+    }
+
+    /** The unit of one of these two outputs. */
+    public static String unit(Domain d, boolean flow) {
+        return flow ? d.throughUnit() : d.acrossUnit();
     }
 }

@@ -1,0 +1,82 @@
+package boldanvil.app.sheet;
+
+import boldanvil.app.model.Figures;
+import boldanvil.app.model.TimeTravel;
+import boldanvil.core.diagram.Block;
+import boldanvil.core.network.Domain;
+import boldanvil.core.stock.BlockType;
+import boldanvil.core.stock.Elements;
+import boldanvil.core.stock.Face;
+import boldanvil.core.stock.Settings;
+import boldanvil.core.stock.Stock;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.OptionalDouble;
+import java.util.function.Function;
+import javafx.scene.control.Label;
+
+/** Potentials and flows at the contacts of the element under the pointer, at the instant that is shown. */
+final class ElementHover extends Label {
+    private final TimeTravel travel;
+    private final Function<String, Optional<Block>> blocks;
+    private String shown;
+
+    /** @param blocks the block with an id on the sheet that is shown */
+    ElementHover(TimeTravel travel, Function<String, Optional<Block>> blocks) {
+        this.travel = travel;
+        this.blocks = blocks;
+        getStyleClass().addAll("card", "element-hover");
+        setManaged(false);
+        setMouseTransparent(true);
+        setVisible(false);
+        setId("element-hover");
+        travel.onChange(this::refresh);
+    }
+
+    /** Follows the pointer; null for no block. */
+    void over(String block, double x, double y) {
+        shown = block;
+        relocate(x + 14, y + 14);
+        refresh();
+    }
+
+    private void refresh() {
+        String text = shown == null || !travel.isOn() ? "" : blocks.apply(shown).map(this::text).orElse("");
+        setText(text);
+        setVisible(!text.isEmpty());
+        autosize();
+    }
+
+    private String text(Block b) {
+        List<Face.Contact> contacts = Stock.find(b.type()).filter(t -> t.role() == BlockType.Role.ELEMENT)
+                .map(t -> t.face(new Settings(t, b.settings())).contacts()).orElse(List.of());
+        StringBuilder lines = new StringBuilder();
+        for (Face.Contact c : contacts) {
+            value(b, Elements.potential(c)).ifPresent(v -> lines.append(lines.isEmpty() ? "" : "\n").append(pad(c.name()))
+                    .append(figure(v, c.domain(), false))
+                    .append(value(b, Elements.flow(c)).stream().mapToObj(f -> figure(f, c.domain(), true)).findFirst().orElse("")));
+        }
+        if (!lines.isEmpty() && contacts.size() == 2 && contacts.get(0).domain() == contacts.get(1).domain()) {
+            var first = value(b, Elements.potential(contacts.get(0)));
+            var second = value(b, Elements.potential(contacts.get(1)));
+            if (first.isPresent() && second.isPresent()) {
+                lines.append("\n").append(pad(contacts.get(0).name() + " − " + contacts.get(1).name()))
+                        .append(figure(first.getAsDouble() - second.getAsDouble(), contacts.get(0).domain(), false));
+            }
+        }
+        return lines.isEmpty() ? "" : b.name() + "\n" + lines;
+    }
+
+    private OptionalDouble value(Block b, String port) {
+        return travel.value(b.id(), port).map(v -> OptionalDouble.of(v.value())).orElse(OptionalDouble.empty());
+    }
+
+    private static String pad(String name) {
+        return String.format(Locale.ROOT, "%-9s", name);
+    }
+
+    private static String figure(double v, Domain d, boolean flow) {
+        return String.format(Locale.ROOT, "%14s", Figures.text(v, 5, Elements.unit(d, flow))) + (flow ? " into it" : "");
+    }
+}
