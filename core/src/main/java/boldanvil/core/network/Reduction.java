@@ -3,10 +3,13 @@ package boldanvil.core.network;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.IntToDoubleFunction;
+import java.util.stream.Stream;
 import org.ejml.data.DMatrixRMaj;
 import org.ejml.dense.row.CommonOps_DDRM;
 import org.ejml.dense.row.decomposition.lu.LUDecompositionAlt_DDRM;
@@ -88,9 +91,27 @@ public final class Reduction {
             first = first == null ? one : first;
             positions.addAll(one.positions());
         }
+        agree(positions);
         return Optional.of(new Network(first.states(), first.inputs(), first.functions(), first.outputs(), first.switches(),
                 first.carriers(),
                 positions));
+    }
+
+    /** Factors that differ between positions by rounding only become the same, so that what does not depend on the switches is seen to. */
+    private static void agree(List<Network.Position> positions) {
+        List<List<double[]>> rows = positions.stream().map(p -> Stream.of(Arrays.stream(p.rates()),
+                Arrays.stream(p.outputs()), Arrays.stream(p.arguments()).flatMap(Arrays::stream))
+                .flatMap(x -> x).toList()).toList();
+        for (int r = 0; r < rows.getFirst().size(); r++) {
+            double[] first = rows.getFirst().get(r);
+            for (int c = 0; c < first.length; c++) {
+                int row = r;
+                int column = c;
+                if (rows.stream().allMatch(p -> Math.abs(p.get(row)[column] - first[column]) <= 1e-12 * Math.abs(first[column]))) {
+                    rows.forEach(p -> p.get(row)[column] = first[column]);
+                }
+            }
+        }
     }
 
     /** Builds the equations in a position: left · (potentials, unknowns, rates) = right · (states, inputs, 1). */
@@ -148,8 +169,8 @@ public final class Reduction {
     /** The left side with rows and columns of about one; gives the factors. */
     private DMatrixRMaj scale(double[] rows, double[] columns) {
         DMatrixRMaj m = left.copy();
-        java.util.Arrays.fill(rows, 1);
-        java.util.Arrays.fill(columns, 1);
+        Arrays.fill(rows, 1);
+        Arrays.fill(columns, 1);
         for (int sweep = 0; sweep < 4; sweep++) {
             scale(m, rows, true);
             scale(m, columns, false);
@@ -193,10 +214,15 @@ public final class Reduction {
         CommonOps_DDRM.multRows(rows, solved);
         double[] column = new double[size];
         for (int c = 0; c < solved.getNumCols(); c++) {
+            int number = c;
+            substitute(packed, lu.getPivot(), i -> solved.get(i, number), column);
+            // Once more for what is left, so that a factor of one is one.
+            double[] rest = new double[size];
+            double[] found = column.clone();
+            substitute(packed, lu.getPivot(), i -> solved.get(i, number) - product(scaled, i, found), rest);
             for (int i = 0; i < size; i++) {
-                column[i] = solved.get(lu.getPivot()[i], c);
+                column[i] += rest[i];
             }
-            substitute(packed, column);
             double largest = 0;
             for (double v : column) {
                 largest = Math.max(largest, Math.abs(v));
@@ -209,9 +235,17 @@ public final class Reduction {
         return true;
     }
 
-    private void substitute(DMatrixRMaj lu, double[] x) {
+    private double product(DMatrixRMaj m, int row, double[] x) {
+        double sum = 0;
+        for (int j = 0; j < size; j++) {
+            sum += m.get(row, j) * x[j];
+        }
+        return sum;
+    }
+
+    private void substitute(DMatrixRMaj lu, int[] pivot, IntToDoubleFunction right, double[] x) {
         for (int i = 0; i < size; i++) {
-            double sum = x[i];
+            double sum = right.applyAsDouble(pivot[i]);
             for (int j = 0; j < i; j++) {
                 sum -= lu.get(i, j) * x[j];
             }
