@@ -302,10 +302,13 @@ public final class Reduction {
         return true;
     }
 
-    /** Whether one state is removed rather than another: one that only follows, or else the one with the larger factor. */
+    /**
+     * Whether one state is removed rather than another: one that only follows, or else the one with the larger factor. Of equal
+     * ones it is the first, in all positions of the switches.
+     */
     private boolean isRather(int k, int other, double[] sum) {
         boolean shadow = assembly.states().get(k).shadow();
-        return shadow == assembly.states().get(other).shadow() ? Math.abs(sum[k]) > Math.abs(sum[other]) : shadow;
+        return shadow == assembly.states().get(other).shadow() ? Math.abs(sum[k]) > (1 + 1e-6) * Math.abs(sum[other]) : shadow;
     }
 
     /** The element a signal or function belongs to. */
