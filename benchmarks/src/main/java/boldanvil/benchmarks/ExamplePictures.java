@@ -21,7 +21,8 @@ public final class ExamplePictures {
     /** The sheet of each example that shows best what it is about. */
     private static final Map<String, String> SHEETS = Map.of("motor-position", "Position controller", "larkmere-lock",
             "Paddle controller › current loop", "gate-drive", "Gate controller", "beacon", "Lamps", "workboat", "Workboat", "paddle-modes",
-            "Mode logic");
+            "Mode logic", "lamp-charger", "Panel, converter and battery", "gate-network", "Inverter, servo and gate", "lift-platform",
+            "Pump, valve, cylinder and platform", "shore-plants", "Shore rectifier");
 
     private ExamplePictures() {}
 

@@ -1,6 +1,5 @@
 package boldanvil.benchmarks;
 
-import boldanvil.app.bench.BenchPage;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.pages.RunsPage;
 import boldanvil.app.pages.TrialsPage;
@@ -162,9 +161,7 @@ public final class Shots extends Application {
     private void others(Path project) {
         on(() -> shell.open(project.resolveSibling("gate-drive")));
         commissioning();
-        run("emulated", 0.05);
-        shot("build-emulated", () -> shell.show("Build"));
-        endRun();
+        networks(project);
         on(() -> shell.open(project.resolveSibling("workboat")));
         shot("workboat-allocation", () -> {
             shell.show("Sheet");
@@ -178,54 +175,53 @@ public final class Shots extends Application {
         });
     }
 
+    /** Circuits, drives and fluids as networks. */
+    private void networks(Path project) {
+        on(() -> shell.open(project.resolveSibling("lamp-charger")));
+        run("desk", 0.4);
+        on(() -> {
+            shell.show("Sheet");
+            shell.navigator().open("stage");
+            command("Show the values at a past instant");
+        });
+        await(() -> shell.page(SheetPage.class).timeTravel().progress() >= 1, 60);
+        shot("network-charger", () -> { });
+        on(() -> shell.page(SheetPage.class).timeTravel().end());
+        on(() -> shell.open(project.resolveSibling("shore-plants")));
+        shot("network-chamber", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("chamber");
+        });
+        on(() -> shell.open(project.resolveSibling("gate-network")));
+        shot("network-drive", () -> {
+            shell.show("Sheet");
+            shell.navigator().open("servo");
+        });
+        on(() -> {
+            shell.show("Runs");
+            press("run-fidelities");
+        });
+        await(() -> find("run-fidelities") instanceof javafx.scene.control.Button b && !b.isDisabled(), 120);
+        await(() -> !shell.page(RunsPage.class).verdict().startsWith("Reading"), 30);
+        shot("runs-fidelities", () -> { });
+    }
+
     /**
-     * A session at the gate drive on the stand-in, through the controls of the window: speed steps, currents over 0.1 s between cursors, a
-     * retune in one set, and the comparison with the desk.
+     * A session at the gate drive on the stand-in, through the controls of the window: a speed step and a retune in one set.
      */
     private void commissioning() {
-        run("desk", 2.4);
         run("swage", 1.6);
         on(() -> press("up-helm.trim"));
         on(() -> press("up-helm.trim"));
         pause(700);
-        shot("gate-drive-bench", () -> { });
         on(() -> {
-            press("hold");
-            press("cursors");
-            press("measure");
-            shell.page(BenchPage.class).traces().view().show(1.09, 1.19);
-            shell.page(BenchPage.class).traces().setCursors(1.105, 1.155);
-        });
-        shot("bench-currents", () -> { });
-        on(() -> {
-            press("measure");
-            press("cursors");
             press("bench-tuning");
-            shell.page(BenchPage.class).live();
             type("tune-controller.speed_loop.controller.kp", "110 A");
             type("tune-controller.speed_loop.controller.ki", "1100");
         });
         pause(400);
         shot("bench-tuning", () -> { });
-        on(() -> press("tuning-apply"));
-        pause(400);
-        on(() -> {
-            press("bench-controls");
-            press("down-helm.trim");
-            press("down-helm.trim");
-        });
-        pause(1_500);
         endRun();
-        on(() -> {
-            shell.show("Runs");
-            var items = shell.page(RunsPage.class).list().getItems();
-            if (items.size() >= 2) {
-                shell.page(RunsPage.class).list().getSelectionModel().selectIndices(0, 1);
-            }
-            press("runs-steps");
-        });
-        await(() -> !shell.page(RunsPage.class).verdict().startsWith("Reading"), 30);
-        shot("runs-steps", () -> ((javafx.scene.control.TableView<?>) find("steps")).getSelectionModel().select(0));
     }
 
     private javafx.scene.Node find(String id) {

@@ -54,6 +54,14 @@ public final class Examples {
     public static List<Example> all() {
         return List.of(MOTOR, new Example("larkmere-lock", "Larkmere Lock",
                 "A three-loop paddle drive with its plant, patch, drawing and Swage 32 stand-in.", "larkmere-lock.png"), GATE, BEACON,
+                new Example("lamp-charger", "Lamp charger", "A converter from a solar panel to a battery, drawn as a circuit.",
+                        "lamp-charger.png"),
+                new Example("gate-network", "Gate drive as a network", "Inverter, machine and gate as a network; three fidelities.",
+                        "gate-network.png"),
+                new Example("lift-platform", "Lift platform", "Pump, valve and cylinder under a position controller.",
+                        "lift-platform.png"),
+                new Example("shore-plants", "Shore plants", "A rectifier, a hoist and the lock chamber as networks.",
+                        "shore-plants.png"),
                 new Example("workboat", "Workboat", "Thrust of four thrusters shared in Structured Text.", "workboat.png"),
                 MODES);
     }

@@ -30,10 +30,12 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Set;
 import java.util.concurrent.Executor;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import java.util.function.Supplier;
+import java.util.function.UnaryOperator;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -68,6 +70,7 @@ public final class RunsPage extends BorderPane implements Page {
     private final TraceView traces;
     private final RunTables tables = new RunTables(this::showStep);
     private final RunTransfer transfer;
+    private final FidelityRuns fidelities;
     private final RunReader reader = new RunReader();
     private final MeasurePane measure;
     private final BiConsumer<PastRun, Double> travel;
@@ -103,6 +106,7 @@ public final class RunsPage extends BorderPane implements Page {
         traces = new TraceView(theme);
         traces.setId("run-traces");
         traces.onChange(this::measureNow);
+        fidelities = new FidelityRuns(host, this::show);
         transfer = new RunTransfer(host, traces, playback, verdict::setText, this::shelf, this::refresh);
         measure = new MeasurePane(background);
         list.setId("runs");
@@ -152,6 +156,7 @@ public final class RunsPage extends BorderPane implements Page {
 
     @Override
     public void shown() {
+        fidelities.refresh();
         refresh();
     }
 
@@ -211,7 +216,8 @@ public final class RunsPage extends BorderPane implements Page {
         var read = Buttons.button("Import …", "run-import", "Imports CSV or HDF5 files of other tools", transfer::importFile);
         var space = new HBox();
         HBox.setHgrow(space, Priority.ALWAYS);
-        var bar = new HBox(7, new Label("Align"), align, difference, cursors, whole, space, overlay, transfer.button(), read);
+        var bar = new HBox(7, new Label("Align"), align, difference, cursors, whole, space, fidelities.button(), overlay,
+                transfer.button(), read);
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.setStyle("-fx-padding: 8 12 6 12;");
         bar.getChildren().stream().filter(n -> n != space).forEach(n -> ((javafx.scene.layout.Region) n).setMinWidth(USE_PREF_SIZE));
@@ -270,7 +276,17 @@ public final class RunsPage extends BorderPane implements Page {
         refresh(false);
     }
 
+    /** Lists the runs again, and selects some. */
+    private void show(Set<String> ids) {
+        refresh(all -> all.stream().filter(e -> ids.contains(e.id())).toList());
+    }
+
     private void refresh(boolean overlaid) {
+        refresh(all -> overlaid && !all.isEmpty() ? RunViews.alike(all, OVERLAID) : List.of());
+    }
+
+    /** @param wanted the runs to select, of all; none or one leaves the selection as it is */
+    private void refresh(UnaryOperator<List<RunShelf.Entry>> wanted) {
         if (workspace.folder().isEmpty()) {
             return;
         }
@@ -279,7 +295,7 @@ public final class RunsPage extends BorderPane implements Page {
             try {
                 List<Finding> problems = new ArrayList<>();
                 var all = shelf.list(problems);
-                List<RunShelf.Entry> alike = overlaid && !all.isEmpty() ? RunViews.alike(all, OVERLAID) : List.of();
+                List<RunShelf.Entry> alike = wanted.apply(all);
                 Platform.runLater(() -> {
                     if (!all.equals(entries)) {
                         entries = all;

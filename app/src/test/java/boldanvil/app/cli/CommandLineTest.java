@@ -137,11 +137,18 @@ class CommandLineTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon"})
+    @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon", "lamp-charger", "gate-network", "lift-platform",
+            "shore-plants"})
     void theOtherDemosPassTheirCheckAndRunAlikeAsModelAndAsCode(String name) throws IOException {
         String project = Demo.copyTo(folder.resolve(name), name).toString();
         assertThat(run("check", project)).isZero();
-        String seconds = name.equals("workboat") ? "35s" : name.equals("gate-drive") ? "0.3s" : "4s";
+        String seconds = switch (name) {
+            case "workboat" -> "35s";
+            case "gate-drive" -> "0.3s";
+            case "lamp-charger", "gate-network" -> "0.06s";
+            case "shore-plants" -> "0.5s";
+            default -> "4s";
+        };
         assertThat(run("run", project, "--rig", "desk", "--for", seconds, "--record", file("desk.csv"))).isZero();
         assertThat(run("run", project, "--rig", "code", "--for", seconds, "--record", file("code.csv"))).isZero();
         assertThat(run("compare", file("desk.csv"), file("code.csv"))).isZero();

@@ -19,6 +19,8 @@ import boldanvil.core.stock.Emitter;
 import boldanvil.core.stock.Face;
 import boldanvil.core.stock.Family;
 import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -35,6 +37,14 @@ final class Networks {
 
     /** States of a network with exact steps, whose factors grow with the square; larger ones without switches go to the part's solver. */
     private static final int MOST_EXACT = 40;
+
+    /** Networks that were solved lately. A change elsewhere in a part, and another rig, need not solve them again. */
+    private static final Map<String, Network> SOLVED = Collections.synchronizedMap(new LinkedHashMap<>(64, 0.75f, true) {
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, Network> eldest) {
+            return size() > 64;
+        }
+    });
 
     private final Joined<Pin> nets;
     private final Resolver resolver;
@@ -106,8 +116,6 @@ final class Networks {
     }
 
     private void network(List<FlatBlock> members, Map<FlatBlock, Map<String, Integer>> places) {
-        List<Finding> mine = new ArrayList<>();
-        var assembly = new Assembly(mine);
         Map<Assembly.Signal, Source> signals = new HashMap<>();
         Map<String, FlatBlock> byPath = new LinkedHashMap<>();
         for (FlatBlock f : members) {
@@ -115,12 +123,36 @@ final class Networks {
             for (int i = 0; i < f.face().inputs().size(); i++) {
                 signals.put(new Assembly.Signal(f.path(), f.face().inputs().get(i).name()), f.source(i));
             }
-            assembly.add(new Assembly.Placed(f.path(), places.get(f), measured(f)), p -> resolver.values(f, p), p -> f.settings().text(p),
-                    e -> f.type().state(e));
         }
-        assembly.close();
-        Reduction.solve(assembly).ifPresent(n -> new Blocks(n, byPath, signals).make());
-        findings.addAll(mine);
+        String key = key(members, places);
+        Network known = SOLVED.get(key);
+        if (known == null) {
+            List<Finding> mine = new ArrayList<>();
+            var assembly = new Assembly(mine);
+            members.forEach(f -> assembly.add(new Assembly.Placed(f.path(), places.get(f), measured(f)), p -> resolver.values(f, p),
+                    p -> f.settings().text(p), e -> f.type().state(e)));
+            assembly.close();
+            known = Reduction.solve(assembly).orElse(null);
+            findings.addAll(mine);
+            if (known != null && mine.isEmpty()) {
+                SOLVED.put(key, known);
+            }
+        }
+        if (known != null) {
+            new Blocks(known, byPath, signals).make();
+        }
+    }
+
+    /** All that the equations of a network follow from, as text. */
+    private String key(List<FlatBlock> members, Map<FlatBlock, Map<String, Integer>> places) {
+        StringBuilder key = new StringBuilder();
+        for (FlatBlock f : members) {
+            key.append(f.path()).append('|').append(f.type().id()).append(places.get(f)).append(f.face().outputs());
+            f.type().parameters().forEach(p -> key.append('|').append(p.isNumeric() ? Arrays.toString(resolver.values(f, p.name()))
+                    : f.settings().text(p.name())));
+            key.append('\n');
+        }
+        return key.toString();
     }
 
     /** The outputs with quantities of contacts that an element has. */
@@ -397,7 +429,7 @@ final class Networks {
         private void output(int number) {
             var signal = network.outputs().get(number);
             List<double[]> rows = network.positions().stream().map(p -> p.outputs()[number]).toList();
-            boolean switched = rows.stream().anyMatch(r -> !java.util.Arrays.equals(r, rows.getFirst()));
+            boolean switched = rows.stream().anyMatch(r -> !Arrays.equals(r, rows.getFirst()));
             Face f = switched ? Face.NONE.in("position", Type.INT32) : Face.NONE;
             List<Source> sources = new ArrayList<>();
             if (switched) {

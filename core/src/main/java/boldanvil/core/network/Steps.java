@@ -1,5 +1,8 @@
 package boldanvil.core.network;
 
+import java.util.HashMap;
+import java.util.Map;
+import java.util.WeakHashMap;
 import org.hipparchus.linear.MatrixUtils;
 import org.hipparchus.linear.RealMatrix;
 
@@ -14,6 +17,9 @@ public final class Steps {
     /** Most factors in all; a step is divided into fewer units in networks with many switches. */
     private static final int MOST = 300_000;
     private static final int[] BASES = {16, 8, 4, 2};
+
+    /** Steps of networks that are still in use; a network is told by its identity, since its numbers are arrays. */
+    private static final Map<Network, Map<Double, Steps>> MADE = new WeakHashMap<>();
 
     private final int base;
     private final int levels;
@@ -31,8 +37,18 @@ public final class Steps {
         this.couplingSize = couplingSize;
     }
 
-    /** @param seconds length of the whole step */
+    /**
+     * Steps of a network, which are made once for each length.
+     *
+     * @param seconds length of the whole step
+     */
     public static Steps of(Network n, double seconds) {
+        synchronized (MADE) {
+            return MADE.computeIfAbsent(n, _ -> new HashMap<>()).computeIfAbsent(seconds, h -> make(n, h));
+        }
+    }
+
+    private static Steps make(Network n, double seconds) {
         int states = n.states().size();
         int columns = n.columns();
         int functions = n.functions().size();
@@ -45,8 +61,9 @@ public final class Steps {
         double[] factors = new double[n.positions().size() * levels * size];
         double[] couplings = new double[n.positions().size() * levels * arguments * functions];
         for (int p = 0; p < n.positions().size(); p++) {
+            double[][][] lengths = lengths(n, n.positions().get(p).rates(), seconds, base);
             for (int l = 0; l < levels; l++) {
-                double[][] step = step(n, n.positions().get(p).rates(), seconds * units(base, l) / (base * base));
+                double[][] step = lengths[l];
                 int at = (p * levels + l) * size;
                 for (double[] row : step) {
                     System.arraycopy(row, 0, factors, at, row.length);
@@ -58,24 +75,44 @@ public final class Steps {
         return new Steps(base, levels, factors, couplings, size, arguments * functions);
     }
 
-    /** For each state its factors of states, inputs, functions before, constant, and functions after. */
-    private static double[][] step(Network n, double[][] rates, double h) {
-        int states = n.states().size();
+    /** For each length and state its factors of states, inputs, functions before, constant, and functions after. */
+    private static double[][][] lengths(Network n, double[][] rates, double seconds, int base) {
         int columns = n.columns();
-        int first = n.firstFunction();
-        int functions = n.functions().size();
-        RealMatrix whole = MatrixUtils.createRealMatrix(columns + functions, columns + functions);
-        for (int i = 0; i < states; i++) {
+        int size = columns + n.functions().size();
+        int units = base * base;
+        RealMatrix unit = MatrixUtils.createRealMatrix(size, size);
+        for (int i = 0; i < n.states().size(); i++) {
             for (int j = 0; j < columns; j++) {
-                whole.setEntry(i, j, rates[i][j] * h);
+                unit.setEntry(i, j, rates[i][j] * seconds / units);
             }
         }
         // A function goes from its value before the step to that behind it at an even rate.
-        for (int f = 0; f < functions; f++) {
-            whole.setEntry(first + f, columns + f, 1);
+        for (int f = 0; f < n.functions().size(); f++) {
+            unit.setEntry(n.firstFunction() + f, columns + f, 1);
         }
-        RealMatrix e = MatrixUtils.matrixExponential(whole);
-        boolean[][] reaches = reaches(whole);
+        boolean[][] reaches = reaches(unit);
+        double[][][] steps = new double[2 * base - 1][][];
+        steps[0] = step(n, MatrixUtils.matrixExponential(unit.scalarMultiply(units)), units, reaches);
+        if (base > 1) {
+            // Lengths between are powers of the shortest.
+            RealMatrix one = MatrixUtils.matrixExponential(unit);
+            RealMatrix power = one;
+            for (int k = 1; k < base; k++) {
+                steps[2 * base - 1 - k] = step(n, power, k, reaches);
+                power = power.multiply(one);
+            }
+            RealMatrix coarse = power;
+            for (int k = 1; k < base; k++) {
+                steps[base - k] = step(n, power, k * base, reaches);
+                power = power.multiply(coarse);
+            }
+        }
+        return steps;
+    }
+
+    /** @param units length of the step, in which the functions change by as many times what they do in one */
+    private static double[][] step(Network n, RealMatrix e, int units, boolean[][] reaches) {
+        int states = n.states().size();
         double[][] rows = new double[states][];
         for (int i = 0; i < states; i++) {
             rows[i] = e.getRow(i);
@@ -83,8 +120,9 @@ public final class Steps {
             for (int j = 0; j < rows[i].length; j++) {
                 rows[i][j] = reaches[i][j] ? rows[i][j] : i == j ? 1 : 0;
             }
-            for (int f = 0; f < functions; f++) {
-                rows[i][first + f] -= rows[i][columns + f];
+            for (int f = 0; f < n.functions().size(); f++) {
+                rows[i][n.columns() + f] /= units;
+                rows[i][n.firstFunction() + f] -= rows[i][n.columns() + f];
             }
         }
         return rows;

@@ -1,0 +1,87 @@
+package boldanvil.app.model;
+
+import boldanvil.core.bench.Progress;
+import boldanvil.core.bench.RigStarter;
+import boldanvil.core.bench.RunOptions;
+import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.edit.Paths;
+import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.runs.RunNote;
+import boldanvil.core.runs.RunShelf;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Intervention;
+import boldanvil.core.stock.Parameter;
+import boldanvil.core.stock.Stock;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+
+/** The same run with power stages of each fidelity, to be overlaid. */
+public final class Fidelities {
+    private Fidelities() {}
+
+    /** Paths of the power stages of a project, each with the fidelities it offers. */
+    public static Map<String, List<String>> stages(Project p) {
+        Map<String, List<String>> all = new LinkedHashMap<>();
+        Paths.of(p).forEach((sheet, paths) -> p.sheet(sheet).ifPresent(s -> {
+            for (Block b : s.blocks()) {
+                var offered = Stock.find(b.type()).stream().flatMap(t -> t.parameters().stream()).filter(x -> x.name().equals(Rig.FIDELITY))
+                        .map(Parameter::choices).findFirst().orElse(List.of());
+                if (!offered.isEmpty()) {
+                    paths.forEach(path -> all.put(path + "/" + b.name(), offered));
+                }
+            }
+        }));
+        return all;
+    }
+
+    /**
+     * Runs a project once for each fidelity, as models, and records the runs. Takes as long as that takes.
+     *
+     * @param rig whose choices hold for all else
+     * @param seconds length of each run
+     * @param repeated changes to make again
+     * @param shelf folder of the runs
+     * @return ids of the runs
+     * @throws boldanvil.core.finding.FindingException when the project has errors, or runs cannot be written
+     */
+    public static Set<String> run(Project project, Rig rig, double seconds, List<Intervention> repeated, Path shelf)
+            throws InterruptedException {
+        var stages = stages(project);
+        Set<String> choices = new LinkedHashSet<>();
+        stages.values().forEach(choices::addAll);
+        List<Change> changes = repeated.stream().filter(i -> i.kind() == Intervention.Kind.SET)
+                .map(i -> new Change(i.address(), i.value(), i.atNanos())).toList();
+        Set<String> ids = new LinkedHashSet<>();
+        for (String choice : choices) {
+            Rig mine = new Rig(rig.name(), rig.title(), rig.terminals(), Map.of(), rig.bodies(), rig.fidelity());
+            for (var s : stages.entrySet()) {
+                mine = s.getValue().contains(choice) ? mine.withFidelity(s.getKey(), choice) : mine;
+            }
+            Rig chosen = mine;
+            Project as = project.withRigs(project.rigs().stream().map(r -> r.name().equals(rig.name()) ? chosen : r).toList());
+            ids.add(record(as, chosen, choice, new RunOptions(Math.round(seconds * 1e9), Double.POSITIVE_INFINITY, changes, shelf), shelf));
+        }
+        return ids;
+    }
+
+    private static String record(Project project, Rig rig, String name, RunOptions options, Path shelf) throws InterruptedException {
+        try (var run = RigStarter.prepare(project, rig.name(), options, Progress.NONE)) {
+            var note = RunNote.beginning(rig.name(), Instant.now().toString(), run.review().system().tickNanos() / 1e9, Map.of(), Map.of())
+                    .named(name);
+            var recording = new RunShelf(shelf).begin(note, run.store(), ProjectWriter.files(project));
+            run.start();
+            run.awaitEnd();
+            List<String> findings = new ArrayList<>(run.findings().stream().map(Finding::toString).toList());
+            return recording.finish(run.interventions(), findings).id();
+        }
+    }
+}
