@@ -95,11 +95,27 @@ final class Chunker {
     }
 
     private List<Stmt> moved(List<Stmt> body, String name, Stmt around) {
-        if (weight(body) <= chunk / 2 || leaves(body)) {
+        if (weight(body) <= chunk / 2) {
             return body;
         }
-        cut(new Procedure(name, "", body));
-        return List.of(new Stmt.Invoke(name, around.origin()));
+        if (!leaves(body)) {
+            cut(new Procedure(name, "", body));
+            return List.of(new Stmt.Invoke(name, around.origin()));
+        }
+        // What leaves the loop stays; what is between moves.
+        List<Stmt> all = new ArrayList<>();
+        List<Stmt> between = new ArrayList<>();
+        for (Stmt s : body) {
+            if (leaves(List.of(s))) {
+                all.addAll(moved(between, name + all.size(), around));
+                between = new ArrayList<>();
+                all.add(s);
+            } else {
+                between.add(s);
+            }
+        }
+        all.addAll(moved(between, name + all.size(), around));
+        return all;
     }
 
     /** Whether a break in the body leaves a loop around it. */

@@ -82,16 +82,17 @@ final class NetworkSteps {
             accept.add(set(memory.functions().get(f), Expr.read(after.get(f))));
         }
         List<Stmt> body = new ArrayList<>(begin());
-        body.addAll(switches.settleAnew());
+        body.addAll(switches.notice());
         List<Stmt> one = new ArrayList<>();
         if (switches.own.length == 0 && memory.phases().isEmpty() || steps.base() == 1) {
             body.add(set(level, whole(0)));
+            one.addAll(switches.settleWhereOpen());
             one.addAll(attempt);
             one.addAll(accept);
             one.addAll(move(Expr.of(seconds)));
             one.addAll(nextEdges());
             if (switches.own.length > 0 || !memory.phases().isEmpty()) {
-                one.addAll(switches.settle());
+                one.add(switches.open());
             }
         } else {
             divide(one, attempt, accept, next, after, steps, level, seconds);
@@ -251,15 +252,19 @@ final class NetworkSteps {
         taken.add(set(left, Expr.read(left).minus(length)));
         taken.addAll(move(length.times(unit)));
         List<Stmt> changed = new ArrayList<>(nextEdges());
-        changed.addAll(switches.settle());
+        changed.add(switches.open());
         changed.add(set(longest, whole(0)));
         Expr any = Expr.of(false);
         for (int i : switches.own) {
             any = any.or(switches.against(i, Expr.read(memory.position()), ends(next, after)).gt(zero()));
         }
+        Slot number = e.counter("part");
+        // Where it switches too often: to the end of the step as the switches stand.
+        Expr patient = Expr.read(number).lt(whole(MOST_PARTS));
         List<Stmt> part = new ArrayList<>();
         part.add(when(Expr.read(left).compare(Op.LE, Expr.of(NOTHING)), List.of(new Stmt.Break(e.origin())), List.of()));
-        part.add(set(target, untilEdge(Expr.read(left), unit)));
+        part.addAll(switches.settleWhereOpen());
+        part.add(set(target, untilEdge(Expr.read(left), unit).when(patient, Expr.read(left))));
         part.add(set(level, Expr.read(longest)));
         part.addAll(attempted);
         part.add(set(against, any));
@@ -271,19 +276,11 @@ final class NetworkSteps {
         good.addAll(taken);
         good.add(when(memory.phases().isEmpty() ? Expr.read(against) : Expr.read(against).or(Expr.read(atEdge)), changed,
                 List.of(set(longest, new Expr.Element(twice, Expr.read(longest), true)))));
-        part.add(when(Expr.read(against).and(Expr.read(level).lt(whole(last))),
+        part.add(when(Expr.read(against).and(Expr.read(level).lt(whole(last))).and(patient),
                 List.of(set(longest, new Expr.Element(half, Expr.read(level), true))), good));
         body.add(set(left, Expr.of(whole)));
         body.add(set(longest, whole(0)));
-        body.add(new Stmt.Repeat(e.counter("part"), MOST_PARTS, part, e.origin()));
-        // Where it switched too often: to the end of the step as the switches stand.
-        List<Stmt> rest = new ArrayList<>(List.of(set(target, Expr.read(left)), set(level, whole(0))));
-        rest.addAll(attempted);
-        rest.addAll(taken);
-        rest.addAll(nextEdges());
-        rest.addAll(switches.settle());
-        Expr more = Expr.read(left).gt(Expr.of(NOTHING));
-        body.add(when(more, List.of(new Stmt.Repeat(e.counter("rest"), 4, List.of(when(more, rest, List.of())), e.origin())), List.of()));
+        body.add(new Stmt.Repeat(number, MOST_PARTS + 4, part, e.origin()));
     }
 
     /** Chooses the longest length that is within the target and not longer than the one in {@code level}, and the share of it that is. */

@@ -214,18 +214,27 @@ final class NetworkSwitches {
         return all;
     }
 
-    /** Settles the switches where something from outside has changed since they were. */
-    List<Stmt> settleAnew() {
+    /** Leaves the position of the switches open where something from outside has changed since they were settled. */
+    List<Stmt> notice() {
         List<Expr> outside = outside();
-        Expr same = Expr.read(memory.position()).compare(Op.GE, whole(0));
-        List<Stmt> settle = new ArrayList<>();
+        Expr same = Expr.of(true);
+        List<Stmt> changed = new ArrayList<>(List.of(open()));
         for (int i = 0; i < outside.size(); i++) {
             Slot used = memory.used().get(i);
             same = same.and(outside.get(i).eq(Expr.read(used)));
-            settle.add(set(used, outside.get(i)));
+            changed.add(set(used, outside.get(i)));
         }
-        settle.addAll(settle());
-        return List.of(when(same, List.of(), settle));
+        return outside.isEmpty() ? List.of() : List.of(when(same, List.of(), changed));
+    }
+
+    /** Leaves the position of the switches open. */
+    Stmt open() {
+        return set(memory.position(), whole(-1));
+    }
+
+    /** Settles the switches where their position is open. */
+    List<Stmt> settleWhereOpen() {
+        return List.of(when(Expr.read(memory.position()).lt(whole(0)), settle(), List.of()));
     }
 
     /** Computes the functions as the states stand. */

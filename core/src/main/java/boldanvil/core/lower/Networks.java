@@ -398,7 +398,12 @@ final class Networks {
             }
             var switches = switches(e, "", x);
             // Where a solver changes the states, they are others each time.
-            (isSolved() ? switches.settle() : switches.settleAnew()).forEach(e::add);
+            if (isSolved()) {
+                switches.settle().forEach(e::add);
+            } else {
+                switches.notice().forEach(e::add);
+                switches.settleWhereOpen().forEach(e::add);
+            }
             e.output("position", Expr.read(memory(e).position()));
             for (int i = 0; i < network.functions().size(); i++) {
                 e.output("f" + i, Expr.read(memory(e).functions().get(i)));

@@ -27,6 +27,9 @@ public final class Reduction {
     /** Rounding leaves factors of about this size where there are none. */
     private static final double NOISE = 1e-14;
 
+    /** Equations beyond are solved without refinement, which would take as long again. */
+    private static final int MOST_REFINED = 400;
+
     private final Assembly assembly;
     private final int potentials;
     private final int unknowns;
@@ -216,12 +219,8 @@ public final class Reduction {
         for (int c = 0; c < solved.getNumCols(); c++) {
             int number = c;
             substitute(packed, lu.getPivot(), i -> solved.get(i, number), column);
-            // Once more for what is left, so that a factor of one is one.
-            double[] rest = new double[size];
-            double[] found = column.clone();
-            substitute(packed, lu.getPivot(), i -> solved.get(i, number) - product(scaled, i, found), rest);
-            for (int i = 0; i < size; i++) {
-                column[i] += rest[i];
+            if (size <= MOST_REFINED) {
+                refine(scaled, packed, lu.getPivot(), i -> solved.get(i, number), column);
             }
             double largest = 0;
             for (double v : column) {
@@ -233,6 +232,15 @@ public final class Reduction {
         }
         right = solved;
         return true;
+    }
+
+    /** Solves once more for what is left, so that a factor of one is one. */
+    private void refine(DMatrixRMaj scaled, DMatrixRMaj packed, int[] pivot, IntToDoubleFunction right, double[] x) {
+        double[] rest = new double[size];
+        substitute(packed, pivot, i -> right.applyAsDouble(i) - product(scaled, i, x), rest);
+        for (int i = 0; i < size; i++) {
+            x[i] += rest[i];
+        }
     }
 
     private double product(DMatrixRMaj m, int row, double[] x) {
