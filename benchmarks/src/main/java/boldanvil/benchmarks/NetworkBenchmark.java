@@ -9,6 +9,7 @@ import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
+import boldanvil.core.program.Slot;
 import boldanvil.core.testing.PartBuilder;
 import java.io.IOException;
 import java.nio.file.Files;
@@ -68,7 +69,7 @@ public final class NetworkBenchmark {
         long begin = System.nanoTime();
         Program p = make.get().program();
         JvmCompiler.compile(p).instantiate().init();
-        long states = p.slots().stream().filter(s -> s.name().contains("stored")).count();
+        long states = p.slots().stream().filter(s -> s.role() == Slot.Role.STATE && s.name().endsWith("stored")).count();
         System.out.printf(Locale.ROOT, "%-46s %10d %10.2f%n", title, states, (System.nanoTime() - begin) / 1e9);
     }
 

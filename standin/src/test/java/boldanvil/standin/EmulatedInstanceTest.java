@@ -103,7 +103,7 @@ class EmulatedInstanceTest {
                 }
                 for (Slot s : p.slots()) {
                     if (s.role() == Slot.Role.OUTPUT || s.role() == Slot.Role.STATE && !s.isArray()) {
-                        assertThat(there.get(s)).as("%s at step %d", s.name(), i).isEqualTo(here.get(s));
+                        assertThat(there.get(s)).as("%s at step %d", s.name(), i).isEqualTo(Double.valueOf(here.get(s)));
                     }
                 }
             }

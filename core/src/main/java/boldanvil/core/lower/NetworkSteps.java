@@ -13,6 +13,7 @@ import boldanvil.core.stock.Emitter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.IntStream;
+
 /**
  * Writes how a network goes from step to step. A step is tried; where a switch contradicts at its end, a shorter one, down to the shortest
  * there is, and behind it the switches are settled anew. At the edges of pulsed switches a step is divided at their instants.

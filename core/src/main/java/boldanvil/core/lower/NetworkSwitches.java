@@ -12,6 +12,7 @@ import boldanvil.core.stock.Emitter;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.stream.IntStream;
+
 /**
  * The switches of a network, and which of them are on. They are settled: of those that contradict their own quantities, the one that does
  * so most changes, until none does. Between two changes of what comes from outside they stay as they are.

@@ -253,8 +253,10 @@ public final class SheetPainter {
             pen.text(n.title(), n.x() + n.width() / 2, n.y() - size(11.5) / 2 - 1, 0.5, Lettering.BOLD, size(11.5), Ink.INK);
             pen.text(value, n.x() + n.width() / 2, n.y() + n.height() + size(10.5) / 2 + 1, 0.5, Lettering.MONO, size(10.5), ink);
         } else {
-            double x = n.x() + n.width() * 0.95;
-            double y = n.y() + n.height() * (n.ports().stream().anyMatch(p -> p.side() == Side.RIGHT) ? 0.02 : 0.38);
+            long right = n.ports().stream().filter(p -> p.side() == Side.RIGHT).count();
+            // Beside it; above, beside what leaves there, where several wires leave on the right.
+            double x = n.x() + n.width() * (right > 1 ? 0.6 : 0.95);
+            double y = right > 1 ? n.y() - size(11.5) * 1.6 : n.y() + n.height() * (right > 0 ? 0.02 : 0.38);
             pen.text(n.title(), x, y, 0, Lettering.BOLD, size(11.5), Ink.INK);
             pen.text(value, x, y + size(11.5) * 1.2, 0, Lettering.MONO, size(10.5), ink);
         }

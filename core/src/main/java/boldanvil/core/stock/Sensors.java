@@ -31,7 +31,7 @@ final class Sensors {
 
     static final BlockType THERMISTOR = sensor("thermistor", "Thermistor", "K", Sensors::divided,
             "A resistance with negative temperature coefficient, R = R25 exp(B (1 / T − 1 / 298.15 K)), from the output to ground, and "
-                    + "a fixed one from the supply to the output.",
+                    + "a fixed one from the supply to the output. T counts from 100 K to 1000 K.",
             real("R25", "10 kΩ", "Ω", "Resistance at 25 °C.").atLeast(1e-6), real("B", "3950 K", "K", "Its constant B.").atLeast(1),
             real("Rs", "10 kΩ", "Ω", "The fixed resistance.").atLeast(1e-6), real("supply", "3.3 V", "V", "Voltage at the divider."),
             real("offset", "0 V", "V", "Added to the output."));
@@ -108,7 +108,8 @@ final class Sensors {
 
     private static Expr divided(Emitter e, Expr kelvin) {
         Type t = kelvin.type();
-        Expr exponent = Expr.of(t, 1).over(kelvin).minus(Expr.of(t, 1 / 298.15)).times(e.value("B"));
+        Expr exponent = Expr.of(t, 1).over(kelvin.clamp(Expr.of(t, 100), Expr.of(t, 1000))).minus(Expr.of(t, 1 / 298.15))
+                .times(e.value("B"));
         Expr r = MathFunctions.apply(MathFunctions.EXPONENTIAL, exponent).times(e.value("R25"));
         return r.over(r.plus(Expr.of(t, e.value("Rs")))).times(e.value("supply"));
     }
