@@ -153,7 +153,7 @@ class CommandLineTest {
         assertThat(run("run", project, "--rig", "code", "--for", seconds, "--record", file("code.csv"))).isZero();
         assertThat(run("compare", file("desk.csv"), file("code.csv"))).isZero();
         assertThat(out).contains("No deviation at all.");
-        assertThat(run("generate", project, "--out", file("c-" + name))).isZero();
+        assertThat(run("generate", project, "--rig", "code", "--out", file("c-" + name))).isZero();
         assertThat(out).contains(".c").contains(".md");
     }
 
