@@ -1,6 +1,5 @@
 package boldanvil.benchmarks;
 
-import boldanvil.core.c.CGenerator;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.files.Folders;
 import boldanvil.core.files.ProjectReader;
@@ -14,7 +13,6 @@ import boldanvil.core.testing.PartBuilder;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -81,55 +79,22 @@ public final class NetworkBenchmark {
                 set.put("c.in." + port.slot().name(), Double.toString(inputs.get(port.name())));
             }
         }
-        String body = """
-                #define _POSIX_C_SOURCE 199309L
-                #include "%1$s.h"
-                #include <stdio.h>
-                #include <time.h>
-                static %2$s c;
-                int main(void)
-                {
-                    struct timespec a, b;
-                    %1$s_init(&c);
-                    %4$s
-                    clock_gettime(CLOCK_MONOTONIC, &a);
-                    for (int k = 0; k < %3$d; k++) {
-                        %1$s_sample(&c);
-                        %1$s_step(&c);
-                        %1$s_advance(&c);
-                    }
-                    clock_gettime(CLOCK_MONOTONIC, &b);
-                    printf("%%.3f", ((double)(b.tv_sec - a.tv_sec) * 1e9 + (double)(b.tv_nsec - a.tv_nsec)) / %3$d);
-                    return 0;
-                }
-                """.formatted(p.name(), CGenerator.contextType(p), TICKS,
-                String.join("\n", set.entrySet().stream().map(e -> e.getKey() + " = " + e.getValue() + ";").toList()));
-        Programs.write(own, p, body);
+        Programs.write(own, p, Programs.timed(p, TICKS, String.join("\n", set.entrySet().stream()
+                .map(e -> e.getKey() + " = " + e.getValue() + ";").toList())));
         Programs.run(own, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off", p.name() + ".c", "main.c", "-o", "main", "-lm"));
         Instance java = JvmCompiler.compile(p).instantiate();
         double[] j = new double[ROUNDS];
         double[] c = new double[ROUNDS];
         for (int r = -ROUNDS; r < ROUNDS; r++) {
-            double now = nanos(java, p, inputs);
+            double now = Programs.nanos(java, TICKS, i -> p.ports().stream().filter(q -> inputs.containsKey(q.name()))
+                    .forEach(q -> i.set(q.slot(), inputs.get(q.name()))));
             if (r >= 0) {
                 j[r] = now;
                 c[r] = Double.parseDouble(Programs.run(own, List.of(own.resolve("main").toString())));
             }
         }
-        Arrays.sort(j);
-        Arrays.sort(c);
-        System.out.printf(Locale.ROOT, "%-46s %10.0f %10.0f %10.2f%n", title, j[ROUNDS / 2], c[ROUNDS / 2], j[ROUNDS / 2] / c[ROUNDS / 2]);
-    }
-
-    private static double nanos(Instance i, Program p, Map<String, Double> inputs) {
-        i.init();
-        p.ports().stream().filter(q -> inputs.containsKey(q.name())).forEach(q -> i.set(q.slot(), inputs.get(q.name())));
-        long begin = System.nanoTime();
-        for (int k = 0; k < TICKS; k++) {
-            i.sample();
-            i.step();
-            i.advance();
-        }
-        return (System.nanoTime() - begin) / (double) TICKS;
+        double inJava = Programs.median(j);
+        double inC = Programs.median(c);
+        System.out.printf(Locale.ROOT, "%-46s %10.0f %10.0f %10.2f%n", title, inJava, inC, inJava / inC);
     }
 }

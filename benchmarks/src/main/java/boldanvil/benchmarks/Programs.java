@@ -3,6 +3,7 @@ package boldanvil.benchmarks;
 import boldanvil.core.c.CGenerator;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.output.GeneratedFile;
 import boldanvil.core.program.Program;
@@ -11,8 +12,10 @@ import boldanvil.core.testing.RandomSheets;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Set;
+import java.util.function.Consumer;
 
 /** Programs to measure, and their C with a main program around it. */
 final class Programs {
@@ -62,6 +65,51 @@ final class Programs {
             Files.writeString(folder.resolve(f.name()), f.text());
         }
         Files.writeString(folder.resolve("main.c"), main);
+    }
+
+    /** A main program that runs some ticks and prints the nanoseconds of one; {@code set} is done behind the start. */
+    static String timed(Program p, int ticks, String set) {
+        return """
+                #define _POSIX_C_SOURCE 199309L
+                #include "%1$s.h"
+                #include <stdio.h>
+                #include <time.h>
+                static %2$s c;
+                int main(void)
+                {
+                    struct timespec a, b;
+                    %1$s_init(&c);
+                    %4$s
+                    clock_gettime(CLOCK_MONOTONIC, &a);
+                    for (int k = 0; k < %3$d; k++) {
+                        %1$s_sample(&c);
+                        %1$s_step(&c);
+                        %1$s_advance(&c);
+                    }
+                    clock_gettime(CLOCK_MONOTONIC, &b);
+                    printf("%%.3f", ((double)(b.tv_sec - a.tv_sec) * 1e9 + (double)(b.tv_nsec - a.tv_nsec)) / %3$d);
+                    return 0;
+                }
+                """.formatted(p.name(), CGenerator.contextType(p), ticks, set);
+    }
+
+    /** Nanoseconds of a tick from the start; {@code set} is done behind it. */
+    static double nanos(Instance i, int ticks, Consumer<Instance> set) {
+        i.init();
+        set.accept(i);
+        long begin = System.nanoTime();
+        for (int k = 0; k < ticks; k++) {
+            i.sample();
+            i.step();
+            i.advance();
+        }
+        return (System.nanoTime() - begin) / (double) ticks;
+    }
+
+    /** The value in the middle; sorts. */
+    static double median(double[] x) {
+        Arrays.sort(x);
+        return x[x.length / 2];
     }
 
     static String run(Path folder, List<String> command) throws IOException {

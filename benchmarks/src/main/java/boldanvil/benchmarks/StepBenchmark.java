@@ -1,6 +1,5 @@
 package boldanvil.benchmarks;
 
-import boldanvil.core.c.CGenerator;
 import boldanvil.core.files.Folders;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
@@ -8,7 +7,6 @@ import boldanvil.core.program.Program;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -50,62 +48,25 @@ public final class StepBenchmark {
 
     private static void measure(String title, Program p, Path folder) throws IOException {
         int ticks = Math.max(300, 40_000_000 / Math.max(20, p.statements()) / 10);
-        String main = """
-                #define _POSIX_C_SOURCE 199309L
-                #include "%1$s.h"
-                #include <stdio.h>
-                #include <time.h>
-                static %2$s c;
-                int main(void)
-                {
-                    struct timespec a, b;
-                    %1$s_init(&c);
-                    clock_gettime(CLOCK_MONOTONIC, &a);
-                    for (int k = 0; k < %3$d; k++) {
-                        %1$s_sample(&c);
-                        %1$s_step(&c);
-                        %1$s_advance(&c);
-                    }
-                    clock_gettime(CLOCK_MONOTONIC, &b);
-                    printf("%%.3f", ((double)(b.tv_sec - a.tv_sec) * 1e9 + (double)(b.tv_nsec - a.tv_nsec)) / %3$d);
-                    return 0;
-                }
-                """.formatted(p.name(), CGenerator.contextType(p), ticks);
-        Programs.write(folder, p, main);
+        Programs.write(folder, p, Programs.timed(p, ticks, ""));
         Programs.run(folder, List.of("gcc", "-std=c99", "-O2", "-ffp-contract=off", p.name() + ".c", "main.c", "-o", "main", "-lm"));
         Instance java = JvmCompiler.compile(p).instantiate();
         Instance walking = new Walking(p);
         for (long begin = System.nanoTime(); System.nanoTime() - begin < WARM_UP_NANOS + p.statements() * STATEMENT_NANOS;) {
-            nanos(java, ticks);
+            Programs.nanos(java, ticks, _ -> { });
         }
-        nanos(walking, ticks / 4);
+        Programs.nanos(walking, ticks / 4, _ -> { });
         double[] a = new double[ROUNDS];
         double[] b = new double[ROUNDS];
         double[] w = new double[ROUNDS];
         for (int r = 0; r < ROUNDS; r++) {
-            a[r] = nanos(java, ticks);
+            a[r] = Programs.nanos(java, ticks, _ -> { });
             b[r] = Double.parseDouble(Programs.run(folder, List.of(folder.resolve("main").toString())));
-            w[r] = nanos(walking, Math.max(50, ticks / 10));
+            w[r] = Programs.nanos(walking, Math.max(50, ticks / 10), _ -> { });
         }
-        double j = median(a);
-        double c = median(b);
-        double v = median(w);
+        double j = Programs.median(a);
+        double c = Programs.median(b);
+        double v = Programs.median(w);
         System.out.printf(Locale.ROOT, "%-30s %12.1f %12.1f %12.1f %10.2f %12.1f%n", title, j, c, v, j / c, v / j);
-    }
-
-    private static double median(double[] x) {
-        Arrays.sort(x);
-        return x[x.length / 2];
-    }
-
-    private static double nanos(Instance i, int ticks) {
-        i.init();
-        long begin = System.nanoTime();
-        for (int k = 0; k < ticks; k++) {
-            i.sample();
-            i.step();
-            i.advance();
-        }
-        return (System.nanoTime() - begin) / (double) ticks;
     }
 }

@@ -9,15 +9,12 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.edit.Paths;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
-import boldanvil.core.runs.RunNote;
 import boldanvil.core.runs.RunShelf;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
-import java.time.Instant;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -75,13 +72,10 @@ public final class Fidelities {
 
     private static String record(Project project, Rig rig, String name, RunOptions options, Path shelf) throws InterruptedException {
         try (var run = RigStarter.prepare(project, rig.name(), options, Progress.NONE)) {
-            var note = RunNote.beginning(rig.name(), Instant.now().toString(), run.review().system().tickNanos() / 1e9, Map.of(), Map.of())
-                    .named(name);
-            var recording = new RunShelf(shelf).begin(note, run.store(), ProjectWriter.files(project));
+            var recording = new RunShelf(shelf).begin(RunRecorder.note(run).named(name), run.store(), ProjectWriter.files(project));
             run.start();
             run.awaitEnd();
-            List<String> findings = new ArrayList<>(run.findings().stream().map(Finding::toString).toList());
-            return recording.finish(run.interventions(), findings).id();
+            return recording.finish(run.interventions(), run.findings().stream().map(Finding::toString).toList()).id();
         }
     }
 }

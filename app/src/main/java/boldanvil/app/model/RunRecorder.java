@@ -46,6 +46,15 @@ final class RunRecorder {
         if (fresh.store().columns().isEmpty()) {
             return;
         }
+        try {
+            recording = new RunShelf(shelfFolder).begin(note(fresh), fresh.store(), ProjectWriter.files(fresh.review().project()));
+        } catch (FindingException e) {
+            report.accept(e.findings());
+        }
+    }
+
+    /** What is known of a run when it begins. */
+    static RunNote note(LiveRun fresh) {
         Map<String, String> images = new LinkedHashMap<>();
         fresh.images().forEach((part, image) -> images.put(part, image.sha256()));
         Map<String, String> devices = new LinkedHashMap<>();
@@ -53,13 +62,8 @@ final class RunRecorder {
             var place = fresh.rig().place(part);
             devices.put(part, place.device().isEmpty() ? place.mode().name().toLowerCase(Locale.ROOT) : place.device());
         });
-        var note = RunNote.beginning(fresh.rig().name(), Instant.now().toString(), fresh.review().system().tickNanos() / 1e9, devices,
+        return RunNote.beginning(fresh.rig().name(), Instant.now().toString(), fresh.review().system().tickNanos() / 1e9, devices,
                 images);
-        try {
-            recording = new RunShelf(shelfFolder).begin(note, fresh.store(), ProjectWriter.files(fresh.review().project()));
-        } catch (FindingException e) {
-            report.accept(e.findings());
-        }
     }
 
     /** Completes the record of a run that has ended; one without samples is removed. */

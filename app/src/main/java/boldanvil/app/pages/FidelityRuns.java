@@ -1,8 +1,10 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.model.Fidelities;
+import boldanvil.app.model.Figures;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
+import boldanvil.core.bench.LiveRun;
 import boldanvil.core.simulate.Intervention;
 import java.util.List;
 import java.util.Set;
@@ -48,10 +50,10 @@ final class FidelityRuns {
         }
         var last = host.session().run().filter(r -> r.store().end() > 0 && r.rig().name().equals(rig.name()));
         double seconds = last.map(r -> Math.min(LONGEST, r.store().end())).orElse(USUAL);
-        List<Intervention> repeated = last.map(r -> r.interventions()).orElse(List.of());
+        List<Intervention> repeated = last.map(LiveRun::interventions).orElse(List.of());
         var shelf = host.workspace().folder().orElseThrow().resolve("runs");
         button.setDisable(true);
-        host.showMessage("Running each fidelity for " + boldanvil.app.model.Figures.text(seconds, 3, "s") + " …");
+        host.showMessage("Running each fidelity for " + Figures.text(seconds, 3, "s") + " …");
         host.workOut(() -> {
             try {
                 return Fidelities.run(project, rig, seconds, repeated, shelf);

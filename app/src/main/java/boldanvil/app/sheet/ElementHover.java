@@ -4,11 +4,8 @@ import boldanvil.app.model.Figures;
 import boldanvil.app.model.TimeTravel;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.network.Domain;
-import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Elements;
 import boldanvil.core.stock.Face;
-import boldanvil.core.stock.Settings;
-import boldanvil.core.stock.Stock;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
@@ -49,8 +46,7 @@ final class ElementHover extends Label {
     }
 
     private String text(Block b) {
-        List<Face.Contact> contacts = Stock.find(b.type()).filter(t -> t.role() == BlockType.Role.ELEMENT)
-                .map(t -> t.face(new Settings(t, b.settings())).contacts()).orElse(List.of());
+        List<Face.Contact> contacts = Elements.contacts(b);
         StringBuilder lines = new StringBuilder();
         for (Face.Contact c : contacts) {
             value(b, Elements.potential(c)).ifPresent(v -> lines.append(lines.isEmpty() ? "" : "\n").append(pad(c.name()))
@@ -77,6 +73,6 @@ final class ElementHover extends Label {
     }
 
     private static String figure(double v, Domain d, boolean flow) {
-        return String.format(Locale.ROOT, "%14s", Figures.text(v, 5, Elements.unit(d, flow))) + (flow ? " into it" : "");
+        return String.format(Locale.ROOT, "%14s", Figures.text(v, 5, flow ? d.throughUnit() : d.acrossUnit())) + (flow ? " into it" : "");
     }
 }

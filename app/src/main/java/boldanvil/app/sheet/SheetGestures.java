@@ -469,17 +469,17 @@ public final class SheetGestures {
     private void moved(MouseEvent e) {
         Point2D p = canvas.toSheet(e.getX(), e.getY());
         Wire wire = null;
+        Node node = SheetHits.node(scene(), p.getX(), p.getY());
         if (isAtCorner(p.getX(), p.getY())) {
             canvas.setCursor(Cursor.SE_RESIZE);
         } else if (SheetHits.port(scene(), p.getX(), p.getY()) != null) {
             canvas.setCursor(Cursor.CROSSHAIR);
-        } else if (SheetHits.node(scene(), p.getX(), p.getY()) != null) {
+        } else if (node != null) {
             canvas.setCursor(Cursor.HAND);
         } else {
             wire = SheetHits.wire(scene(), canvas.routes().ways(), p.getX(), p.getY());
             canvas.setCursor(wire == null ? Cursor.DEFAULT : Cursor.MOVE);
         }
-        Node node = SheetHits.node(scene(), p.getX(), p.getY());
         canvas.hover(wire, node == null ? null : node.id(), e.getX(), e.getY());
     }
 

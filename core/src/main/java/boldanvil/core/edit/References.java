@@ -10,7 +10,6 @@ import boldanvil.core.diagram.BenchLayout.Readout;
 import boldanvil.core.diagram.BenchLayout.ValueSet;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
-import boldanvil.core.diagram.Rig;
 import boldanvil.core.lower.Names;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -31,7 +30,7 @@ final class References {
         paths.forEach((from, to) -> addresses.put(Names.addressOf(from), Names.addressOf(to)));
         UnaryOperator<String> address = a -> moved(a, addresses, '.');
         UnaryOperator<String> path = a -> moved(a, paths, '/');
-        Project next = after.withBench(bench(after.bench(), address)).withRigs(after.rigs().stream().map(r -> rig(r, path)).toList());
+        Project next = after.withBench(bench(after.bench(), address)).withRigs(after.rigs().stream().map(r -> r.withPaths(path)).toList());
         for (var e : after.patches().entrySet()) {
             next = next.withPatch(e.getKey(), patch(e.getValue(), t -> terminal(e.getKey(), t, paths)));
         }
@@ -60,10 +59,6 @@ final class References {
     private static Patch patch(Patch p, UnaryOperator<String> terminal) {
         return new Patch(p.board(), p.clock(), p.safeOnLinkLoss(), p.rows().stream().map(r -> new Patch.Row(terminal.apply(r.terminal()),
                 r.peripheral(), r.pin(), r.wire())).toList(), p.others().stream().map(o -> patch(o, terminal)).toList());
-    }
-
-    private static Rig rig(Rig r, UnaryOperator<String> path) {
-        return r.withPaths(path);
     }
 
     /** A bench layout with other addresses. */

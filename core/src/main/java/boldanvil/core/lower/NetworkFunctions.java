@@ -28,7 +28,8 @@ final class NetworkFunctions {
     private final List<Slot> arguments = new ArrayList<>();
     private final List<Integer> firsts = new ArrayList<>();
     private final List<Expr> results = new ArrayList<>();
-    private final Coupling coupling;
+    /** How each argument depends on each function; null where it does not. Made once, since each may be a table. */
+    private final Expr[][] couplings;
 
     /**
      * @param values gets the value of each function; holds a guess before
@@ -38,7 +39,6 @@ final class NetworkFunctions {
         this.e = e;
         this.prefix = prefix;
         this.values = values;
-        this.coupling = coupling;
         for (Network.Function f : network.functions()) {
             firsts.add(arguments.size());
             List<Expr> mine = new ArrayList<>();
@@ -47,6 +47,12 @@ final class NetworkFunctions {
                 mine.add(Expr.read(arguments.getLast()));
             }
             results.add(f.curve().of(mine));
+        }
+        couplings = new Expr[arguments.size()][values.size()];
+        for (int a = 0; a < couplings.length; a++) {
+            for (int f = 0; f < couplings[a].length; f++) {
+                couplings[a][f] = coupling.factor(a, f);
+            }
         }
     }
 
@@ -110,7 +116,7 @@ final class NetworkFunctions {
 
     private boolean depends(int function, int on) {
         for (int a = 0; a < count(function); a++) {
-            if (coupling.factor(firsts.get(function) + a, on) != null) {
+            if (couplings[firsts.get(function) + a][on] != null) {
                 return true;
             }
         }
@@ -138,7 +144,7 @@ final class NetworkFunctions {
             int number = firsts.get(function) + a;
             Expr sum = Expr.read(bases.get(number));
             for (int f = 0; f < values.size(); f++) {
-                Expr factor = coupling.factor(number, f);
+                Expr factor = couplings[number][f];
                 if (factor != null) {
                     sum = sum.plus(factor.times(Expr.read(values.get(f))));
                 }
@@ -184,7 +190,7 @@ final class NetworkFunctions {
 
     private void subtract(Expr[] row, int argument, Expr slope) {
         for (int j = 0; j < row.length; j++) {
-            Expr factor = coupling.factor(argument, j);
+            Expr factor = couplings[argument][j];
             if (factor != null) {
                 Expr term = slope.times(factor).negated();
                 row[j] = row[j] == null ? term : row[j].plus(term);

@@ -95,7 +95,7 @@ final class NetworkSwitches {
     }
 
     private boolean isGated(int i) {
-        return network.switches().get(i).isGated();
+        return network.switches().get(i).how().isGated();
     }
 
     /** Whether a switch is on. */

@@ -328,8 +328,8 @@ final class Networks {
                 List<Slot> directions = new ArrayList<>();
                 for (Network.Switch s : network.switches()) {
                     String name = s.path().substring(s.path().lastIndexOf('/') + 1);
-                    kept.add(s.own() ? e.state(name + " conducts", Type.BOOL, 0) : null);
-                    directions.add(s.own() && s.how().own().directed() ? e.state(name + " direction", e.real(), 1) : null);
+                    kept.add(s.how().isOwn() ? e.state(name + " conducts", Type.BOOL, 0) : null);
+                    directions.add(s.how().isOwn() && s.how().own().directed() ? e.state(name + " direction", e.real(), 1) : null);
                 }
                 List<NetworkSwitches.Phase> phases = new ArrayList<>();
                 for (int i = 0; i < network.carriers().size(); i++) {

@@ -37,11 +37,7 @@ public final class Assembly {
      *
      * @param carrier number of the carrier that switches it; −1 for none
      */
-    record Switch(String path, int number, Element.Switching how, int carrier, Form alone) implements Element.Switch {
-        Signal gate() {
-            return how.gate().isEmpty() ? null : new Signal(path, how.gate());
-        }
-    }
+    record Switch(String path, int number, Element.Switching how, int carrier, Form alone) implements Element.Switch {}
 
     /**
      * What comes from outside of the equations.

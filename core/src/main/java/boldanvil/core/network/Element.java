@@ -110,11 +110,13 @@ public interface Element {
             return new Switching(gate, pulse, also, rule);
         }
 
-        boolean isOwn() {
+        /** Whether it follows from its own quantities. */
+        public boolean isOwn() {
             return own != null;
         }
 
-        boolean isGated() {
+        /** Whether something else switches it. */
+        public boolean isGated() {
             return !gate.isEmpty() || pulse != null;
         }
     }

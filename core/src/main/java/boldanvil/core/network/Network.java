@@ -23,14 +23,13 @@ public record Network(List<State> states, List<Assembly.Input> inputs, List<Func
     /**
      * A switch.
      *
-     * @param gate the logic input that switches it on; null for none
-     * @param own whether it also follows from its own quantities
      * @param how what switches it
      * @param carrier number of the carrier that switches it; −1 for none
      */
-    public record Switch(String path, Assembly.Signal gate, boolean own, Element.Switching how, int carrier) {
-        public boolean isGated() {
-            return gate != null || how.pulse() != null;
+    public record Switch(String path, Element.Switching how, int carrier) {
+        /** The logic input that switches it on; null for none. */
+        public Assembly.Signal gate() {
+            return how.gate().isEmpty() ? null : new Assembly.Signal(path, how.gate());
         }
     }
 

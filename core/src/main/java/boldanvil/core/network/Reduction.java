@@ -96,8 +96,7 @@ public final class Reduction {
         }
         agree(positions);
         return Optional.of(new Network(first.states(), first.inputs(), first.functions(), first.outputs(), first.switches(),
-                first.carriers(),
-                positions));
+                first.carriers(), positions));
     }
 
     /** Factors that differ between positions by rounding only become the same, so that what does not depend on the switches is seen to. */
@@ -401,7 +400,7 @@ public final class Reduction {
                 .toList(), assembly.inputs(),
                 assembly.functions().stream().map(f -> new Network.Function(f.path(), f.curve(), f.arguments().size())).toList(),
                 assembly.outputs().stream().map(Assembly.Output::signal).toList(),
-                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.gate(), s.how().isOwn(), s.how(), s.carrier()))
+                assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.how(), s.carrier()))
                 .toList(),
                 assembly.carriers(), List.of(new Network.Position(rates, outputs, conducts, arguments)));
     }

@@ -54,7 +54,7 @@ public final class Steps {
         int functions = n.functions().size();
         int arguments = n.functions().stream().mapToInt(Network.Function::arguments).sum();
         int size = states * (columns + functions);
-        boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(Network.Switch::own);
+        boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(s -> s.how().isOwn());
         long one = Math.max(1, (long) size * n.positions().size());
         int base = divided ? java.util.Arrays.stream(BASES).filter(b -> one * (2 * b - 1) <= MOST).findFirst().orElse(1) : 1;
         int levels = 2 * base - 1;

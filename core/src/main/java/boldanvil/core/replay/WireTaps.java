@@ -8,11 +8,8 @@ import boldanvil.core.edit.Paths;
 import boldanvil.core.lower.Names;
 import boldanvil.core.sheet.SheetScene;
 import boldanvil.core.sheet.SheetSource;
-import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Elements;
 import boldanvil.core.stock.Face;
-import boldanvil.core.stock.Settings;
-import boldanvil.core.stock.Stock;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -47,8 +44,7 @@ record WireTaps(Project project, Map<Source, String> names, Set<Source> fed) {
             }
             SheetRef ref = e.getKey();
             for (Block b : p.sheet(ref).orElseThrow().blocks()) {
-                var contacts = Stock.find(b.type()).filter(t -> t.role() == BlockType.Role.ELEMENT)
-                        .map(t -> t.face(new Settings(t, b.settings())).contacts()).orElse(List.of());
+                var contacts = Elements.contacts(b);
                 if (!contacts.isEmpty()) {
                     p = p.change(ref, sheet -> sheet.change(b.id(), d -> d.with(Elements.MEASURES, Elements.CONTACTS)));
                 }

@@ -4,7 +4,6 @@ import static boldanvil.core.stock.Parameter.real;
 
 import boldanvil.core.diagram.Side;
 import boldanvil.core.network.Domain;
-import boldanvil.core.network.Element;
 import boldanvil.core.network.Element.Branch;
 import boldanvil.core.network.Element.Switching;
 import boldanvil.core.network.Form;
@@ -13,11 +12,11 @@ import java.util.List;
 /** Elements of electrical networks. A current is positive where it flows into contact a. */
 final class Circuits {
     private static final Face TWO = Statements.two(Domain.ELECTRICAL);
-    private static final Face UPRIGHT = Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL).contact("b", Side.BOTTOM, Domain.ELECTRICAL);
-    private static final Parameter ON = real("on resistance", "10 mΩ", "Ω", "Resistance while it conducts.").atLeast(1e-9);
-    private static final Parameter OFF = real("off resistance", "1 MΩ", "Ω", "Resistance while it does not conduct.").atLeast(1);
+    static final Face UPRIGHT = Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL).contact("b", Side.BOTTOM, Domain.ELECTRICAL);
+    static final Parameter ON = real("on resistance", "10 mΩ", "Ω", "Resistance while it conducts.").atLeast(1e-9);
+    static final Parameter OFF = real("off resistance", "1 MΩ", "Ω", "Resistance while it does not conduct.").atLeast(1);
 
-    private static final Parameter FREQUENCY = real("frequency", "20 kHz", "Hz", "Periods per second.").atLeast(1e-3);
+    static final Parameter FREQUENCY = real("frequency", "20 kHz", "Hz", "Periods per second.").atLeast(1e-3);
 
     static final BlockType GROUND = BlockType.named("ground", "Ground", Family.ELECTRICAL).picture(Symbols::ground)
             .help("Its contact has the potential 0 V. Every circuit needs one.")
@@ -91,7 +90,7 @@ final class Circuits {
                     + "of the solver; the duty is taken at the beginning of each period.")
             .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).summary("{frequency}").element(e -> {
                 Branch x = e.branch("a", "b");
-                e.equation(Switching.by(new Element.Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1, false)),
+                e.equation(Switching.by(PowerStages.pulse(e, "duty", false, 0, false)),
                         Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
             });

@@ -1,7 +1,8 @@
 package boldanvil.core.stock;
 
-import boldanvil.core.network.Domain;
+import boldanvil.core.diagram.Block;
 import boldanvil.core.quantity.Dimension;
+import java.util.List;
 import java.util.Map;
 
 /** What all elements of networks have alike: names and kinds of the quantities they give as signals. */
@@ -50,8 +51,9 @@ public final class Elements {
         return c.name() + " " + c.domain().through();
     }
 
-    /** The unit of one of these two outputs. */
-    public static String unit(Domain d, boolean flow) {
-        return flow ? d.throughUnit() : d.acrossUnit();
+    /** The contacts of a block that is an element; none of others. */
+    public static List<Face.Contact> contacts(Block b) {
+        return Stock.find(b.type()).filter(t -> t.role() == BlockType.Role.ELEMENT)
+                .map(t -> t.face(new Settings(t, b.settings())).contacts()).orElse(List.of());
     }
 }

@@ -23,6 +23,9 @@ final class Hydraulics {
     private static final Parameter LAMINAR = real("laminar below", "10 Pa", "Pa",
             "Pressure difference below which the flow is laminar.").atLeast(1e-9);
 
+    private static final Parameter CLOSED = real("R closed", "1e15 Pa·s/m³", "Pa·s/m³", "Resistance of the leakage while closed.")
+            .atLeast(1e-3);
+
     static final BlockType VOLUME = BlockType.named("fluid volume", "Fluid volume", Family.FLUID).picture(Symbols::volume)
             .help("flow = V / K · dp/dt: a closed volume of a fluid that can be compressed a little.")
             .with(real("V", "1 l", "m³", "Volume.").atLeast(1e-15), real("K", "1.4e9 Pa", "Pa", "Bulk modulus.").atLeast(1e-3),
@@ -59,7 +62,7 @@ final class Hydraulics {
                     + "it is tight otherwise but for the leakage.")
             .with(real("opening pressure", "0.2 bar", "Pa", "Pressure difference at which it opens.").atLeast(0),
                     real("R", "1e8 Pa·s/m³", "Pa·s/m³", "Resistance while open.").atLeast(1e-6),
-                    real("R closed", "1e15 Pa·s/m³", "Pa·s/m³", "Resistance of the leakage while closed.").atLeast(1e-3))
+                    CLOSED)
             .face(TWO).summary("{opening pressure}").element(e -> opening(e, "opening pressure"));
 
     static final BlockType RELIEF = BlockType.named("relief valve", "Relief valve", Family.FLUID).picture(Symbols::relief)
@@ -67,7 +70,7 @@ final class Hydraulics {
                     + "tight otherwise but for the leakage.")
             .with(real("set pressure", "100 bar", "Pa", "Pressure difference at which it opens.").atLeast(0),
                     real("R", "1e9 Pa·s/m³", "Pa·s/m³", "Resistance while open.").atLeast(1e-6),
-                    real("R closed", "1e15 Pa·s/m³", "Pa·s/m³", "Resistance of the leakage while closed.").atLeast(1e-3))
+                    CLOSED)
             .face(TWO).summary("{set pressure}").element(e -> opening(e, "set pressure"));
 
     static final BlockType DIRECTIONAL = BlockType.named("directional valve", "Directional valve", Family.FLUID)

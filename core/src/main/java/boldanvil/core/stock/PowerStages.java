@@ -18,16 +18,12 @@ import java.util.List;
 
 /** Semiconductors that a signal switches, and bridges of them. A rig can choose how exactly a bridge is computed. */
 final class PowerStages {
-    private static final Parameter ON = real("on resistance", "10 mΩ", "Ω", "Resistance while it conducts.").atLeast(1e-9);
-    private static final Parameter OFF = real("off resistance", "1 MΩ", "Ω", "Resistance while it does not conduct.").atLeast(1);
     private static final Parameter DROP = real("forward voltage", "0.8 V", "V", "Voltage at which the diodes begin to conduct.").atLeast(0);
-    private static final Parameter FREQUENCY = real("frequency", "20 kHz", "Hz", "Periods per second.").atLeast(1e-3);
     private static final Parameter DEAD = real("dead time", "500 ns", "s", "Time during which both switches are off.").atLeast(0);
     private static final Parameter FIDELITY = choice("fidelity", "How exactly it is computed: with diodes, forward voltage and dead time; "
             + "with ideal edges; or by the mean over a period. A rig may choose another one.", "detailed", "switching", "averaged");
     private static final Parameter TWO_FIDELITIES = choice("fidelity", "How exactly it is computed: with ideal edges, or by the mean over "
             + "a period. A rig may choose another one.", "switching", "averaged");
-    private static final Face UPRIGHT = Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL).contact("b", Side.BOTTOM, Domain.ELECTRICAL);
     private static final Face SUPPLIED = Face.NONE.contact("plus", Side.TOP, Domain.ELECTRICAL)
             .contact("minus", Side.BOTTOM, Domain.ELECTRICAL);
 
@@ -35,25 +31,28 @@ final class PowerStages {
             .help("A switch from a (drain) to b (source) that the gate turns on, and beside it a diode from b to a, which conducts while "
             + "the "
                     + "gate is off.")
-            .with(ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.").atLeast(0))
-            .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}")
+            .with(Circuits.ON, Circuits.OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.")
+            .atLeast(0))
+            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}")
             .element(e -> device(e, e.branch("a", "b"), Switching.by("on")));
 
     static final BlockType PULSED_MOSFET = BlockType.named("pulsed mosfet", "Pulsed MOSFET", Family.ELECTRICAL).picture(Symbols::mosfet)
             .help("A MOSFET whose gate is on for the share 'duty' of each period. Its edges come at their instants, also between two "
             + "steps of "
                     + "the solver; the duty is taken at the beginning of each period.")
-            .with(FREQUENCY, ON, OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.")
+            .with(Circuits.FREQUENCY, Circuits.ON, Circuits.OFF, real("forward voltage", "0.8 V", "V",
+            "Voltage at which the body diode begins to conduct.")
             .atLeast(0))
-            .face(UPRIGHT.in("duty", Accept.REAL)).summary("{frequency}")
-            .element(e -> device(e, e.branch("a", "b"), Switching.by(new Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1, false))));
+            .face(Circuits.UPRIGHT.in("duty", Accept.REAL)).summary("{frequency}")
+            .element(e -> device(e, e.branch("a", "b"), Switching.by(pulse(e, "duty", false, 0, false))));
 
     static final BlockType IGBT = BlockType.named("igbt", "IGBT", Family.ELECTRICAL).picture(Symbols::igbt)
             .help("While its gate is on it conducts from a (collector) to b (emitter): v = saturation voltage + on resistance · i. Beside "
             + "it a "
                     + "diode from b to a.")
-            .with(real("saturation voltage", "1.1 V", "V", "Voltage at which it begins to conduct.").atLeast(0), ON, OFF, DROP)
-            .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{saturation voltage}").element(e -> {
+            .with(real("saturation voltage", "1.1 V", "V", "Voltage at which it begins to conduct.").atLeast(0), Circuits.ON, Circuits.OFF,
+            DROP)
+            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).summary("{saturation voltage}").element(e -> {
                 Branch x = e.branch("a", "b");
                 Form above = x.across().minus(Form.of(e.value("saturation voltage")));
                 e.equation(Switching.by("on").with(Rule.BOTH, Own.of(above, x.through())),
@@ -65,7 +64,7 @@ final class PowerStages {
             .help("Begins to conduct when v is above the forward voltage while its gate is on, and stops when the current falls below the "
                     + "holding current: v = forward voltage + on resistance · i.")
             .with(real("forward voltage", "1 V", "V", "Voltage at which it can begin to conduct.").atLeast(0),
-                    real("holding current", "5 mA", "A", "Current below which it stops.").atLeast(0), ON, OFF)
+                    real("holding current", "5 mA", "A", "Current below which it stops.").atLeast(0), Circuits.ON, Circuits.OFF)
             .face(Statements.two(Domain.ELECTRICAL).in("gate", Accept.LOGIC)).summary("{forward voltage}").element(e -> {
                 Branch x = e.branch("a", "b");
                 Form above = x.across().minus(Form.of(e.value("forward voltage")));
@@ -79,7 +78,7 @@ final class PowerStages {
                     + "share 'duty' of each period; the diode conducts from 'anode' to 'cathode'. Averaged, they are the two ports of one "
                     + "transformer for direct current, in continuous and discontinuous conduction; L is the inductance that both see, "
                     + "that of coils in parallel.")
-            .with(real("frequency", "100 kHz", "Hz", "Periods per second.").atLeast(1e-3), ON, OFF,
+            .with(real("frequency", "100 kHz", "Hz", "Periods per second.").atLeast(1e-3), Circuits.ON, Circuits.OFF,
                     real("forward voltage", "0.45 V", "V", "Voltage at which the diode begins to conduct.").atLeast(0),
                     real("L", "50 µH", "H", "Inductance for the boundary of discontinuous conduction.").atLeast(1e-15), FIDELITY)
             .face(Face.NONE.contact("s1", Side.TOP, Domain.ELECTRICAL).contact("s2", Side.BOTTOM, Domain.ELECTRICAL)
@@ -92,14 +91,14 @@ final class PowerStages {
                     + "are off for the dead time, and the diodes beside them conduct. Edges come at their instants, also between two "
                     + "steps of "
                     + "the solver; the duty is taken at the beginning of each period.")
-            .with(FREQUENCY, DEAD, ON, OFF, DROP, FIDELITY)
+            .with(Circuits.FREQUENCY, DEAD, Circuits.ON, Circuits.OFF, DROP, FIDELITY)
             .face(SUPPLIED.contact("out", Side.RIGHT, Domain.ELECTRICAL).in("duty", Accept.REAL)).summary("{frequency}")
             .element(e -> leg(e, "out", "duty", false));
 
     static final BlockType H_BRIDGE = BlockType.named("h-bridge", "H-bridge", Family.ELECTRICAL).picture(Symbols::bridge)
             .help("Two half bridges with a and b as outputs, for a load between them. Each pulse lies in the middle of the period, so that "
                     + "duties of (1 + m) / 2 and (1 − m) / 2 give the mean voltage m times that from plus to minus.")
-            .with(FREQUENCY, DEAD, ON, OFF, DROP, FIDELITY)
+            .with(Circuits.FREQUENCY, DEAD, Circuits.ON, Circuits.OFF, DROP, FIDELITY)
             .face(SUPPLIED.contact("a", Side.RIGHT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL)
                     .in("duty a", Accept.REAL).in("duty b", Accept.REAL)).summary("{frequency}").element(e -> {
                         leg(e, "a", "duty a", true);
@@ -109,7 +108,7 @@ final class PowerStages {
     static final BlockType THREE_PHASE = BlockType.named("three-phase bridge", "Three-phase bridge", Family.ELECTRICAL)
             .picture(Symbols::bridge)
             .help("Three half bridges of one carrier. Each pulse lies in the middle of the period; the duties are taken at its beginning.")
-            .with(FREQUENCY, DEAD, ON, OFF, DROP, FIDELITY)
+            .with(Circuits.FREQUENCY, DEAD, Circuits.ON, Circuits.OFF, DROP, FIDELITY)
             .face(SUPPLIED.contact("a", Side.RIGHT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL)
                     .contact("c", Side.RIGHT, Domain.ELECTRICAL).in("duty a", Accept.REAL).in("duty b", Accept.REAL)
                     .in("duty c", Accept.REAL)).summary("{frequency}").element(e -> {
@@ -122,7 +121,7 @@ final class PowerStages {
             .picture(Symbols::threeLevel)
             .help("Three legs that join each output with plus, mid or minus. With m from 0 to 1 it is plus for the share m of each period "
                     + "and mid for the rest; with m from −1 to 0 it is minus for the share −m. Without dead time.")
-            .with(FREQUENCY, ON, OFF, TWO_FIDELITIES)
+            .with(Circuits.FREQUENCY, Circuits.ON, Circuits.OFF, TWO_FIDELITIES)
             .face(SUPPLIED.contact("mid", Side.LEFT, Domain.ELECTRICAL).contact("a", Side.RIGHT, Domain.ELECTRICAL)
                     .contact("b", Side.RIGHT, Domain.ELECTRICAL).contact("c", Side.RIGHT, Domain.ELECTRICAL).in("m a", Accept.REAL)
                     .in("m b", Accept.REAL).in("m c", Accept.REAL)).summary("{frequency}").element(e -> {
@@ -159,7 +158,7 @@ final class PowerStages {
             meanPair(e, gate, e.branch("anode", "cathode"));
             return;
         }
-        var pulse = new Pulse("duty", 1 / e.value("frequency"), 0, 0, 0, 0, 1, false);
+        Pulse pulse = pulse(e, "duty", false, 0, false);
         if (fidelity.equals("detailed")) {
             device(e, gate, Switching.by(pulse));
             diode(e, "anode", "cathode");
@@ -218,7 +217,7 @@ final class PowerStages {
     }
 
     /** When the upper switch of a leg is on, or the lower one, each later by the dead time. */
-    private static Pulse pulse(Element e, String duty, boolean centred, double dead, boolean lower) {
+    static Pulse pulse(Element e, String duty, boolean centred, double dead, boolean lower) {
         double period = 1 / e.value("frequency");
         if (!centred) {
             return lower ? new Pulse(duty, period, 0, dead, 1, 1, 0, false) : new Pulse(duty, period, 0, dead, 0, 0, 1, false);
@@ -232,9 +231,14 @@ final class PowerStages {
         Form share = e.input(duty);
         Form current = high.through().minus(low.through());
         Form whole = high.across().plus(low.across());
-        e.equation(high.through().minus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, current)));
+        e.equation(high.through().minus(shared(e, share, current)));
         e.equation(low.across().plus(current.times(e.value("on resistance")))
-                .minus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, whole)));
+                .minus(shared(e, share, whole)));
+    }
+
+    /** A quantity times a share, which counts as 0 where it is negative and as 1 where it is more. */
+    private static Form shared(Element e, Form share, Form whole) {
+        return e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, whole);
     }
 
     private static void threeLevels(Element e, String out) {
@@ -249,11 +253,11 @@ final class PowerStages {
             Form current = high.through().plus(middle.through()).minus(low.through());
             Form up = high.across().minus(middle.across());
             Form down = middle.across().plus(low.across());
-            e.equation(high.through().minus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, current)));
-            e.equation(low.through().plus(e.function(a -> Statements.share(a.get(0).negated(), 0).times(a.get(1)), share, current)));
+            e.equation(high.through().minus(shared(e, share, current)));
+            e.equation(low.through().plus(shared(e, share.times(-1), current)));
             e.equation(middle.across().minus(current.times(on))
-                    .plus(e.function(a -> Statements.share(a.get(0), 0).times(a.get(1)), share, up))
-                    .minus(e.function(a -> Statements.share(a.get(0).negated(), 0).times(a.get(1)), share, down)));
+                    .plus(shared(e, share, up))
+                    .minus(shared(e, share.times(-1), down)));
             return;
         }
         double period = 1 / e.value("frequency");

@@ -16,7 +16,6 @@ import java.util.List;
 
 /** What supplies a circuit and what stores more than a coil or a capacitor does. */
 final class SourcesAndStorage {
-    private static final Face UPRIGHT = Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL).contact("b", Side.BOTTOM, Domain.ELECTRICAL);
     /** Boltzmann's constant over the elementary charge, V/K (SI brochure, 2019, exact values of k and e). */
     private static final double THERMAL_VOLTAGE = 1.380649e-23 / 1.602176634e-19;
     private static final double STANDARD_SUN = 1000;
@@ -25,7 +24,7 @@ final class SourcesAndStorage {
             .help("The potential of contact a is V sin(2π frequency t + phase) above that of contact b.")
             .with(real("V", "325 V", "V", "Peak value."), real("frequency", "50 Hz", "Hz", "Frequency.").atLeast(1e-6),
                     real("phase", "0 rad", "rad", "Phase at the start."))
-            .face(UPRIGHT).summary("{V} {frequency}").element(e -> {
+            .face(Circuits.UPRIGHT).summary("{V} {frequency}").element(e -> {
                 Form[] turning = turning(e, e.value("frequency"), e.value("phase"));
                 e.equation(e.branch("a", "b").across().minus(turning[0].times(e.value("V"))));
             });
@@ -51,7 +50,7 @@ final class SourcesAndStorage {
     static final BlockType LOAD_STEP = BlockType.named("load step", "Load step", Family.ELECTRICAL).picture(Symbols::load)
             .help("Takes a constant current from contact a to contact b: one while 'on' is true, another one else.")
             .with(real("I on", "1 A", "A", "Current while on."), real("I off", "0 A", "A", "Current while not on."))
-            .face(UPRIGHT.in("on", Accept.LOGIC)).summary("{I on}").element(e -> {
+            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).summary("{I on}").element(e -> {
                 Branch x = e.branch("a", "b");
                 e.equation(Switching.by("on"), x.through().minus(Form.of(e.value("I on"))), x.through().minus(Form.of(e.value("I off"))));
             });
@@ -66,7 +65,7 @@ final class SourcesAndStorage {
                     real("R", "40 mΩ", "Ω", "Resistance.").atLeast(0), real("R1", "30 mΩ", "Ω", "Resistance of the slow part.")
                     .atLeast(1e-9),
                     real("C1", "2000 F", "F", "Capacitance of the slow part.").atLeast(1e-9))
-            .face(UPRIGHT.out("charge")).summary("{capacity}").element(SourcesAndStorage::battery);
+            .face(Circuits.UPRIGHT.out("charge")).summary("{capacity}").element(SourcesAndStorage::battery);
 
     static final BlockType SOLAR = BlockType.named("solar panel", "Solar panel", Family.ELECTRICAL).picture(Symbols::solar)
             .help("Single-diode model: i = Isc · sun / 1000 W/m² − I0 (exp(z / a) − 1) − z / Rp, z = v + Rs i, a = ideality · cells · k T "
@@ -80,7 +79,7 @@ final class SourcesAndStorage {
                     real("Rs", "0.3 Ω", "Ω", "Resistance in series.").atLeast(0),
                     real("Rp", "400 Ω", "Ω", "Resistance in parallel.").atLeast(1e-3),
                     real("sun", "1000 W/m²", "W/m²", "Irradiance, to which a signal at u is added."))
-            .face(UPRIGHT.optional("u", Accept.REAL)).summary("{Voc} {Isc}").element(SourcesAndStorage::solar);
+            .face(Circuits.UPRIGHT.optional("u", Accept.REAL)).summary("{Voc} {Isc}").element(SourcesAndStorage::solar);
 
     static final BlockType SATURABLE = BlockType.named("saturable inductor", "Saturable inductor", Family.ELECTRICAL)
             .picture(Symbols::saturable)
