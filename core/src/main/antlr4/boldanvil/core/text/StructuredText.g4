@@ -9,6 +9,26 @@ library : (function | functionBlock)* EOF ;
 
 formula : expression EOF ;
 
+/** An element of a physical network, stated as equations. */
+element : elementBlock* equation* EOF ;
+
+elementBlock
+    : VAR_CONTACT (names ':' domain=ID ';')* END_VAR                             # contacts
+    | VAR_BRANCH (across=ID ',' through=ID ':' from=ID (TO to=ID)? ';')* END_VAR # branches
+    | kind=(VAR_PARAMETER | VAR_QUANTITY | VAR_INPUT | VAR_OUTPUT) (names ':' (unitText | type=ID) ';')* END_VAR     # quantities
+    ;
+
+names : ID (',' ID)* ;
+
+unitText : '[' (~']')* ']' ;
+
+equation
+    : IF whenCase (ELSIF whenCase)* ELSE equation* END_IF ';'?                           # cases
+    | expression ';'                                                             # equality
+    ;
+
+whenCase : expression (UNTIL until=expression)? THEN equation* ;
+
 function : FUNCTION name=ID ':' ID varBlock* statements END_FUNCTION ;
 
 functionBlock : FUNCTION_BLOCK name=ID varBlock* statements END_FUNCTION_BLOCK ;
@@ -125,6 +145,10 @@ END_TRANSITION : 'END_TRANSITION' ;
 PRIORITY : 'PRIORITY' ;
 FROM : 'FROM' ;
 ACTION : 'ACTION' ;
+VAR_CONTACT : 'VAR_CONTACT' ;
+VAR_BRANCH : 'VAR_BRANCH' ;
+VAR_PARAMETER : 'VAR_PARAMETER' ;
+VAR_QUANTITY : 'VAR_QUANTITY' ;
 END_ACTION : 'END_ACTION' ;
 
 DURATION : ('T' | 'TIME' | 'LT' | 'LTIME') '#' '-'? ([0-9_]+ ('.' [0-9_]+)? ('D' | 'H' | 'MS' | 'US' | 'NS' | 'M' | 'S') '_'?)+ ;

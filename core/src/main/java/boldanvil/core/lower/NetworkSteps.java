@@ -113,7 +113,8 @@ final class NetworkSteps {
         List<Stmt> all = new ArrayList<>();
         all.add(set(step, Expr.read(position).times(whole(steps.levels())).plus(Expr.read(level))));
         all.add(set(base, Expr.read(step).times(whole(steps.size()))));
-        Table factors = e.table("steps", e.real(), steps.factors());
+        // Without states there are only carriers, and functions.
+        Table factors = next.isEmpty() ? null : e.table("steps", e.real(), steps.factors());
         int columns = values.size();
         int stride = columns + after.size();
         for (int i = 0; i < next.size(); i++) {

@@ -88,7 +88,6 @@ final class Networks {
         boolean fits = true;
         for (FlatBlock f : elements) {
             Map<String, Integer> mine = new LinkedHashMap<>();
-            resolver.parameters(f);
             for (Face.Contact c : f.face().contacts()) {
                 int net = numbers.computeIfAbsent(nets.root(new Pin(f, c.name())), _ -> numbers.size());
                 mine.put(c.name(), net);
@@ -451,7 +450,7 @@ final class Networks {
             }
             Face face = f.out(signal.port());
             FlatBlock element = elements.get(signal.path());
-            FlatBlock made = block(signal.path(), face, network(face).units(element.type().unitRule()).does(e -> {
+            FlatBlock made = block(signal.path(), face, network(face).does(e -> {
                 List<Expr> at = new ArrayList<>();
                 for (int c = 0; c < columns - 1; c++) {
                     at.add(used.contains(c) ? e.in("c" + c) : Expr.of(e.real(), 0));

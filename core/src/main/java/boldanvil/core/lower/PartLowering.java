@@ -50,9 +50,13 @@ public final class PartLowering {
         }
         var resolver = new Resolver(part, variables, findings);
         Map<String, Map<String, Type>> measured = measured(blocks, Type.labelled(part.real()));
+        blocks.forEach(resolver::parameters);
+        // Elements have units; what takes their place has none.
+        List<Finding> units = new ArrayList<>();
+        new UnitCheck(blocks, resolver, units).check();
         Networks.replace(blocks, flattener.nets(), resolver, findings);
         resolver.resolve(blocks);
-        new UnitCheck(blocks, resolver, findings).check();
+        findings.addAll(units);
         if (findings.stream().anyMatch(Finding::isError)) {
             // Loops are reported even now: to correct one error should not uncover the next.
             sortOnly(blocks, findings);

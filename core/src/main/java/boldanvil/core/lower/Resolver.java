@@ -54,7 +54,9 @@ final class Resolver {
 
     void resolve(List<FlatBlock> blocks) {
         for (FlatBlock f : blocks) {
-            parameters(f);
+            if (!values.containsKey(f)) {
+                parameters(f);
+            }
             rate(f);
         }
         types(blocks);
@@ -140,6 +142,17 @@ final class Resolver {
     /** What kind a parameter's values are of; null where that is not known. */
     Dimension kind(FlatBlock f, String parameter) {
         return kinds.getOrDefault(f, Map.of()).get(parameter);
+    }
+
+    /** What kinds the values of a list are of; null for each bare number. */
+    Dimension[] kinds(FlatBlock f, String parameter) {
+        try {
+            return Formula.quantities(f.settings().text(parameter), f.variables()).stream().map(Quantity::dimension)
+                    .toArray(Dimension[]::new);
+        } catch (FormulaException _) {
+            // Reported where the values are read.
+            return new Dimension[0];
+        }
     }
 
     private void rate(FlatBlock f) {

@@ -98,6 +98,16 @@ final class UnitCheck {
         }
 
         @Override
+        public Dimension[] params(String name) {
+            return resolver.kinds(f, name);
+        }
+
+        @Override
+        public void wrong(String parameter, String cause, String cure) {
+            report(parameter + cause, Place.sheet(f.path(), parameter), cause, cure);
+        }
+
+        @Override
         public String text(String parameter) {
             return f.settings().text(parameter);
         }
@@ -150,8 +160,12 @@ final class UnitCheck {
         }
 
         private void report(String name, String cause, String cure) {
-            if (reports && reported.add(name)) {
-                findings.add(Finding.warning(Place.sheet(f.path(), name), cause, cure));
+            report(name, Place.sheet(f.path(), name), cause, cure);
+        }
+
+        private void report(String key, Place place, String cause, String cure) {
+            if (reports && reported.add(key)) {
+                findings.add(Finding.warning(place, cause, cure));
             }
         }
     }

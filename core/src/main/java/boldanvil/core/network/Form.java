@@ -45,8 +45,13 @@ public final class Form {
         return ZERO.plus(this, factor);
     }
 
-    double constant() {
+    public double constant() {
         return constant;
+    }
+
+    /** Whether it depends on nothing. */
+    public boolean isConstant() {
+        return factors.isEmpty();
     }
 
     void forEach(BiConsumer<Variable, Double> action) {

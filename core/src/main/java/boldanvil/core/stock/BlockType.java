@@ -239,11 +239,6 @@ public final class BlockType {
         behaviour.accept(e);
     }
 
-    /** What the type does to kinds of quantities. */
-    public Consumer<UnitFlow> unitRule() {
-        return units;
-    }
-
     /** States the equations of an element of a network. */
     public void state(Element e) {
         equations.accept(e);
@@ -273,6 +268,7 @@ public final class BlockType {
         private String beforeFirst = "";
         private Function<Settings, List<Mistake>> mistakes = _ -> List.of();
         private Consumer<UnitFlow> units = _ -> { };
+        private final Map<String, String> signals = new HashMap<>();
 
         private Builder(String id, String title, Family family) {
             this.id = id;
@@ -408,14 +404,26 @@ public final class BlockType {
             return this;
         }
 
+        /** The unit of a signal that an element takes. */
+        Builder signal(String input, String unit) {
+            signals.put(input, unit);
+            return this;
+        }
+
         /** An element of a physical network, which is part of the continuous part. */
         public BlockType element(Consumer<Element> how) {
-            equations = how;
-            // The face of an element depends on no other parameter.
+            // The face of such an element depends on no other parameter.
             Face drawn = face.apply(null);
-            units = f -> Elements.units(f, family, drawn.contacts());
+            return element(how, f -> Elements.units(f, family, drawn.contacts(), signals));
+        }
+
+        /** @param rule what kinds of quantities its signals are */
+        BlockType element(Consumer<Element> how, Consumer<UnitFlow> rule) {
+            equations = how;
+            units = rule;
             parameters.add(Elements.MEASURE);
-            face = s -> Elements.measured(drawn, s);
+            Function<Settings, Face> drawn = face;
+            face = s -> Elements.measured(drawn.apply(s), s);
             return role(Role.ELEMENT).real().continuousOnly().does(_ -> { });
         }
 

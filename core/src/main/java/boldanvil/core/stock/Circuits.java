@@ -49,12 +49,13 @@ final class Circuits {
     static final BlockType VOLTAGE = BlockType.named("voltage source", "Voltage source", Family.ELECTRICAL).picture(Symbols::voltage)
             .help("The potential of contact a is V + u above that of contact b.")
             .with(real("V", "12 V", "V", "The voltage, to which a signal at u is added."))
-            .face(UPRIGHT.optional("u", Accept.REAL)).summary("{V}").element(e -> Statements.holding(e, e.branch("a", "b"), "V"));
+            .face(UPRIGHT.optional("u", Accept.REAL)).signal("u", "V").summary("{V}")
+            .element(e -> Statements.holding(e, e.branch("a", "b"), "V"));
 
     static final BlockType CURRENT = BlockType.named("current source", "Current source", Family.ELECTRICAL).picture(Symbols::current)
             .help("The current I + u flows out of contact a and back into contact b.")
             .with(real("I", "1 A", "A", "The current, to which a signal at u is added."))
-            .face(UPRIGHT.optional("u", Accept.REAL)).summary("{I}").element(e -> {
+            .face(UPRIGHT.optional("u", Accept.REAL)).signal("u", "A").summary("{I}").element(e -> {
                 Branch x = e.branch("a", "b");
                 e.equation(x.through().plus(Form.of(e.value("I"))).plus(e.input("u")));
             });

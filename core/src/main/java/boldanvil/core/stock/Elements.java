@@ -22,9 +22,16 @@ public final class Elements {
 
     private Elements() {}
 
-    static void units(UnitFlow f, Family family, Iterable<Face.Contact> contacts) {
+    /** @param signals unit of each signal it takes */
+    static void units(UnitFlow f, Family family, Iterable<Face.Contact> contacts, Map<String, String> signals) {
+        signals.forEach((input, unit) -> f.must(input, unit.equals("1") ? Dimension.NONE : Dimension.of(unit).orElse(null)));
         UNITS.forEach((port, unit) -> f.out(port, Dimension.of(unit).orElse(null)));
         f.out("v", Dimension.of(family == Family.ELECTRICAL ? "V" : "m/s").orElse(null));
+        contactUnits(f, contacts);
+    }
+
+    /** The kinds of the quantities of contacts. */
+    static void contactUnits(UnitFlow f, Iterable<Face.Contact> contacts) {
         contacts.forEach(c -> {
             f.out(potential(c), Dimension.of(c.domain().acrossUnit()).orElse(null));
             f.out(flow(c), Dimension.of(c.domain().throughUnit()).orElse(null));

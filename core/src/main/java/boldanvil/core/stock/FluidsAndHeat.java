@@ -48,12 +48,12 @@ final class FluidsAndHeat {
     static final BlockType PUMP = BlockType.named("flow source", "Flow source", Family.FLUID).picture(Symbols::drive)
             .help("The flow Q + u leaves contact a, from the open air.")
             .with(real("Q", "0 m³/s", "m³/s", "The flow, to which a signal at u is added."))
-            .face(Statements.one(F).optional("u", Accept.REAL)).summary("{Q}").element(e -> Statements.driving(e, "Q"));
+            .face(Statements.one(F).optional("u", Accept.REAL)).signal("u", "m³/s").summary("{Q}").element(e -> Statements.driving(e, "Q"));
 
     static final BlockType PRESSURE = BlockType.named("pressure source", "Pressure source", Family.FLUID).picture(Symbols::drive)
             .help("The pressure of contact a is p + u.")
             .with(real("p", "0 Pa", "Pa", "The pressure, to which a signal at u is added."))
-            .face(Statements.one(F).optional("u", Accept.REAL)).summary("{p}").element(e -> Statements.holding(e, "p"));
+            .face(Statements.one(F).optional("u", Accept.REAL)).signal("u", "Pa").summary("{p}").element(e -> Statements.holding(e, "p"));
 
     static final BlockType GAUGE = BlockType.named("pressure gauge", "Pressure gauge", Family.FLUID).picture(Symbols::sensor)
             .help("p is the pressure of contact a.").face(Statements.one(F).out("p")).summary("→ p")
@@ -89,11 +89,11 @@ final class FluidsAndHeat {
     static final BlockType AMBIENT = BlockType.named("ambient", "Ambient temperature", Family.THERMAL).picture(Symbols::frame)
             .help("The temperature of contact a is T + u.")
             .with(real("T", "293.15 K", "K", "The temperature, to which a signal at u is added."))
-            .face(Statements.one(H).optional("u", Accept.REAL)).summary("{T}").element(e -> Statements.holding(e, "T"));
+            .face(Statements.one(H).optional("u", Accept.REAL)).signal("u", "K").summary("{T}").element(e -> Statements.holding(e, "T"));
 
     static final BlockType HEAT = BlockType.named("heat source", "Heat source", Family.THERMAL).picture(Symbols::drive)
             .help("The heat flow P + u leaves contact a.").with(real("P", "0 W", "W", "The heat flow, to which a signal at u is added."))
-            .face(Statements.one(H).optional("u", Accept.REAL)).summary("{P}").element(e -> Statements.driving(e, "P"));
+            .face(Statements.one(H).optional("u", Accept.REAL)).signal("u", "W").summary("{P}").element(e -> Statements.driving(e, "P"));
 
     static final BlockType THERMOMETER = BlockType.named("thermometer", "Thermometer", Family.THERMAL).picture(Symbols::sensor)
             .help("T is the temperature of contact a, in kelvin.").face(Statements.one(H).out("T")).summary("→ T")

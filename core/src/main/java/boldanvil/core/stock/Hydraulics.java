@@ -82,7 +82,7 @@ final class Hydraulics {
                     real("overlap", "0.02", "1", "Share of the stroke that opens nothing.").atLeast(0).atMost(0.9),
                     real("leakage", "1e-4", "1", "Opening while closed.").atLeast(0).atMost(1))
             .face(Face.NONE.contact("P", Side.BOTTOM, F).contact("T", Side.BOTTOM, F).contact("A", Side.TOP, F).contact("B", Side.TOP, F)
-                    .in("u", Accept.REAL)).summary("{area}").element(e -> {
+                    .in("u", Accept.REAL)).signal("u", "1").summary("{area}").element(e -> {
                         path(e, "P", "A", 1);
                         path(e, "B", "T", 1);
                         path(e, "P", "B", -1);

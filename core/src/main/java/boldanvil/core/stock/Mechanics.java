@@ -34,12 +34,13 @@ final class Mechanics {
     static final BlockType TORQUE = BlockType.named("torque source", "Torque source", Family.MECHANICAL).picture(Symbols::drive)
             .help("The torque M + u drives contact a against the frame.")
             .with(real("M", "0 N·m", "N·m", "The torque, to which a signal at u is added."))
-            .face(Statements.one(R).optional("u", Accept.REAL)).summary("{M}").element(e -> Statements.driving(e, "M"));
+            .face(Statements.one(R).optional("u", Accept.REAL)).signal("u", "N·m").summary("{M}").element(e -> Statements.driving(e, "M"));
 
     static final BlockType SPEED_SOURCE = BlockType.named("speed source", "Speed source", Family.MECHANICAL).picture(Symbols::drive)
             .help("Contact a turns with the speed w + u, whatever torque that needs.")
             .with(real("w", "0 rad/s", "rad/s", "The speed, to which a signal at u is added."))
-            .face(Statements.one(R).optional("u", Accept.REAL)).summary("{w}").element(e -> Statements.holding(e, "w"));
+            .face(Statements.one(R).optional("u", Accept.REAL)).signal("u", "rad/s").summary("{w}")
+            .element(e -> Statements.holding(e, "w"));
 
     static final BlockType SPEED_SENSOR = BlockType.named("speed sensor", "Speed sensor", Family.MECHANICAL).picture(Symbols::sensor)
             .help("w is the speed of contact a.").face(Statements.one(R).out("w")).summary("→ w")
@@ -86,12 +87,12 @@ final class Mechanics {
     static final BlockType FORCE = BlockType.named("force source", "Force source", Family.MECHANICAL).picture(Symbols::drive)
             .help("The force F + u drives contact a against the fixed point.")
             .with(real("F", "0 N", "N", "The force, to which a signal at u is added."))
-            .face(Statements.one(T).optional("u", Accept.REAL)).summary("{F}").element(e -> Statements.driving(e, "F"));
+            .face(Statements.one(T).optional("u", Accept.REAL)).signal("u", "N").summary("{F}").element(e -> Statements.driving(e, "F"));
 
     static final BlockType LINE_SPEED_SOURCE = BlockType.named("line speed source", "Line speed source", Family.MECHANICAL)
             .picture(Symbols::drive).help("Contact a moves with the speed v + u, whatever force that needs.")
             .with(real("v", "0 m/s", "m/s", "The speed, to which a signal at u is added."))
-            .face(Statements.one(T).optional("u", Accept.REAL)).summary("{v}").element(e -> Statements.holding(e, "v"));
+            .face(Statements.one(T).optional("u", Accept.REAL)).signal("u", "m/s").summary("{v}").element(e -> Statements.holding(e, "v"));
 
     static final BlockType LINE_SPEED = BlockType.named("line speed sensor", "Line speed sensor", Family.MECHANICAL)
             .picture(Symbols::sensor)

@@ -79,7 +79,7 @@ final class SourcesAndStorage {
                     real("Rs", "0.3 Ω", "Ω", "Resistance in series.").atLeast(0),
                     real("Rp", "400 Ω", "Ω", "Resistance in parallel.").atLeast(1e-3),
                     real("sun", "1000 W/m²", "W/m²", "Irradiance, to which a signal at u is added."))
-            .face(Circuits.UPRIGHT.optional("u", Accept.REAL)).summary("{Voc} {Isc}").element(SourcesAndStorage::solar);
+            .face(Circuits.UPRIGHT.optional("u", Accept.REAL)).signal("u", "W/m²").summary("{Voc} {Isc}").element(SourcesAndStorage::solar);
 
     static final BlockType SATURABLE = BlockType.named("saturable inductor", "Saturable inductor", Family.ELECTRICAL)
             .picture(Symbols::saturable)

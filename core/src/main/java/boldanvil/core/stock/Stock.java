@@ -17,7 +17,7 @@ public final class Stock {
                         StateSpace.TYPES, Continuous.TYPES, Circuits.TYPES, SourcesAndStorage.TYPES, PowerStages.TYPES,
                         Machines.TYPES, Mechanics.TYPES, FrictionAndPlay.TYPES, FluidsAndHeat.TYPES, Hydraulics.TYPES, Sensors.TYPES,
                         Drives.TYPES,
-                        Texts.TYPES, Terminals.TYPES, LineTerminals.TYPES,
+                        Texts.TYPES, OwnElements.TYPES, Terminals.TYPES, LineTerminals.TYPES,
                         Structure.TYPES)
                 .flatMap(List::stream).forEach(t -> TYPES.put(t.id(), t));
         ServiceLoader.load(BlockFamily.class, Stock.class.getClassLoader())

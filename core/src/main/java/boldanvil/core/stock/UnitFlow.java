@@ -13,6 +13,12 @@ public interface UnitFlow {
     /** The kind of a parameter's value; null for a bare number. */
     Dimension param(String name);
 
+    /** The kinds of the values of a parameter that is a list; null for each bare number. Empty where it cannot be read. */
+    Dimension[] params(String name);
+
+    /** Reports that the kinds within a block's text do not fit. */
+    void wrong(String parameter, String cause, String cure);
+
     /** The text of a parameter. */
     String text(String parameter);
 

@@ -73,7 +73,8 @@ public final class TextEditing {
     private static boolean opens(Token t) {
         return switch (t.getType()) {
             case StructuredTextLexer.VAR, StructuredTextLexer.VAR_INPUT, StructuredTextLexer.VAR_OUTPUT,
-                    StructuredTextLexer.CONSTANT -> true;
+                    StructuredTextLexer.VAR_CONTACT, StructuredTextLexer.VAR_BRANCH, StructuredTextLexer.VAR_PARAMETER,
+                    StructuredTextLexer.VAR_QUANTITY, StructuredTextLexer.CONSTANT -> true;
             default -> false;
         };
     }
@@ -92,8 +93,8 @@ public final class TextEditing {
         boolean within = false;
         for (int i = 0; i < plain.size(); i++) {
             Token t = plain.get(i);
+            within |= opens(t);
             switch (t.getType()) {
-                case StructuredTextLexer.VAR, StructuredTextLexer.VAR_INPUT, StructuredTextLexer.VAR_OUTPUT -> within = true;
                 case StructuredTextLexer.END_VAR -> within = false;
                 case StructuredTextLexer.STEP, StructuredTextLexer.INITIAL_STEP -> named(plain, i + 1, "step");
                 case StructuredTextLexer.ACTION -> named(plain, i + 1, "action");
@@ -162,6 +163,9 @@ public final class TextEditing {
         } else {
             declared.values().forEach(d -> found.put(key(d.name()), new Proposal(d.name(), d.type())));
             StandardFunctions.names().forEach(f -> found.putIfAbsent(f, new Proposal(f, "function")));
+            if (tokens.stream().anyMatch(t -> t.getType() == StructuredTextLexer.VAR_CONTACT)) {
+                found.putIfAbsent(ElementText.RATE, new Proposal(ElementText.RATE, "rate of change"));
+            }
             Compilation.standardBlocks().keySet().forEach(b -> found.putIfAbsent(b, new Proposal(b, "function block")));
             for (TextType t : TextType.values()) {
                 found.putIfAbsent(t.name(), new Proposal(t.name(), "type"));

@@ -5,6 +5,11 @@ import java.util.Random;
 
 /** Random ladders of linear and nonlinear elements, diodes and switches between a source and the ground. */
 public final class RandomNetworks {
+    /** An element that is bent, and switches with a memory. */
+    private static final String WRITTEN = "equations|values=[20, 0.3]|equations=VAR_CONTACT a, b : ELECTRICAL; END_VAR "
+            + "VAR_BRANCH v, i : a TO b; END_VAR VAR_PARAMETER R : [Ω]; k : [1/A]; END_VAR "
+            + "IF v > 5 UNTIL v < 2 THEN v = R * i; ELSE v = R * i * (2 + k * ABS(i)); END_IF;";
+
     private RandomNetworks() {}
 
     /** A plant with such a ladder, with the voltage of each of its nets tapped. */
@@ -26,7 +31,7 @@ public final class RandomNetworks {
             b.net(at, "along " + i + ".a");
             at = "along " + i + ".b";
             String down = List.of("capacitor|ESR=0.1|C=" + (1 + random.nextInt(9)) * 1e-6, "resistor|R=" + (5 + random.nextInt(50)),
-                    "solar panel|Voc=10", "battery|R=0.5").get(random.nextInt(4));
+                    "solar panel|Voc=10", "battery|R=0.5", WRITTEN).get(random.nextInt(5));
             element(b, "down " + i, down);
             b.net(at, "down " + i + ".a").net("down " + i + ".b", "gnd.a").block("m" + i, "voltmeter").block("v" + i, "tap")
                     .wire("m" + i + ".v", "v" + i + ".u").net(at, "m" + i + ".a").net("m" + i + ".b", "gnd.a");
