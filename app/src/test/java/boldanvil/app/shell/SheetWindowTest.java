@@ -4,7 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.app.Demo;
 import boldanvil.app.sheet.SheetPage;
+import boldanvil.core.diagram.Part;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.files.ProjectWriter;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -145,17 +149,24 @@ class SheetWindowTest extends WindowFixture {
 
     @Test
     void everyBlockOfTheStockExplainsItselfInTheDetails(FxRobot robot) throws Exception {
-        open(robot, "controller/bridge");
+        // A project with nothing else, since each change has all of it reviewed.
+        Path folder = temporary.resolve("stock");
+        var part = new Part("stage", "Stage", Part.Kind.PLANT, "continuous", "10 us", "rk4", "float64", 0, 0, List.of(Sheet.empty("main")));
+        ProjectWriter.write(Project.empty("Stock").withParts(List.of(part)), folder);
+        robot.interact(() -> shell.open(folder));
+        open(robot, "stage");
         for (var type : boldanvil.core.stock.Stock.all()) {
             robot.interact(() -> {
-                String id = new boldanvil.app.model.SheetEdits(shell.workspace()).add(new SheetRef("controller", "bridge"), type, 700, 300);
+                String id = new boldanvil.app.model.SheetEdits(shell.workspace()).add(new SheetRef("stage", "main"), type, 700, 300);
                 shell.page(SheetPage.class).canvas().select(Set.of(id));
             });
             // A review that comes in in the meantime has the details shown again, so they are looked at where that happens.
             List<String> texts = new ArrayList<>();
-            robot.interact(() -> robot.lookup("#details .label").queryAllAs(Label.class).forEach(l -> texts.add(l.getText())));
+            robot.interact(() -> {
+                robot.lookup("#details .label").queryAllAs(Label.class).forEach(l -> texts.add(l.getText()));
+                shell.workspace().undo();
+            });
             assertThat(texts).as(type.id()).contains(type.help());
-            robot.interact(() -> shell.workspace().undo());
         }
     }
 
