@@ -80,7 +80,7 @@ class ArchitectureTest {
         {"org.antlr", "text"},
         {"org.eclipse.elk", "sheet"},
         {"org.eclipse.jgit", "compare"},
-        {"org.ejml", "network", "stock", "measure"},
+        {"org.ejml", "network", "stock", "measure", "simulate"},
         {"org.hipparchus", "network", "measure"},
         {"io.jhdf", "storage", "transfer"},
         {"javax.measure", "quantity"},

@@ -59,7 +59,7 @@ public final class Fidelities {
                 .map(i -> new Change(i.address(), i.value(), i.atNanos())).toList();
         Set<String> ids = new LinkedHashSet<>();
         for (String choice : choices) {
-            Rig mine = new Rig(rig.name(), rig.title(), rig.terminals(), Map.of(), rig.bodies(), rig.fidelity());
+            Rig mine = rig.withPlaces(Map.of());
             for (var s : stages.entrySet()) {
                 mine = s.getValue().contains(choice) ? mine.withFidelity(s.getKey(), choice) : mine;
             }

@@ -8,11 +8,15 @@ import boldanvil.core.diagram.Rig;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.function.UnaryOperator;
+import javafx.geometry.Pos;
 import javafx.scene.control.CheckBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.RadioButton;
+import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleGroup;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
 import javafx.scene.layout.VBox;
 import javafx.stage.Popup;
 import javafx.stage.Window;
@@ -66,17 +70,41 @@ final class RigGrid {
         }
         var board = new CheckBox("Terminals of models and code quantise as the board does");
         board.setSelected(rig.terminals() == Rig.Terminals.BOARD);
-        board.setOnAction(_ -> change(workspace, rigName, r -> new Rig(r.name(), r.title(),
-                board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, r.places(), r.bodies())));
+        board.setOnAction(_ -> change(workspace, rigName, r -> r.withTerminals(
+                board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL)));
         var title = new Label("Rig " + rigName + (rig.title().isEmpty() ? "" : " — " + rig.title()));
         title.getStyleClass().add("heading");
         var note = new Label("The diagrams do not change with the place where a part runs.");
         note.getStyleClass().addAll("faint", "small");
-        var box = new VBox(8, title, grid, board, note);
+        var box = new VBox(8, title, grid, board, settled(workspace, rigName, rig), note);
         box.setStyle("-fx-padding: 12;");
         PopupCard.dress(box, owner);
         popup.getContent().add(box);
         popup.show(owner, x, y);
+    }
+
+    /** Whether the rig starts where its waveforms repeat, and after which period they do. */
+    private static HBox settled(Workspace workspace, String rigName, Rig rig) {
+        var on = new CheckBox("Start in the periodic steady state; period");
+        on.setId("rig-settled");
+        on.setSelected(!rig.settled().isEmpty());
+        on.setTooltip(new Tooltip("Searches, before each start, the state that repeats after this period.\n"
+                + "Enter a whole number of all sample times and of the period of each carrier.\nAll parts must run as models."));
+        var period = new TextField(rig.settled().isEmpty() ? "50 us" : rig.settled());
+        period.setId("rig-period");
+        period.setPrefColumnCount(8);
+        period.disableProperty().bind(on.selectedProperty().not());
+        Runnable take = () -> change(workspace, rigName, r -> r.settled(on.isSelected() ? period.getText().strip() : ""));
+        on.setOnAction(_ -> take.run());
+        period.setOnAction(_ -> take.run());
+        period.focusedProperty().addListener((_, _, now) -> {
+            if (!now && on.isSelected()) {
+                take.run();
+            }
+        });
+        var row = new HBox(8, on, period);
+        row.setAlignment(Pos.CENTER_LEFT);
+        return row;
     }
 
     private static void change(Workspace workspace, String rigName, UnaryOperator<Rig> how) {

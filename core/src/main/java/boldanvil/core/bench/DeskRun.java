@@ -16,6 +16,7 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Recorder;
 import boldanvil.core.simulate.RunLoop;
+import boldanvil.core.simulate.SteadyState;
 import boldanvil.core.simulate.Stimulus;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -40,6 +41,8 @@ final class DeskRun extends RigRun {
             var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
+        SteadyState.start(review.system(), instances, rig.settled(), review.project().variableTexts(),
+                options.changes().stream().map(Intervention::set).toList(), Place.rig(rig.name()));
         conductor = new Conductor(review.system(), instances);
         conductor.schedule(options.changes());
         var recorder = new Recorder(review.system(), instances, options.sampleLimit());

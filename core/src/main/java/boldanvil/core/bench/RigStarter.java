@@ -104,8 +104,12 @@ public final class RigStarter {
         var review = Review.of(project).orThrow();
         Rig rig = review.rig(rigName);
         options.changes().forEach(c -> Addresses.tunable(review.system(), c.address(), c.value()));
+        if (rig.needsBench() && !rig.settled().isEmpty()) {
+            throw FindingException.of(Place.rig(rigName), "The rig starts in a periodic steady state, but not all its parts run as models.",
+                    "Let all parts run as models, or start from the initial values.");
+        }
         if (!rig.needsBench()) {
-            progress.step("Compile the models");
+            progress.step(rig.settled().isEmpty() ? "Compile the models" : "Compile the models and search the periodic steady state");
             return new DeskRun(review, rig, options);
         }
         var run = new AtomicReference<BenchRun>();

@@ -15,9 +15,10 @@ import java.util.stream.Stream;
  * @param places where each part runs, by part id; a part not named runs as a model
  * @param bodies the sheet a subsystem stands for in this rig, by the subsystem's path; one not named keeps its own
  * @param fidelity how exactly a power stage is computed in this rig, by its path; one not named keeps its own
+ * @param settled period, as a formula, of the periodic steady state in which it starts; empty for a start from the initial values
  */
 public record Rig(String name, String title, Terminals terminals, Map<String, Place> places, Map<String, String> bodies,
-        Map<String, String> fidelity) {
+        Map<String, String> fidelity, String settled) {
     /** The parameter of a block that says how exactly it is computed. */
     public static final String FIDELITY = "fidelity";
 
@@ -52,7 +53,7 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     }
 
     public Rig(String name, String title, Terminals terminals, Map<String, Place> places, Map<String, String> bodies) {
-        this(name, title, terminals, places, bodies, Map.of());
+        this(name, title, terminals, places, bodies, Map.of(), "");
     }
 
     public Rig(String name, String title, Terminals terminals, Map<String, Place> places) {
@@ -66,7 +67,22 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     public Rig with(String partId, Place place) {
         var next = new LinkedHashMap<>(places);
         next.put(partId, place);
-        return new Rig(name, title, terminals, next, bodies, fidelity);
+        return withPlaces(next);
+    }
+
+    /** The same rig with its parts in other places. */
+    public Rig withPlaces(Map<String, Place> others) {
+        return new Rig(name, title, terminals, others, bodies, fidelity, settled);
+    }
+
+    /** The same rig with other terminals. */
+    public Rig withTerminals(Terminals others) {
+        return new Rig(name, title, others, places, bodies, fidelity, settled);
+    }
+
+    /** The same rig that starts in the periodic steady state of a period, or from the initial values where that is empty. */
+    public Rig settled(String period) {
+        return new Rig(name, title, terminals, places, bodies, fidelity, period);
     }
 
     /** The same rig in which a power stage is computed so exactly; empty for as it is drawn. */
@@ -76,12 +92,12 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
         if (!choice.isEmpty()) {
             next.put(path, choice);
         }
-        return new Rig(name, title, terminals, places, bodies, next);
+        return new Rig(name, title, terminals, places, bodies, next, settled);
     }
 
     /** The same rig with other paths of what it chooses for blocks. */
     public Rig withPaths(UnaryOperator<String> path) {
-        return new Rig(name, title, terminals, places, moved(bodies, path), moved(fidelity, path));
+        return new Rig(name, title, terminals, places, moved(bodies, path), moved(fidelity, path), settled);
     }
 
     private static Map<String, String> moved(Map<String, String> all, UnaryOperator<String> path) {

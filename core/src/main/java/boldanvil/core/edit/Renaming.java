@@ -132,7 +132,7 @@ public final class Renaming {
                 .withRigs(p.rigs().stream().map(r -> {
                     Map<String, Rig.Place> places = new LinkedHashMap<>();
                     r.places().forEach((part, place) -> places.put(id.apply(part), place));
-                    return new Rig(r.name(), r.title(), r.terminals(), places, r.bodies(), r.fidelity());
+                    return r.withPlaces(places);
                 }).toList());
         return References.follow(next.withPatches(from, to), Map.of(from, to));
     }

@@ -189,7 +189,7 @@ public final class ProjectReader {
         n.path("places").properties().forEach(e -> places.put(e.getKey(), place(e.getValue().asString())));
         return new Rig(text(n, "name", ""), text(n, "title", ""),
                 text(n, "terminals", "ideal").equals("board") ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL, places, texts(n.path("bodies")),
-                texts(n.path("fidelity")));
+                texts(n.path("fidelity")), text(n, "settled", ""));
     }
 
     private static Map<String, String> texts(JsonNode n) {

@@ -98,6 +98,9 @@ public final class ProjectWriter {
         if (!r.fidelity().isEmpty()) {
             pairs.addAll(List.of("fidelity", JsonLines.map(r.fidelity())));
         }
+        if (!r.settled().isEmpty()) {
+            pairs.addAll(List.of("settled", quote(r.settled())));
+        }
         return line(pairs.toArray());
     }
 

@@ -304,8 +304,8 @@ final class ProgramWriter {
 
     Expr time() {
         if (time == null) {
-            time = slot("time_s", Slot.Role.STATE, Type.FLOAT64, 0, part.id(), "s");
-            ticks = slot("tick_count", Slot.Role.STATE, Type.FLOAT64, 0, part.id(), "");
+            time = slot(Program.TIME, Slot.Role.STATE, Type.FLOAT64, 0, part.id(), "s");
+            ticks = slot(Program.TICKS, Slot.Role.STATE, Type.FLOAT64, 0, part.id(), "");
         }
         return Expr.read(time);
     }

@@ -37,6 +37,10 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
         }
     }
 
+    /** Name of the slot with the time of a continuous part, in seconds. */
+    public static final String TIME = "time_s";
+    /** Name of the slot that counts the ticks of a continuous part. */
+    public static final String TICKS = "tick_count";
     public static final String INIT = "init";
     public static final String SAMPLE = "sample";
     public static final String STEP = "step";

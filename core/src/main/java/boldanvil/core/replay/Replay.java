@@ -4,6 +4,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.lower.LoweredSystem;
@@ -22,6 +23,7 @@ import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.Recorder;
+import boldanvil.core.simulate.SteadyState;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -123,6 +125,7 @@ public final class Replay {
         });
         comparer = new Comparer(recorded, system, instances, differences);
         ticks = Math.round(end * 1e9 / system.tickNanos()) + 1;
+        SteadyState.start(system, instances, rig.settled(), project.variableTexts(), interventions, Place.rig(rig.name()));
         try {
             states.put(0L, save());
         } catch (UnsupportedOperationException e) {
