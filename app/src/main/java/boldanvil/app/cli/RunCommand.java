@@ -48,6 +48,11 @@ final class RunCommand implements Callable<Integer> {
     @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable at a time; may be repeated.")
     private List<String> sets = new ArrayList<>();
 
+    @Option(names = "--settled", paramLabel = "PERIOD",
+            description = "Starts in the state that repeats after this period, such as 50us, which is searched before. All parts must be "
+                    + "models.")
+    private String settled;
+
     @Option(names = "--record", paramLabel = "FILE",
             description = "Writes all taps to a file; its extension sets the format: .csv, .h5 (HDF5) or .vcd.")
     private Path record;
@@ -72,7 +77,7 @@ final class RunCommand implements Callable<Integer> {
     @Override
     public Integer call() throws Exception {
         var out = spec.commandLine().getOut();
-        var read = ProjectReader.read(project);
+        var read = started(ProjectReader.read(project));
         if (record != null) {
             Path parent = record.toAbsolutePath().getParent();
             if (parent == null || Files.isDirectory(record)) {
@@ -116,6 +121,11 @@ final class RunCommand implements Callable<Integer> {
             boolean failed = run.findings().stream().anyMatch(Finding::isError) || recording != null && recording.failure().isPresent();
             return failed ? 1 : 0;
         }
+    }
+
+    /** The project with the start that is asked for. */
+    private Project started(Project p) {
+        return settled == null ? p : p.withRigs(p.rigs().stream().map(r -> r.name().equals(rig) ? r.settled(settled) : r).toList());
     }
 
     private LiveRun attach(Project read, RunOptions options) {

@@ -61,6 +61,15 @@ public interface Instance {
         throw new UnsupportedOperationException("elements");
     }
 
+    /**
+     * Sets the values of an array.
+     *
+     * @throws UnsupportedOperationException when whatever runs this copy does not let it be set
+     */
+    default void set(Slot slot, double[] elements) {
+        throw new UnsupportedOperationException("elements");
+    }
+
     /** The value of a slot; every type fits a double exactly. */
     double get(Slot slot);
 

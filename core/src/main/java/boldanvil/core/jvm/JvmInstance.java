@@ -133,14 +133,19 @@ abstract class JvmInstance implements Instance {
         }
         fault = (int) state[i++];
         for (Object array : arrays) {
-            for (int k = 0; k < Array.getLength(array); k++) {
-                double v = state[i++];
-                switch (array) {
-                    case double[] a -> a[k] = v;
-                    case float[] a -> a[k] = (float) v;
-                    case int[] a -> a[k] = (int) v;
-                    default -> throw new IllegalStateException();
-                }
+            write(array, state, i);
+            i += Array.getLength(array);
+        }
+    }
+
+    private static void write(Object array, double[] values, int from) {
+        for (int k = 0; k < Array.getLength(array); k++) {
+            double v = values[from + k];
+            switch (array) {
+                case double[] a -> a[k] = v;
+                case float[] a -> a[k] = (float) v;
+                case int[] a -> a[k] = (int) (long) v;
+                default -> throw new IllegalStateException();
             }
         }
     }
@@ -150,6 +155,11 @@ abstract class JvmInstance implements Instance {
         Object array = arrays.get(arraySlots.indexOf(slot));
         return IntStream.range(0, slot.length()).mapToDouble(k -> slot.type() == Type.UINT32
                 ? Integer.toUnsignedLong(Array.getInt(array, k)) : Array.getDouble(array, k)).toArray();
+    }
+
+    @Override
+    public final void set(Slot slot, double[] elements) {
+        write(arrays.get(arraySlots.indexOf(slot)), elements, 0);
     }
 
     private Slot[] slotsInOrder() {

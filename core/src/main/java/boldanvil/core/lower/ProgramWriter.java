@@ -403,9 +403,11 @@ final class ProgramWriter {
         var usage = Usage.of(localised.procedures());
         var dynamics = hasContinuous ? new Program.Dynamics(continuousStates.stream().map(shared::settled).toList(),
                 continuousStates.stream().map(derivativeOf::get).map(shared::settled).toList()) : null;
+        Map<String, Slot> standIns = new HashMap<>();
+        slots.stream().filter(s -> shared.settled(s) != s).forEach(s -> standIns.put(s.name(), shared.settled(s)));
         return new Program(part.id(), part.title(), tickNanos, localised.slots(), localised.procedures(),
                 usage.functions(), usage.tables(), taskList, dynamics, ports,
-                taps, tunables, fault);
+                taps, tunables, fault, standIns);
     }
 
     private List<Slot> keptSlots() {

@@ -124,6 +124,11 @@ public final class BoardTerminals implements Instance {
     }
 
     @Override
+    public void set(Slot slot, double[] elements) {
+        inner.set(slot, elements);
+    }
+
+    @Override
     public double[] elements(Slot slot) {
         return inner.elements(slot);
     }

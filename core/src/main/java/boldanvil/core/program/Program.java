@@ -3,6 +3,7 @@ package boldanvil.core.program;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -19,10 +20,11 @@ import java.util.Optional;
  * @param dynamics its continuous part; null for none
  * @param ports inputs and outputs
  * @param fault INT32 slot of fault bits, see {@link Fault}
+ * @param standIns slots that keep a state without being its own slot, by the name of the state's
  */
 public record Program(String name, String title, long tickNanos, List<Slot> slots, List<Procedure> procedures,
         List<Function> functions, List<Table> tables, List<Task> tasks, Dynamics dynamics, List<Port> ports,
-        List<Tap> taps, List<Tunable> tunables, Slot fault) {
+        List<Tap> taps, List<Tunable> tunables, Slot fault, Map<String, Slot> standIns) {
     /**
      * The continuous part. With inputs, {@code states} and time set, calls of {@link #OUTPUTS} and {@link #DERIVATIVES} leave the outputs
      * in their slots and the derivatives of the states, per second, in {@code derivatives}. No solver is needed for that.
@@ -61,6 +63,13 @@ public record Program(String name, String title, long tickNanos, List<Slot> slot
         ports = List.copyOf(ports);
         taps = List.copyOf(taps);
         tunables = List.copyOf(tunables);
+        standIns = Map.copyOf(standIns);
+    }
+
+    /** A program in which each state has its own slot. */
+    public Program(String name, String title, long tickNanos, List<Slot> slots, List<Procedure> procedures, List<Function> functions,
+            List<Table> tables, List<Task> tasks, Dynamics dynamics, List<Port> ports, List<Tap> taps, List<Tunable> tunables, Slot fault) {
+        this(name, title, tickNanos, slots, procedures, functions, tables, tasks, dynamics, ports, taps, tunables, fault, Map.of());
     }
 
     /** Length of a base tick in seconds. */

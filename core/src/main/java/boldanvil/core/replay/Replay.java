@@ -106,13 +106,7 @@ public final class Replay {
         Optional<Review> review = boards ? Optional.of(Review.of(taps.project())) : Optional.empty();
         system = review.map(Review::system).orElseGet(() -> LoweredSystem.of(taps.project())).orThrow();
         measured = Feeds.isMeasured(rig);
-        for (String part : system.parts().keySet()) {
-            var program = system.program(part).orElseThrow();
-            Instance instance = JvmCompiler.compile(program).instantiate();
-            Optional<BoardSetup> setup = rig.terminals() == Rig.Terminals.BOARD || rig.place(part).mode() == Rig.Mode.DEVICE
-                    ? review.flatMap(r -> r.setup(rig, part)) : Optional.empty();
-            instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
-        }
+        instances.putAll(instances(system, rig, review));
         system.parts().keySet().forEach(id -> {
             var program = system.program(id).orElseThrow();
             program.taps().forEach(t -> slotsOfTaps.computeIfAbsent(id + "." + ELEMENT.matcher(t.name()).replaceFirst(""),
@@ -125,12 +119,34 @@ public final class Replay {
         });
         comparer = new Comparer(recorded, system, instances, differences);
         ticks = Math.round(end * 1e9 / system.tickNanos()) + 1;
-        SteadyState.start(system, instances, rig.settled(), project.variableTexts(), interventions, Place.rig(rig.name()));
+        if (!rig.settled().isEmpty()) {
+            settle(as, rig, review);
+        }
         try {
             states.put(0L, save());
         } catch (UnsupportedOperationException e) {
             keeps = false;
         }
+    }
+
+    private static Map<String, Instance> instances(LoweredSystem system, Rig rig, Optional<Review> review) {
+        Map<String, Instance> all = new LinkedHashMap<>();
+        for (String part : system.parts().keySet()) {
+            Instance instance = JvmCompiler.compile(system.program(part).orElseThrow()).instantiate();
+            Optional<BoardSetup> setup = rig.terminals() == Rig.Terminals.BOARD || rig.place(part).mode() == Rig.Mode.DEVICE
+                    ? review.flatMap(r -> r.setup(rig, part)) : Optional.empty();
+            all.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
+        }
+        return all;
+    }
+
+    /** Searches the start as the run did, without the taps of the replay, so that it is the same to the last bit. */
+    private void settle(Project as, Rig rig, Optional<Review> review) {
+        var plain = LoweredSystem.of(as).orThrow();
+        var found = instances(plain, rig, review);
+        SteadyState.start(plain, found, rig.settled(), as.variableTexts(), interventions, Place.rig(rig.name()));
+        found.forEach((part, i) -> SteadyState.transfer(plain.program(part).orElseThrow(), i, system.program(part).orElseThrow(),
+                instances.get(part)));
     }
 
     private static SheetSource source(Project p) {

@@ -19,6 +19,7 @@ import java.nio.file.Path;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Random;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 
@@ -46,6 +47,19 @@ class ReplayTest {
                 double at = random.nextDouble() * run.seconds();
                 assertTapsAgree(p, run, replay, at);
             }
+        }
+    }
+
+    /** The start is searched again, and found again to the last bit. */
+    @Test
+    void aRunFromTheSteadyStateRepeatsExactly() throws Exception {
+        Project charger = ProjectReader.read(Path.of("../demo/lamp-charger"));
+        Project p = charger.withRigs(charger.rigs().stream().map(r -> r.settled("1 / 20 kHz")).toList());
+        try (var run = run(p, "desk", 0.01)) {
+            assertThat(run.store().series(run.store().indexOf("stage.coil_amps")).values()[0]).isGreaterThan(0.1);
+            var replay = new Replay(p, run.rig(), run.interventions(), run.store());
+            replay.prepare(_ -> { });
+            assertThat(replay.differences()).isEmpty();
         }
     }
 
