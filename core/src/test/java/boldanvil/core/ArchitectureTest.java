@@ -64,7 +64,8 @@ class ArchitectureTest {
         {"link", "program", "finding"},
         {"link.xcp", "link", "user", "program", "finding"},
         {"control", "user", "link", "finding"},
-        {"bench", "export", "review", "build", "simulate", "control", "link", "samples", "runs", "jvm", "peripheral", "board", "lower",
+        {"bench", "export", "estimate", "review", "build", "simulate", "control", "link", "samples", "runs", "jvm", "peripheral", "board",
+        "lower",
         "files", "diagram", "escape", "user",
             "instance", "program", "quantity", "finding"},
     };

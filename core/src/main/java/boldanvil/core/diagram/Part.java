@@ -53,6 +53,11 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
         return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next, look, library);
     }
 
+    /** The same with another step of its solver. */
+    public Part stepping(String other) {
+        return new Part(id, title, kind, sampleTime, other, solver, real, x, y, sheets, look, library);
+    }
+
     public Part at(double nx, double ny) {
         return new Part(id, title, kind, sampleTime, step, solver, real, nx, ny, sheets, look, library);
     }

@@ -91,6 +91,12 @@ public final class LoadEstimate {
         return rows;
     }
 
+    /** Cycles of one tick of everything a program does, along the longest branches. */
+    static double step(Program program, Board.Core core) {
+        var estimate = new LoadEstimate(program, core);
+        return Program.ENTRIES.stream().filter(e -> !e.equals(Program.INIT)).mapToDouble(estimate::procedure).sum();
+    }
+
     /** Share of the processor that all tasks take together. */
     public static double load(List<Row> rows) {
         return rows.stream().mapToDouble(Row::load).sum();

@@ -24,6 +24,7 @@ import java.util.Map;
 final class Resolver {
 
     private static final double LONGEST = 3600;
+    private static final long SHORTEST_NANOS = 100;
     private static final int MAX_WIDTH = 1000;
 
     private final Map<String, Quantity> variables;
@@ -182,9 +183,9 @@ final class Resolver {
         try {
             double seconds = Formula.evaluate(text, variables, "s");
             long nanos = Math.round(seconds * 1e9);
-            if (seconds > LONGEST || nanos < 1_000) {
+            if (seconds > LONGEST || nanos < SHORTEST_NANOS) {
                 findings.add(Finding.error(place, "A sample time of " + seconds + " s is not possible.",
-                        "Choose one between 1 µs and one hour."));
+                        "Choose one between 100 ns and one hour."));
             } else if (Math.abs(nanos - seconds * 1e9) > 1e-3) {
                 findings.add(Finding.error(place, "The sample time " + text + " is not a whole number of nanoseconds.",
                         "Round it to nanoseconds."));

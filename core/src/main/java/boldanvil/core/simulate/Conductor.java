@@ -59,6 +59,8 @@ public final class Conductor {
     private final ConcurrentLinkedQueue<Runnable> requests = new ConcurrentLinkedQueue<>();
     private final List<Finding> findings = new ArrayList<>();
     private final long tickNanos;
+    /** Time each member has taken in this tick so far. */
+    private final long[] spent;
     private long tick;
     private long planned;
 
@@ -78,6 +80,7 @@ public final class Conductor {
             members.add(new Member(id, program, instances.get(id), program.tickNanos() / tickNanos, new ArrayList<>(), new ExecutionTimes(),
                     new FaultWatch(id, program, instances.get(id), findings)));
         }
+        spent = new long[members.size()];
         for (var link : system.links()) {
             moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
                     link.to().slot()));
@@ -99,7 +102,7 @@ public final class Conductor {
                 .add(observer);
     }
 
-    /** How long steps of a part take on this machine; a sample of them. */
+    /** How long ticks of a part take on this machine, all three calls together; a sample of them. */
     public ExecutionTimes times(String part) {
         return members.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow().times();
     }
@@ -284,23 +287,25 @@ public final class Conductor {
         if (!drives.isEmpty()) {
             drive(now);
         }
-        for (Member m : members) {
+        boolean timed = tick % TIMED_EVERY == 0;
+        for (int i = 0; i < members.size(); i++) {
+            Member m = members.get(i);
             if (m.isDue(tick)) {
+                long begin = timed ? System.nanoTime() : 0;
                 m.instance().sample();
+                spent[i] = timed ? System.nanoTime() - begin : 0;
                 for (Observer o : m.observers()) {
                     o.sampled(now);
                 }
             }
         }
         move();
-        boolean timed = tick % TIMED_EVERY == 0;
-        for (Member m : members) {
+        for (int i = 0; i < members.size(); i++) {
+            Member m = members.get(i);
             if (m.isDue(tick)) {
                 long begin = timed ? System.nanoTime() : 0;
                 m.instance().step();
-                if (timed) {
-                    m.times().add(System.nanoTime() - begin);
-                }
+                spent[i] += timed ? System.nanoTime() - begin : 0;
                 for (Observer o : m.observers()) {
                     o.stepped(now, tick / m.everyTicks());
                 }
@@ -310,9 +315,14 @@ public final class Conductor {
         for (int i = 0; i < watches.size() && tripped == null; i++) {
             tripped = watches.get(i).look(tick, now);
         }
-        for (Member m : members) {
+        for (int i = 0; i < members.size(); i++) {
+            Member m = members.get(i);
             if (m.isDue(tick)) {
+                long begin = timed ? System.nanoTime() : 0;
                 m.instance().advance();
+                if (timed) {
+                    m.times().add(spent[i] + System.nanoTime() - begin);
+                }
             }
         }
         lookForFaults(now);
