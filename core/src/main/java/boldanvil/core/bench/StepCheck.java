@@ -5,10 +5,14 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.estimate.StepCost;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.instance.Instance;
+import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.runs.Comparison;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Conductor;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -24,6 +28,8 @@ import java.util.Map;
 public record StepCheck(Map<String, Cost> costs, List<Deviation> taps) {
     /** Share of its step that a part may take so that a machine keeps up. */
     private static final double SHARE = 0.5;
+    private static final int WARM_TICKS = 1_000_000;
+    private static final long WARM_NANOS = 3_000_000_000L;
 
     /**
      * What a step costs.
@@ -70,18 +76,33 @@ public record StepCheck(Map<String, Cost> costs, List<Deviation> taps) {
         Project whole = asModels(project, rig);
         Map<String, Cost> costs = new LinkedHashMap<>();
         try (LiveRun first = run(whole, rig, seconds, changes); LiveRun second = run(halved(whole), rig, seconds, changes)) {
-            for (Health.Part part : first.health().parts()) {
-                var program = first.review().system().program(part.name()).orElseThrow();
-                if (program.continuous()) {
-                    costs.put(part.name(), new Cost(StepCost.of(program), part.mean(), part.longest()));
-                }
-            }
+            costs.putAll(costs(first.review().system()));
             if (costs.isEmpty()) {
                 throw FindingException.of(Place.rig(rig.name()), "No part is continuous, so there is no step to check.",
                         "Choose a rig of a project with a plant.");
             }
             return new StepCheck(costs, deviations(first.store(), second.store()));
         }
+    }
+
+    /** Times are taken when the machine has compiled what it runs. */
+    private static Map<String, Cost> costs(LoweredSystem system) {
+        Map<String, Instance> instances = new LinkedHashMap<>();
+        system.parts().keySet().forEach(id -> instances.put(id, JvmCompiler.compile(system.program(id).orElseThrow()).instantiate()));
+        var conductor = new Conductor(system, instances);
+        conductor.warmUp(WARM_TICKS, WARM_NANOS);
+        long end = System.nanoTime() + WARM_NANOS;
+        for (int k = 0; k < WARM_TICKS && System.nanoTime() < end; k++) {
+            conductor.tick();
+        }
+        Map<String, Cost> costs = new LinkedHashMap<>();
+        for (String part : instances.keySet()) {
+            var program = system.program(part).orElseThrow();
+            if (program.continuous()) {
+                costs.put(part, new Cost(StepCost.of(program), conductor.times(part).mean(), conductor.times(part).longest()));
+            }
+        }
+        return costs;
     }
 
     /** The project with the rig's parts as models. */
