@@ -71,6 +71,7 @@ public final class RunsPage extends BorderPane implements Page {
     private final RunTables tables = new RunTables(this::showStep);
     private final RunTransfer transfer;
     private final FidelityRuns fidelities;
+    private final NetworkFigures figures;
     private final RunReader reader = new RunReader();
     private final MeasurePane measure;
     private final BiConsumer<PastRun, Double> travel;
@@ -107,6 +108,7 @@ public final class RunsPage extends BorderPane implements Page {
         traces.setId("run-traces");
         traces.onChange(this::measureNow);
         fidelities = new FidelityRuns(host, this::show);
+        figures = new NetworkFigures(host);
         transfer = new RunTransfer(host, traces, playback, verdict::setText, this::shelf, this::refresh);
         measure = new MeasurePane(background);
         list.setId("runs");
@@ -157,6 +159,7 @@ public final class RunsPage extends BorderPane implements Page {
     @Override
     public void shown() {
         fidelities.refresh();
+        figures.refresh();
         refresh();
     }
 
@@ -216,7 +219,7 @@ public final class RunsPage extends BorderPane implements Page {
         var read = Buttons.button("Import …", "run-import", "Imports CSV or HDF5 files of other tools", transfer::importFile);
         var space = new HBox();
         HBox.setHgrow(space, Priority.ALWAYS);
-        var bar = new HBox(7, new Label("Align"), align, difference, cursors, whole, space, fidelities.button(), overlay,
+        var bar = new HBox(7, new Label("Align"), align, difference, cursors, whole, space, figures.button(), fidelities.button(), overlay,
                 transfer.button(), read);
         bar.setAlignment(Pos.CENTER_LEFT);
         bar.setStyle("-fx-padding: 8 12 6 12;");

@@ -25,6 +25,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.stream.Collectors;
 
 /**
  * Puts blocks in the place of network elements: one for each state, one for each output, and one for the position of the switches where
@@ -128,7 +129,8 @@ final class Networks {
         if (known == null) {
             List<Finding> mine = new ArrayList<>();
             var assembly = new Assembly(mine);
-            members.forEach(f -> assembly.add(new Assembly.Placed(f.path(), places.get(f), measured(f)), p -> resolver.values(f, p),
+            members.forEach(f -> assembly.add(new Assembly.Placed(f.path(), places.get(f), measured(f), energy(f)),
+                    p -> resolver.values(f, p),
                     p -> f.settings().text(p), e -> f.type().state(e)));
             assembly.close();
             known = Reduction.solve(assembly).orElse(null);
@@ -152,6 +154,11 @@ final class Networks {
             key.append('\n');
         }
         return key.toString();
+    }
+
+    private static Assembly.Energy energy(FlatBlock f) {
+        return f.face().outputs().contains(Elements.ENERGY) ? new Assembly.Energy(Elements.ENERGY, f.face().contacts().stream()
+                .filter(c -> c.domain() == Domain.THERMAL).map(Face.Contact::name).collect(Collectors.toSet())) : null;
     }
 
     /** The outputs with quantities of contacts that an element has. */

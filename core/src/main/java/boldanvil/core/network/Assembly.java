@@ -2,6 +2,7 @@ package boldanvil.core.network;
 
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
+import boldanvil.core.program.Expr;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -23,8 +24,16 @@ public final class Assembly {
      * @param path diagram path
      * @param nets net of each contact by its name; contacts that are joined have the same number
      * @param measured outputs with the quantities of contacts, by the contact's name
+     * @param energy output with the energy the element has taken in; null for none
      */
-    public record Placed(String path, Map<String, Integer> nets, Map<String, Measured> measured) {}
+    public record Placed(String path, Map<String, Integer> nets, Map<String, Measured> measured, Energy energy) {}
+
+    /**
+     * An output with an energy.
+     *
+     * @param heat contacts at which the flow itself is the power
+     */
+    public record Energy(String port, Set<String> heat) {}
 
     /** Outputs with the potential of a contact and the flow into it. */
     public record Measured(String potential, String flow) {}
@@ -145,7 +154,7 @@ public final class Assembly {
         private final java.util.function.Function<String, double[]> value;
         private final UnaryOperator<String> text;
         private final Map<String, Form> signals = new HashMap<>();
-        private final Map<String, Form> flows = new HashMap<>();
+        private final Map<String, Form> flows = new LinkedHashMap<>();
 
         /** Gives the quantities of the contacts that are measured. */
         void measure() {
@@ -153,6 +162,32 @@ public final class Assembly {
                 output(ports.potential(), Assembly.this.potential(net(contact)));
                 output(ports.flow(), flows.getOrDefault(contact, Form.ZERO));
             });
+            if (element.energy() != null) {
+                Form taken = unknown();
+                equation(rate(taken, 0).minus(power()));
+                output(element.energy().port(), taken);
+            }
+        }
+
+        /** The power into all contacts. */
+        private Form power() {
+            List<Form> pairs = new ArrayList<>();
+            Form heat = Form.ZERO;
+            for (var f : flows.entrySet()) {
+                if (element.energy().heat().contains(f.getKey())) {
+                    heat = heat.plus(f.getValue());
+                } else {
+                    pairs.add(Assembly.this.potential(net(f.getKey())));
+                    pairs.add(f.getValue());
+                }
+            }
+            return pairs.isEmpty() ? heat : heat.plus(function(x -> {
+                Expr sum = x.get(0).times(x.get(1));
+                for (int i = 2; i < x.size(); i += 2) {
+                    sum = sum.plus(x.get(i).times(x.get(i + 1)));
+                }
+                return sum;
+            }, pairs.toArray(Form[]::new)));
         }
 
         Stating(Placed element, java.util.function.Function<String, double[]> value, UnaryOperator<String> text) {

@@ -46,7 +46,7 @@ record WireTaps(Project project, Map<Source, String> names, Set<Source> fed) {
             for (Block b : p.sheet(ref).orElseThrow().blocks()) {
                 var contacts = Elements.contacts(b);
                 if (!contacts.isEmpty()) {
-                    p = p.change(ref, sheet -> sheet.change(b.id(), d -> d.with(Elements.MEASURES, Elements.CONTACTS)));
+                    p = p.change(ref, sheet -> sheet.change(b.id(), d -> Elements.measuring(d, Elements.CONTACTS)));
                 }
                 for (Face.Contact c : contacts) {
                     for (String port : List.of(Elements.potential(c), Elements.flow(c))) {

@@ -12,9 +12,14 @@ public final class Elements {
     /** What {@link #MEASURES} is when it does. */
     public static final String CONTACTS = "contacts";
 
+    /** What {@link #MEASURES} is when it gives the energy it takes in. */
+    public static final String ENERGY = "energy";
+    private static final String BOTH = CONTACTS + " and " + ENERGY;
+
     static final Parameter MEASURE =
-            Parameter.choice(MEASURES, "Whether it has outputs with the potential of each contact and the flow into it.",
-            "nothing", CONTACTS);
+            Parameter.choice(MEASURES, "Whether it has outputs with the potential of each contact and the flow into it, and one with the "
+            + "energy it has taken in since the start, through all contacts together.",
+            "nothing", CONTACTS, ENERGY, BOTH);
 
     private static final Map<String, String> UNITS = Map.ofEntries(Map.entry("i", "A"), Map.entry("w", "rad/s"), Map.entry("angle", "rad"),
             Map.entry("heading", "rad"), Map.entry("x", "m"), Map.entry("y", "m"), Map.entry("level", "m"), Map.entry("torque", "N·m"),
@@ -32,6 +37,7 @@ public final class Elements {
 
     /** The kinds of the quantities of contacts. */
     static void contactUnits(UnitFlow f, Iterable<Face.Contact> contacts) {
+        f.out(ENERGY, Dimension.of("J").orElse(null));
         contacts.forEach(c -> {
             f.out(potential(c), Dimension.of(c.domain().acrossUnit()).orElse(null));
             f.out(flow(c), Dimension.of(c.domain().throughUnit()).orElse(null));
@@ -40,12 +46,18 @@ public final class Elements {
 
     static Face measured(Face f, Settings s) {
         Face all = f;
-        if (s.text(MEASURES).equals(CONTACTS)) {
+        if (s.text(MEASURES).startsWith(CONTACTS)) {
             for (Face.Contact c : f.contacts()) {
                 all = all.out(potential(c)).out(flow(c));
             }
         }
-        return all;
+        return s.text(MEASURES).endsWith(ENERGY) ? all.out(ENERGY) : all;
+    }
+
+    /** A block that gives the quantities of its contacts, or the energy, beside what it gives already. */
+    public static Block measuring(Block b, String what) {
+        String now = b.settings().getOrDefault(MEASURES, "");
+        return b.with(MEASURES, now.isEmpty() || now.equals("nothing") || now.equals(what) ? what : BOTH);
     }
 
     /** The output with the potential of a contact, such as {@code a voltage}. */
