@@ -104,8 +104,8 @@ final class NetworkFigures {
             row(grid, r.path(), Figures.text(r.joules(), 4, "J"), Figures.text(r.watts(), 4, "W"), percent(b.share(r)));
         }
         card("Energy by element", grid,
-                String.format(Locale.ROOT, "Elements take in what is positive, and supply what is negative; losses, "
-                + "and what they store. Together they supply %s. The balance is off by %s %% of that.", Figures.text(b.supplied(), 4, "J"),
+                String.format(Locale.ROOT, "Positive energy is taken in, as a loss or as what is stored. Negative energy "
+                + "is supplied. All elements together supply %s. The balance is off by %s %% of that.", Figures.text(b.supplied(), 4, "J"),
                 percent(b.error())));
     }
 
@@ -118,12 +118,16 @@ final class NetworkFigures {
         }
         var costs = new StringBuilder("Deviation between a run with the step and one with half of it.");
         c.costs().forEach((part, cost) -> costs.append('\n').append(part).append(": step ")
-                .append(Figures.text(cost.counted().stepSeconds(), 4, "s")).append(", takes ").append(Figures.text(cost.mean(), 3, "s"))
-                .append(" here, at most ").append(Figures.text(cost.longest(), 3, "s")).append("; this machine keeps a step of ")
-                .append(Figures.text(cost.shortest(), 3, "s")).append("; memory ").append(cost.counted().stateBytes())
+                .append(micros(cost.counted().stepSeconds())).append(", takes ").append(micros(cost.mean()))
+                .append(" here, at most ").append(micros(cost.longest())).append("; this machine keeps a step of ")
+                .append(micros(cost.shortest())).append("; memory ").append(cost.counted().stateBytes())
                 .append(" byte, tables ")
                 .append(cost.counted().tableBytes()).append(" byte."));
         card("Check of the step", grid, costs.toString());
+    }
+
+    private static String micros(double seconds) {
+        return String.format(Locale.ROOT, seconds < 1e-5 ? "%.2f µs" : "%.0f µs", seconds * 1e6);
     }
 
     private static String percent(double share) {

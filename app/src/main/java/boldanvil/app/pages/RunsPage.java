@@ -114,7 +114,10 @@ public final class RunsPage extends BorderPane implements Page {
         list.setId("runs");
         list.getSelectionModel().setSelectionMode(SelectionMode.MULTIPLE);
         list.setCellFactory(_ -> new RunCell());
-        list.setPlaceholder(new Label("Every run of a rig is listed here.\nPress Run to record the first."));
+        var empty = new Label("Every run of a rig is listed here. Press Run to record the first.");
+        empty.setWrapText(true);
+        empty.setPadding(new javafx.geometry.Insets(8));
+        list.setPlaceholder(empty);
         list.getSelectionModel().getSelectedItems().addListener((javafx.collections.ListChangeListener<RunShelf.Entry>) _ -> {
             if (!choosing) {
                 chosen();
