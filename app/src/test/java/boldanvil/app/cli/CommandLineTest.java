@@ -136,6 +136,25 @@ class CommandLineTest {
         }
     }
 
+    @Test
+    void figuresOfAPlantArePrinted() throws IOException {
+        String charger = Demo.copyTo(folder.resolve("figures"), "lamp-charger").toString();
+        assertThat(run("energy", charger, "--rig", "code", "--from", "1ms", "--to", "5ms")).isZero();
+        assertThat(out).contains("stage/battery").contains("stage/panel").doesNotContain("gnd 1").contains("The balance is off by");
+        assertThat(run("energy", charger, "--rig", "desk", "--to", "2ms", "--json")).isZero();
+        assertThat(out).contains("\"joules\"").contains("\"supplied\"");
+        assertThat(run("energy", charger, "--rig", "desk", "--from", "2ms", "--to", "2ms")).isEqualTo(2);
+        assertThat(run("step", charger, "--rig", "averaged", "--for", "2ms", "--within", "100")).isZero();
+        assertThat(out).contains("keeps µs").contains("deviates most");
+        assertThat(run("step", charger, "--rig", "averaged", "--for", "2ms", "--within", "0", "--json")).isEqualTo(1);
+        assertThat(out).contains("\"shortestStep\"").contains("\"tableBytes\"");
+        assertThat(run("run", charger, "--rig", "averaged", "--settled", "50us", "--for", "1ms")).isZero();
+        assertThat(run("run", charger, "--rig", "averaged", "--settled", "30us", "--for", "1ms")).isEqualTo(2);
+        assertThat(err).contains("sample time");
+        assertThat(run("run", charger, "--rig", "code", "--settled", "50us", "--for", "1ms")).isEqualTo(2);
+        assertThat(err).contains("not all its parts run as models");
+    }
+
     @ParameterizedTest
     @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon", "lamp-charger", "gate-network", "lift-platform",
             "shore-plants"})

@@ -12,6 +12,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
+import boldanvil.core.diagram.Wire;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.sheet.SheetScene.Node;
 import boldanvil.core.sheet.SheetScene.PortKind;
@@ -22,6 +23,8 @@ import java.util.Map;
 import java.util.Set;
 import javafx.geometry.Point2D;
 import javafx.scene.control.Label;
+import javafx.scene.control.MenuButton;
+import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.Test;
@@ -115,6 +118,40 @@ class NetworkWindowTest extends WindowFixture {
         var hover = robot.lookup("#element-hover").queryAs(Label.class);
         await(hover::isVisible);
         assertThat(hover.getText()).contains("12 V").contains("0.44146 A into it").contains("a − b").contains("4.4146 V");
+    }
+
+    /** Figures of a plant that was drawn: energy by element, and the step against half of it. */
+    @Test
+    void figuresOfAPlantAreShown(FxRobot robot) throws Exception {
+        robot.interact(() -> {
+            String v = add("voltage source", 0, 0);
+            String r = add("resistor", 200, 0);
+            String c = add("capacitor", 400, 0);
+            String g = add("ground", 100, 200);
+            shell.workspace().edit("nets", p -> p.change(MAIN, s -> s.add(Wire.net(v, "a", r, "a"))
+                    .add(Wire.net(r, "b", c, "a")).add(Wire.net(c, "b", g, "a")).add(Wire.net(v, "b", g, "a"))));
+            shell.show("Runs");
+        });
+        await(() -> shell.workspace().findings().isEmpty());
+        var menu = robot.lookup("#run-figures").queryAs(MenuButton.class);
+        for (String[] item : new String[][] {{"run-energy", "supply 0.0144"}, {"run-step", "this machine keeps a step"}}) {
+            robot.interact(() -> menu.getItems().stream().filter(i -> item[0].equals(i.getId())).findFirst().orElseThrow().fire());
+            await(() -> robot.lookup("#figures-text").queryAllAs(Label.class).stream().anyMatch(l -> l.getText().contains(item[1])));
+            robot.push(KeyCode.ESCAPE);
+        }
+    }
+
+    /** The steady state is asked for where the parts of a rig are placed. */
+    @Test
+    void aRigStartsInTheSteadyState(FxRobot robot) {
+        robot.clickOn("#rig-grid");
+        robot.clickOn("#rig-settled");
+        assertThat(shell.workspace().project().rig("desk").orElseThrow().settled()).isEqualTo("50 us");
+        robot.interact(() -> robot.lookup("#rig-period").queryAs(TextField.class).setText("20 us"));
+        robot.clickOn("#rig-period").push(KeyCode.ENTER);
+        assertThat(shell.workspace().project().rig("desk").orElseThrow().settled()).isEqualTo("20 us");
+        robot.clickOn("#rig-settled");
+        assertThat(shell.workspace().project().rig("desk").orElseThrow().settled()).isEmpty();
     }
 
     @Test
