@@ -19,10 +19,17 @@ public final class ExamplePictures {
     private static final int HEIGHT = 204;
 
     /** The sheet of each example that shows best what it is about. */
-    private static final Map<String, String> SHEETS = Map.of("motor-position", "Position controller", "larkmere-lock",
-            "Paddle controller › current loop", "gate-drive", "Gate controller", "beacon", "Lamps", "workboat", "Workboat", "paddle-modes",
-            "Mode logic", "lamp-charger", "Panel, converter and battery", "gate-network", "Inverter, servo and gate", "lift-platform",
-            "Pump, valve, cylinder and platform", "shore-plants", "Shore rectifier");
+    private static final Map<String, String> SHEETS = Map.ofEntries(Map.entry("motor-position", "Position controller"),
+            Map.entry("larkmere-lock", "Paddle controller › current loop"),
+            Map.entry("gate-drive", "Gate controller"),
+            Map.entry("beacon", "Lamps"),
+            Map.entry("workboat", "Workboat"),
+            Map.entry("paddle-modes", "Mode logic"),
+            Map.entry("lamp-charger", "Panel, converter and battery"),
+            Map.entry("gate-network", "Inverter, servo and gate"),
+            Map.entry("lift-platform", "Pump, valve, cylinder and platform"),
+            Map.entry("shore-plants", "Shore rectifier"),
+            Map.entry("paddle-network", "Paddle drive › power"));
 
     private ExamplePictures() {}
 

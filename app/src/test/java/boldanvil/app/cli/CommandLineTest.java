@@ -157,7 +157,7 @@ class CommandLineTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon", "lamp-charger", "gate-network", "lift-platform",
-            "shore-plants"})
+            "shore-plants", "paddle-network"})
     void theOtherDemosPassTheirCheckAndRunAlikeAsModelAndAsCode(String name) throws IOException {
         String project = Demo.copyTo(folder.resolve(name), name).toString();
         assertThat(run("check", project)).isZero();

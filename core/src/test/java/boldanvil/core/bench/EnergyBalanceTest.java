@@ -78,7 +78,7 @@ class EnergyBalanceTest {
     @ParameterizedTest
     @CsvSource({"lamp-charger, desk, 0.15, 0.2", "lamp-charger, averaged, 0.15, 0.2", "gate-network, desk, 0, 0.05",
             "gate-network, detailed, 0, 0.05",
-        "lift-platform, desk, 0, 1", "shore-plants, desk, 0, 0.3"})
+        "lift-platform, desk, 0, 1", "shore-plants, desk, 0, 0.3", "paddle-network, switching, 0, 1"})
     void theDemosKeepTheirEnergy(String demo, String rig, double from, double to) throws InterruptedException {
         Project p = ProjectReader.read(Path.of("../demo", demo));
         var b = EnergyBalance.of(p, p.rig(rig).orElseThrow(), from, to, List.of());

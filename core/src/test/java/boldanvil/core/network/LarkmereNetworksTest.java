@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.function.DoubleUnaryOperator;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 import org.junit.jupiter.params.provider.ValueSource;
 
 /** What the plants of Larkmere do as networks. */
@@ -52,6 +53,21 @@ class LarkmereNetworksTest {
                         .isCloseTo(tap(blocks, "servo.shaft_speed").applyAsDouble(t), within(0.4));
                 assertThat(tap(network, "controller.iq").applyAsDouble(t)).isCloseTo(tap(blocks, "controller.iq").applyAsDouble(t),
                         within(0.2));
+            }
+        }
+    }
+
+    /** The paddle drive as a network, in each fidelity of its bridge, and as signal blocks in another rig. */
+    @ParameterizedTest
+    @CsvSource({"desk, 1e-6", "switching, 2e-6", "detailed, 1e-4"})
+    void thePaddleMovesAsDrawnWithSignalBlocks(String rig, double metres) throws Exception {
+        var lower = new Change("controller.position_loop.target", 0.2, 3_000_000_000L);
+        try (var blocks = run("paddle-network", "blocks", 5, lower); var network = run("paddle-network", rig, 5, lower);
+                var present = run("larkmere-lock", "desk", 5, lower)) {
+            for (double t : new double[] {0.1, 0.5, 1.5, 2.9, 3.2, 4, 4.9}) {
+                double drawn = tap(blocks, "drive.position").applyAsDouble(t);
+                assertThat(tap(network, "drive.position").applyAsDouble(t)).isCloseTo(drawn, within(metres));
+                assertThat(drawn).isCloseTo(tap(present, "drive.position").applyAsDouble(t), within(1e-6));
             }
         }
     }
