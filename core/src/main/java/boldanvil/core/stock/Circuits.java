@@ -72,6 +72,23 @@ final class Circuits {
             .help("i is the current from contact a to contact b. There is no voltage across it.")
             .face(TWO.out("i")).summary("→ i").element(e -> Statements.metering(e, "i"));
 
+    static final BlockType FLUX_METER = BlockType.named("flux meter", "Flux meter", Family.ELECTRICAL).picture(Symbols::fluxmeter)
+            .help("flux is the integral of the voltage from contact a to contact b since the start. It contains the edges of switches "
+                    + "within a step. No current flows through it.")
+            .face(UPRIGHT.out("flux")).summary("→ flux").element(e -> {
+                Branch x = e.branch("a", "b");
+                e.equation(x.through());
+                e.output("flux", Statements.integral(e, x.across(), 0));
+            });
+
+    static final BlockType CHARGE_METER = BlockType.named("charge meter", "Charge meter", Family.ELECTRICAL).picture(Symbols::chargemeter)
+            .help("passed is the charge that has gone from contact a to contact b since the start. There is no voltage across it.")
+            .face(TWO.out("passed")).summary("→ passed").element(e -> {
+                Branch x = e.branch("a", "b");
+                e.equation(x.across());
+                e.output("passed", Statements.integral(e, x.through(), 0));
+            });
+
     static final BlockType SWITCH = BlockType.named("circuit switch", "Circuit switch", Family.ELECTRICAL).picture(Symbols::contact)
             .help("While on: v = on resistance · i. While off: v = off resistance · i.").with(ON, OFF)
             .face(TWO.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
@@ -139,7 +156,7 @@ final class Circuits {
 
     static final List<BlockType> TYPES = List.of(GROUND, RESISTOR, INDUCTOR, CAPACITOR, VOLTAGE, CURRENT, SWITCH, DIODE, CHOPPER,
             TRANSFORMER,
-            COUPLED, DC_MACHINE, VOLTMETER, AMMETER);
+            COUPLED, DC_MACHINE, VOLTMETER, AMMETER, FLUX_METER, CHARGE_METER);
 
     private Circuits() {}
 

@@ -4,6 +4,7 @@ import static boldanvil.core.stock.Parameter.choice;
 import static boldanvil.core.stock.Parameter.list;
 import static boldanvil.core.stock.Parameter.real;
 
+import boldanvil.core.quantity.Dimension;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Type;
@@ -91,6 +92,18 @@ final class Continuous {
             .face(Face.NONE.later("u", Accept.REAL).out("y")).summary("{delay} later").continuousOnly()
             .does(Continuous::transportDelay);
 
+    private static final String SIGNAL = "the signal";
+
+    static final BlockType PERIOD_MEAN = BlockType.named("period mean", "Mean over a period", Family.PHYSICAL).picture(Pictures::average)
+            .units(f -> f.out("y", f.text("u is").equals(SIGNAL) ? f.in("u") : UnitFlow.over(f.in("u"), Dimension.TIME)))
+            .help("y(t) is the mean of a signal over the period before t, at every tick. With the integral of the signal at u, as a Flux "
+                    + "meter or a Charge meter gives it, the mean contains every edge within the ticks; with the signal itself it is as "
+                    + "fine "
+                    + "as the ticks. In the first period, what was before the start counts as 0.")
+            .with(real("period", "50 us", "s", "The period, such as that of a carrier.").atLeast(1e-6),
+                    choice("u is", "What is at u.", SIGNAL, "its integral"))
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("{period}").continuousOnly().does(Continuous::periodMean);
+
     static final BlockType PID = BlockType.named("continuous pid", "Continuous PID", Family.PHYSICAL)
             .units(f -> f.out("u", f.alike("low", "high")))
             .help("u = kp·e + ki·∫e dt + kd·s/(tf·s + 1)·e, limited to low and high; at a limit, the integral does not grow beyond it.")
@@ -117,7 +130,7 @@ final class Continuous {
                 e.derivative(filtered, lag);
             });
 
-    static final List<BlockType> TYPES = List.of(INTEGRATOR, TRANSFER, ZERO_POLE, DELAY, PID);
+    static final List<BlockType> TYPES = List.of(INTEGRATOR, TRANSFER, ZERO_POLE, DELAY, PERIOD_MEAN, PID);
 
     private Continuous() {}
 
@@ -153,21 +166,42 @@ final class Continuous {
     }
 
     private static void transportDelay(Emitter e) {
+        Expr y = delayed(e, e.value("delay"), e.value("initial"), e.in("u"));
+        if (y != null) {
+            e.output("y", y);
+        }
+    }
+
+    private static void periodMean(Emitter e) {
+        double period = e.value("period");
+        Expr integral = e.in("u");
+        if (e.text("u is").equals(SIGNAL)) {
+            Slot sum = e.integrated("sum", 0);
+            e.derivative(sum, integral);
+            integral = Expr.read(sum);
+        }
+        Expr before = delayed(e, period, 0, integral);
+        if (before != null) {
+            e.output("y", integral.minus(before).times(1 / period));
+        }
+    }
+
+    /** A signal some time before, on straight lines between the ticks; null, with a finding, where that cannot be kept. */
+    private static Expr delayed(Emitter e, double delay, double first, Expr u) {
         Type t = e.real();
         double tick = e.tick();
-        double delay = e.value("delay");
         if (delay < tick * (1 - 1e-9)) {
             e.problem("The delay of " + delay + " s is shorter than the tick of " + tick + " s.",
                     "Shorten the part's step, or leave the delay out.");
-            return;
+            return null;
         }
         if (delay / tick > 1_000_000) {
             e.problem("The delay lasts more than a million ticks.", "Give the part a longer step.");
-            return;
+            return null;
         }
         int n = (int) Math.ceil(delay / tick) + 2;
         double[] initial = new double[n];
-        java.util.Arrays.fill(initial, e.value("initial"));
+        java.util.Arrays.fill(initial, first);
         var past = e.array("past", t, initial);
         var at = e.state("at", Type.INT32, 0);
         var ticks = e.state("ticks", Type.FLOAT64, 0);
@@ -178,11 +212,11 @@ final class Continuous {
         var back = e.temp("back", whole.as(Type.INT32));
         var newer = e.temp("newer", place(past, Expr.read(at), back));
         var older = e.temp("older", place(past, Expr.read(at), back.plus(Expr.of(Type.INT32, 1))));
-        e.output("y", newer.plus(older.minus(newer).times(share)));
         var next = Lists.next(past, Expr.read(at));
-        e.after(Lists.store(e, past, next, e.in("u")));
+        e.after(Lists.store(e, past, next, u));
         e.update(at, next);
         e.update(ticks, Expr.read(ticks).plus(Expr.of(1.0)));
+        return newer.plus(older.minus(newer).times(share));
     }
 
     /** The value that was written {@code back} ticks before the last one. */

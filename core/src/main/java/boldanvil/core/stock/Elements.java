@@ -23,7 +23,8 @@ public final class Elements {
 
     private static final Map<String, String> UNITS = Map.ofEntries(Map.entry("i", "A"), Map.entry("w", "rad/s"), Map.entry("angle", "rad"),
             Map.entry("heading", "rad"), Map.entry("x", "m"), Map.entry("y", "m"), Map.entry("level", "m"), Map.entry("torque", "N·m"),
-            Map.entry("p", "Pa"), Map.entry("q", "m³/s"), Map.entry("T", "K"), Map.entry("charge", "1"));
+            Map.entry("p", "Pa"), Map.entry("q", "m³/s"), Map.entry("T", "K"), Map.entry("charge", "1"), Map.entry("flux", "Wb"),
+            Map.entry("passed", "C"));
 
     private Elements() {}
 

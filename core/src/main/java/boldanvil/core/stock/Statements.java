@@ -63,8 +63,13 @@ final class Statements {
 
     /** The integral of a form. */
     static Form integral(Element e, Form of, String initial) {
+        return integral(e, of, e.value(initial));
+    }
+
+    /** The integral of a form from a value on. */
+    static Form integral(Element e, Form of, double initial) {
         Form sum = e.unknown();
-        e.equation(e.rate(sum, e.value(initial)).minus(of));
+        e.equation(e.rate(sum, initial).minus(of));
         return sum;
     }
 

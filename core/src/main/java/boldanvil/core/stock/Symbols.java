@@ -98,6 +98,14 @@ final class Symbols {
         return of(above(0.22), ellipse(0.5, 0.5, 0.28, 0.28), new Label("V", 0.5, 0.5, 0.5), below(0.78), curve(0.78, 0.5, 1, 0.5));
     }
 
+    static Picture fluxmeter(Values v) {
+        return of(above(0.22), ellipse(0.5, 0.5, 0.28, 0.28), new Label("Vs", 0.5, 0.5, 0.42), below(0.78), curve(0.78, 0.5, 1, 0.5));
+    }
+
+    static Picture chargemeter(Values v) {
+        return of(left(0.22), ellipse(0.5, 0.5, 0.28, 0.28), new Label("As", 0.5, 0.5, 0.42), right(0.78), above(0.22));
+    }
+
     static Picture ammeter(Values v) {
         return of(left(0.22), ellipse(0.5, 0.5, 0.28, 0.28), new Label("A", 0.5, 0.5, 0.5), right(0.78), above(0.22));
     }

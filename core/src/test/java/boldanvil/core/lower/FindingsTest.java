@@ -215,7 +215,7 @@ class FindingsTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', textBlock = """
-            0.1 us     | is not possible
+            50 ns      | is not possible
             2 h        | is not possible
             nonsense   | not a variable
             1 ms/3     | is not a whole number of nanoseconds

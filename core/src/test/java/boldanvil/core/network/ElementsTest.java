@@ -234,4 +234,29 @@ class ElementsTest {
             assertThat(s.tap("torque")).isCloseTo(expected, within(1e-3 * Math.abs(expected)));
         }
     }
+
+    /**
+     * The mean of a pulsed voltage over a period is the duty, however few steps the period has; of the samples it is only as fine as they
+     * are.
+     */
+    @Test
+    void theMeanOverAPeriodContainsTheEdges() {
+        var s = Stepper.of(supplied("10 us", "10").block("chop", "pulsed switch", "frequency=20 kHz", "off resistance=1e9",
+                "on resistance=1e-6")
+                .block("duty", "constant", "value=0.43").block("R", "resistor", "R=10").block("flux", "flux meter")
+                .block("volts", "voltmeter")
+                .block("charge", "charge meter").block("exact", "period mean", "u is=its integral").block("amps", "period mean",
+                        "u is=its integral").block("coarse", "period mean").block("y", "tap").block("i", "tap").block("z", "tap")
+                .wire("duty.y", "chop.duty").net("supply.a", "chop.a").net("chop.b", "charge.a").net("charge.b", "R.a", "flux.a", "volts.a")
+                .net("R.b", "flux.b", "volts.b", "gnd.a").wire("flux.flux", "exact.u").wire("charge.passed", "amps.u")
+                .wire("volts.v", "coarse.u").wire("exact.y", "y.u").wire("amps.y", "i.u").wire("coarse.y", "z.u"));
+        s.ticks(50);
+        for (int n = 0; n < 20; n++) {
+            s.step();
+            assertThat(s.tap("y")).isCloseTo(4.3, within(1e-5));
+            assertThat(s.tap("i")).isCloseTo(0.43, within(1e-5));
+            assertThat(Math.abs(s.tap("z") - 4.3)).isBetween(1e-3, 2.1);
+            s.advance();
+        }
+    }
 }
