@@ -29,7 +29,7 @@ public final class ExamplePictures {
             Map.entry("gate-network", "Inverter, servo and gate"),
             Map.entry("lift-platform", "Pump, valve, cylinder and platform"),
             Map.entry("shore-plants", "Shore rectifier"),
-            Map.entry("paddle-network", "Paddle drive › power"));
+            Map.entry("paddle-network", "Paddle drive"));
 
     private ExamplePictures() {}
 

@@ -18,6 +18,7 @@ import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
 import picocli.CommandLine.Spec;
+import tools.jackson.databind.json.JsonMapper;
 
 /** Says where the energy of physical networks goes. */
 @Command(name = "energy", mixinStandardHelpOptions = true,
@@ -92,6 +93,6 @@ final class EnergyCommand implements Callable<Integer> {
             row.put("share", b.share(r));
             return row;
         }).toList());
-        spec.commandLine().getOut().println(new tools.jackson.databind.json.JsonMapper().writeValueAsString(result));
+        spec.commandLine().getOut().println(new JsonMapper().writeValueAsString(result));
     }
 }

@@ -8,8 +8,8 @@ import boldanvil.app.model.RunViews;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
-import boldanvil.app.widget.Buttons;
 import boldanvil.app.widget.AskCard;
+import boldanvil.app.widget.Buttons;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.diagram.BenchLayout.Chart;
 import boldanvil.core.diagram.BenchLayout.Kind;
@@ -24,12 +24,14 @@ import boldanvil.core.samples.Series;
 import java.nio.file.Path;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.Deque;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.concurrent.Executor;
 import java.util.function.BiConsumer;
@@ -37,6 +39,8 @@ import java.util.function.Consumer;
 import java.util.function.Supplier;
 import java.util.function.UnaryOperator;
 import javafx.application.Platform;
+import javafx.geometry.Insets;
+import javafx.geometry.Orientation;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
@@ -116,7 +120,7 @@ public final class RunsPage extends BorderPane implements Page {
         list.setCellFactory(_ -> new RunCell());
         var empty = new Label("Every run of a rig is listed here. Press Run to record the first.");
         empty.setWrapText(true);
-        empty.setPadding(new javafx.geometry.Insets(8));
+        empty.setPadding(new Insets(8));
         list.setPlaceholder(empty);
         list.getSelectionModel().getSelectedItems().addListener((javafx.collections.ListChangeListener<RunShelf.Entry>) _ -> {
             if (!choosing) {
@@ -125,7 +129,7 @@ public final class RunsPage extends BorderPane implements Page {
         });
         var right = new SplitPane(new VBox(toolbar(), traces), lower());
         VBox.setVgrow(traces, Priority.ALWAYS);
-        right.setOrientation(javafx.geometry.Orientation.VERTICAL);
+        right.setOrientation(Orientation.VERTICAL);
         right.setDividerPositions(0.66);
         var side = side();
         var all = new SplitPane(side, right);
@@ -330,7 +334,7 @@ public final class RunsPage extends BorderPane implements Page {
 
     private void filter() {
         var shown = entries.stream().filter(e -> e.note().matches(search.getText()))
-                .sorted(java.util.Comparator.comparing((RunShelf.Entry e) -> !e.note().starred())).toList();
+                .sorted(Comparator.comparing((RunShelf.Entry e) -> !e.note().starred())).toList();
         if (!shown.equals(List.copyOf(list.getItems()))) {
             var before = List.copyOf(list.getSelectionModel().getSelectedItems()).stream().map(RunShelf.Entry::id).toList();
             choosing = true;
@@ -428,7 +432,7 @@ public final class RunsPage extends BorderPane implements Page {
     }
 
     private void chosen() {
-        var chosen = list.getSelectionModel().getSelectedItems().stream().filter(java.util.Objects::nonNull).limit(OVERLAID).toList();
+        var chosen = list.getSelectionModel().getSelectedItems().stream().filter(Objects::nonNull).limit(OVERLAID).toList();
         long mine = ++generation;
         made.setText(chosen.isEmpty() ? "" : RunCell.describe(chosen.getFirst()));
         if (chosen.isEmpty()) {

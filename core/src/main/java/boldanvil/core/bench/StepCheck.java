@@ -15,6 +15,7 @@ import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -62,7 +63,7 @@ public record StepCheck(Map<String, Cost> costs, List<Deviation> taps) {
 
     /** The deviation that is largest for its range; null without taps. */
     public Deviation worst() {
-        return taps.stream().max(java.util.Comparator.comparingDouble(Deviation::share)).orElse(null);
+        return taps.stream().max(Comparator.comparingDouble(Deviation::share)).orElse(null);
     }
 
     /**

@@ -8,6 +8,7 @@ import boldanvil.core.network.Element.Switching;
 import boldanvil.core.network.Form;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Intrinsic;
+import boldanvil.core.program.Type;
 import boldanvil.core.text.ElementText;
 import boldanvil.core.text.ElementText.Choice;
 import boldanvil.core.text.ElementText.Equality;
@@ -16,11 +17,13 @@ import boldanvil.core.text.ElementText.Symbol;
 import boldanvil.core.text.Mistake;
 import boldanvil.core.text.Term;
 import java.util.ArrayList;
-import java.util.HashMap;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.BinaryOperator;
 
 /** States the equations of an element that is written as text. What is linear stays so; the rest becomes functions. */
 final class Equations {
@@ -29,7 +32,7 @@ final class Equations {
 
     private final Element e;
     private final ElementText text;
-    private final Map<Symbol, Form> known = new HashMap<>();
+    private final Map<Symbol, Form> known = new LinkedHashMap<>();
     /** Names of what is stored. */
     private final Set<String> stored = new LinkedHashSet<>();
 
@@ -78,7 +81,7 @@ final class Equations {
                     concatenated(arguments, List.of(linear)), joined(names, within));
         }
 
-        static Element.Curve both(java.util.function.BinaryOperator<Expr> how, int first, Element.Curve a, Element.Curve b) {
+        static Element.Curve both(BinaryOperator<Expr> how, int first, Element.Curve a, Element.Curve b) {
             return x -> how.apply(a.of(x.subList(0, first)), b.of(x.subList(first, x.size())));
         }
 
@@ -303,7 +306,7 @@ final class Equations {
             return form(d);
         }
         Symbol given = known.keySet().stream().filter(s -> d.within().contains(s.name()) && !stored.contains(s.name())
-                && (s.role().isUnknown() || s.role() == Role.ACROSS)).min(java.util.Comparator.comparing(Symbol::role).reversed())
+                && (s.role().isUnknown() || s.role() == Role.ACROSS)).min(Comparator.comparing(Symbol::role).reversed())
                 .orElseThrow(() -> new WrongException(q.left(), "The equation gives no quantity.",
                         "Let it contain a quantity that nothing stores."));
         Form y = known.get(given);
@@ -362,7 +365,7 @@ final class Equations {
         };
     }
 
-    private static Value bent(java.util.function.BinaryOperator<Expr> how, Value a, Value b) {
+    private static Value bent(BinaryOperator<Expr> how, Value a, Value b) {
         if (a.isConstant() || b.isConstant()) {
             double c = (a.isConstant() ? a : b).linear().constant();
             Value other = (a.isConstant() ? b : a).bent();
@@ -412,7 +415,7 @@ final class Equations {
     }
 
     private static Expr positive(Expr x) {
-        return greater(x, Expr.of(x.type(), x.type() == boldanvil.core.program.Type.FLOAT32 ? 1e-30 : LEAST));
+        return greater(x, Expr.of(x.type(), x.type() == Type.FLOAT32 ? 1e-30 : LEAST));
     }
 
     private static Expr greater(Expr x, Expr y) {

@@ -9,8 +9,11 @@ import boldanvil.core.quantity.Dimension;
 import boldanvil.core.text.ElementText;
 import boldanvil.core.text.ElementText.Role;
 import boldanvil.core.text.ElementText.Symbol;
+import boldanvil.core.text.Mistake;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.stream.Collectors;
 
@@ -44,12 +47,21 @@ final class OwnElements {
                     v = R0 * (1 + ABS(i) / i0) * i;
                     """, "Declarations and equations."),
                     list("values", "[10 Ω, 1 A]", "", "One value for each parameter of the equations, in their order."))
-            .face(OwnElements::face).summary(OwnElements::summary).mistakes(s -> ElementText.of(s.text("equations")).mistakes())
+            .face(OwnElements::face).summary(OwnElements::summary).mistakes(OwnElements::mistakes)
             .element(Equations::state, OwnElements::units);
 
     static final List<BlockType> TYPES = List.of(ELEMENT);
 
     private OwnElements() {}
+
+    private static List<Mistake> mistakes(Settings s) {
+        var text = ElementText.of(s.text("equations"));
+        List<Mistake> all = new ArrayList<>(text.mistakes());
+        text.contacts().stream().filter(c -> !Domain.labelled(c.domain().toLowerCase(Locale.ROOT)).label().equalsIgnoreCase(c.domain()))
+                .forEach(c -> all.add(new Mistake(c.at().line(), c.at().column(), "There is no domain '" + c.domain() + "'.",
+                "Write ELECTRICAL, ROTATIONAL, TRANSLATIONAL, FLUID or THERMAL.", false)));
+        return all;
+    }
 
     private static Face face(Settings s) {
         var text = ElementText.of(s.text("equations"));
@@ -57,7 +69,7 @@ final class OwnElements {
         int half = (text.contacts().size() + 1) / 2;
         for (int i = 0; i < text.contacts().size(); i++) {
             var c = text.contacts().get(i);
-            f = f.contact(c.name(), i < half ? Side.LEFT : Side.RIGHT, Domain.labelled(c.domain().toLowerCase(java.util.Locale.ROOT)));
+            f = f.contact(c.name(), i < half ? Side.LEFT : Side.RIGHT, Domain.labelled(c.domain().toLowerCase(Locale.ROOT)));
         }
         for (Symbol in : text.symbols(Role.INPUT)) {
             f = f.in(in.name(), Accept.REAL);
@@ -83,7 +95,7 @@ final class OwnElements {
         }
         Map<Symbol, Dimension> kinds = new HashMap<>();
         for (var b : text.branches()) {
-            Domain d = Domain.labelled(b.across().unit().toLowerCase(java.util.Locale.ROOT));
+            Domain d = Domain.labelled(b.across().unit().toLowerCase(Locale.ROOT));
             kinds.put(b.across(), Dimension.of(d.acrossUnit()).orElseThrow());
             kinds.put(b.through(), Dimension.of(d.throughUnit()).orElseThrow());
         }
@@ -93,7 +105,7 @@ final class OwnElements {
         text.symbols(Role.INPUT).forEach(s -> flow.must(s.name(), kinds.get(s)));
         text.symbols(Role.OUTPUT).forEach(s -> flow.out(s.name(), kinds.get(s)));
         Elements.contactUnits(flow, text.contacts().stream().map(c -> new Face.Contact(c.name(), Side.LEFT,
-                Domain.labelled(c.domain().toLowerCase(java.util.Locale.ROOT)))).toList());
+                Domain.labelled(c.domain().toLowerCase(Locale.ROOT)))).toList());
         Dimension[] given = flow.params("values");
         List<Symbol> parameters = text.symbols(Role.PARAMETER);
         for (int i = 0; i < Math.min(given.length, parameters.size()); i++) {

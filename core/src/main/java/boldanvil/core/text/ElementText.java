@@ -20,9 +20,12 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
+import java.util.function.Consumer;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
 import org.antlr.v4.runtime.misc.Interval;
+import org.antlr.v4.runtime.tree.TerminalNode;
 
 /** An element of a physical network as it is written: contacts, branches, quantities and the equations between them. */
 public final class ElementText {
@@ -65,8 +68,8 @@ public final class ElementText {
      */
     public record Symbol(String name, Role role, String unit) {}
 
-    /** A contact, and the name of its domain. */
-    public record Contact(String name, String domain) {}
+    /** A contact, the name of its domain, and where it is declared. */
+    public record Contact(String name, String domain, Term.Spot at) {}
 
     /** @param to empty for the reference */
     public record Branch(Symbol across, Symbol through, String from, String to) {}
@@ -143,7 +146,7 @@ public final class ElementText {
                 if (contacts.stream().anyMatch(k -> key(k.name()).equals(key(id.getText())))) {
                     mistake(id.getSymbol(), "The contact '" + id.getText() + "' is declared twice.", "Choose another name.");
                 } else {
-                    contacts.add(new Contact(id.getText(), domain));
+                    contacts.add(new Contact(id.getText(), domain, spot(id.getSymbol())));
                 }
             }
         }
@@ -154,7 +157,7 @@ public final class ElementText {
         for (int i = 1; i < c.getChildCount(); i++) {
             if (c.getChild(i).getText().equals(";")) {
                 lines.add(new ArrayList<>());
-            } else if (c.getChild(i) instanceof org.antlr.v4.runtime.tree.TerminalNode n
+            } else if (c.getChild(i) instanceof TerminalNode n
                     && n.getSymbol().getType() == StructuredTextLexer.ID) {
                 lines.getLast().add(n.getSymbol());
             }
@@ -193,7 +196,7 @@ public final class ElementText {
             switch (child) {
                 case StructuredTextParser.NamesContext n -> names.add(n);
                 case StructuredTextParser.UnitTextContext u -> declare(c, names.getLast(), unit(u));
-                case org.antlr.v4.runtime.tree.TerminalNode n when n.getSymbol().getType() == StructuredTextLexer.ID -> {
+                case TerminalNode n when n.getSymbol().getType() == StructuredTextLexer.ID -> {
                     if (n.getText().equalsIgnoreCase("BOOL") && c.kind.getType() == StructuredTextLexer.VAR_INPUT) {
                         declare(c, names.getLast(), "");
                     } else {
@@ -242,14 +245,14 @@ public final class ElementText {
         return all;
     }
 
-    private java.util.Optional<Equation> equality(EqualityContext e) {
+    private Optional<Equation> equality(EqualityContext e) {
         if (e.expression() instanceof BinaryContext b && b.op.getText().equals("=")) {
             Term left = term(b.expression(0));
             Term right = term(b.expression(1));
-            return java.util.Optional.of(new Equality(left, right));
+            return Optional.of(new Equality(left, right));
         }
         mistake(e.getStart(), "This is not an equation.", "Write two terms with = between them.");
-        return java.util.Optional.empty();
+        return Optional.empty();
     }
 
     private Equation cases(CasesContext c, int i) {
@@ -280,7 +283,7 @@ public final class ElementText {
     }
 
     private Term term(ExpressionContext e) {
-        var at = new Term.Spot(e.getStart().getLine(), e.getStart().getCharPositionInLine() + 1);
+        var at = spot(e.getStart());
         return switch (e) {
             case BracketsContext b -> term(b.expression());
             case ConstantContext c -> constant(c, at);
@@ -341,6 +344,10 @@ public final class ElementText {
         return new Term.Call(name, arguments, at);
     }
 
+    private static Term.Spot spot(Token t) {
+        return new Term.Spot(t.getLine(), t.getCharPositionInLine() + 1);
+    }
+
     private void mistake(Token at, String cause, String cure) {
         mistakes.add(new Mistake(at.getLine(), at.getCharPositionInLine() + 1, cause, cure, false));
     }
@@ -350,7 +357,7 @@ public final class ElementText {
     }
 
     /** All terms of some equations, conditions included. */
-    public static void forEach(List<Equation> some, java.util.function.Consumer<Equation> action) {
+    public static void forEach(List<Equation> some, Consumer<Equation> action) {
         for (Equation e : some) {
             action.accept(e);
             if (e instanceof Choice c) {

@@ -184,6 +184,8 @@ class OwnElementTest {
 
     @Test
     void aTextWithoutContactsIsReported() {
+        assertThat(findings(TWO.replace("ELECTRICAL", "ELECTRIC") + "v = i;", "[]")).anyMatch(f -> f.isError()
+                && f.cause().contains("There is no domain 'ELECTRIC'"));
         assertThat(ElementText.of("").mistakes().getFirst().cause()).contains("no contact");
         assertThat(ElementText.of("VAR_CONTACT a : ELECTRICAL; c : THERMAL; END_VAR VAR_BRANCH v, i : a TO c; END_VAR v = i;").mistakes()
                 .getFirst().cause()).contains("ELECTRICAL to one that is THERMAL");
