@@ -11,9 +11,17 @@ import java.util.Set;
 import java.util.function.IntToDoubleFunction;
 import java.util.stream.Stream;
 import org.ejml.data.DMatrixRMaj;
+import org.ejml.data.DMatrixSparseCSC;
+import org.ejml.data.DMatrixSparseTriplet;
 import org.ejml.dense.row.CommonOps_DDRM;
 import org.ejml.dense.row.decomposition.lu.LUDecompositionAlt_DDRM;
 import org.ejml.dense.row.decomposition.qr.QRColPivDecompositionHouseholderColumn_DDRM;
+import org.ejml.interfaces.linsol.LinearSolverSparse;
+import org.ejml.ops.DConvertMatrixStruct;
+import org.ejml.sparse.FillReducing;
+import org.ejml.sparse.csc.CommonOps_DSCC;
+import org.ejml.sparse.csc.decomposition.lu.LuUpLooking_DSCC;
+import org.ejml.sparse.csc.factory.LinearSolverFactory_DSCC;
 
 /**
  * Solves the equations of a network for the rates of its states. Where states depend on each other (capacitors in a loop, inductors at a
@@ -27,8 +35,8 @@ public final class Reduction {
     /** Rounding leaves factors of about this size where there are none. */
     private static final double NOISE = 1e-14;
 
-    /** Equations beyond are solved without refinement, which would take as long again. */
-    private static final int MOST_REFINED = 400;
+    /** Equations beyond are solved as sparse ones. */
+    private static final int MOST_DENSE = 400;
 
     private final Assembly assembly;
     private final int potentials;
@@ -198,6 +206,9 @@ public final class Reduction {
 
     /** Solves for all variables into {@link #right}; false when the equations are singular. */
     private boolean solve(DMatrixRMaj scaled, double[] rows, double[] columns) {
+        if (size > MOST_DENSE) {
+            return solveSparse(scaled, rows, columns);
+        }
         var lu = new LUDecompositionAlt_DDRM();
         if (size > 0 && !lu.decompose(scaled.copy())) {
             return false;
@@ -218,19 +229,76 @@ public final class Reduction {
         for (int c = 0; c < solved.getNumCols(); c++) {
             int number = c;
             substitute(packed, lu.getPivot(), i -> solved.get(i, number), column);
-            if (size <= MOST_REFINED) {
-                refine(scaled, packed, lu.getPivot(), i -> solved.get(i, number), column);
-            }
-            double largest = 0;
-            for (double v : column) {
-                largest = Math.max(largest, Math.abs(v));
-            }
-            for (int i = 0; i < size; i++) {
-                solved.set(i, c, Math.abs(column[i]) < NOISE * largest ? 0 : column[i] * columns[i]);
-            }
+            refine(scaled, packed, lu.getPivot(), i -> solved.get(i, number), column);
+            store(column, columns, solved, c);
         }
         right = solved;
         return true;
+    }
+
+    /** Puts a solution into a column, without what rounding left. */
+    private void store(double[] solution, double[] columns, DMatrixRMaj into, int column) {
+        double largest = 0;
+        for (double v : solution) {
+            largest = Math.max(largest, Math.abs(v));
+        }
+        for (int i = 0; i < size; i++) {
+            into.set(i, column, Math.abs(solution[i]) < NOISE * largest ? 0 : solution[i] * columns[i]);
+        }
+    }
+
+    /** The same for a large network, most factors of which are zero. Flows and rates go first, so that few new ones arise. */
+    private boolean solveSparse(DMatrixRMaj scaled, double[] rows, double[] columns) {
+        var entries = new DMatrixSparseTriplet(size, size, 4 * size);
+        for (int i = 0; i < size; i++) {
+            for (int j = 0; j < size; j++) {
+                double v = scaled.get(i, j);
+                if (v != 0) {
+                    entries.addItem(i, place(j), v);
+                }
+            }
+        }
+        DMatrixSparseCSC sparse = DConvertMatrixStruct.convert(entries, (DMatrixSparseCSC) null);
+        LinearSolverSparse<DMatrixSparseCSC, DMatrixRMaj> solver = LinearSolverFactory_DSCC.lu(FillReducing.NONE);
+        if (!solver.setA(sparse.copy())) {
+            return false;
+        }
+        LuUpLooking_DSCC lu = solver.getDecomposition();
+        DMatrixSparseCSC upper = lu.getU();
+        double most = 0;
+        double least = Double.POSITIVE_INFINITY;
+        for (int i = 0; i < size; i++) {
+            most = Math.max(most, Math.abs(upper.get(i, i)));
+            least = Math.min(least, Math.abs(upper.get(i, i)));
+        }
+        if (!(least > SMALL * most)) {
+            return false;
+        }
+        DMatrixRMaj solved = right.copy();
+        CommonOps_DDRM.multRows(rows, solved);
+        var x = new DMatrixRMaj(size, solved.getNumCols());
+        solver.solve(solved, x);
+        // Once more for what is left, so that a factor of one is one.
+        var rest = new DMatrixRMaj(size, solved.getNumCols());
+        CommonOps_DSCC.mult(sparse, x, rest);
+        CommonOps_DDRM.subtract(solved, rest, rest);
+        var change = new DMatrixRMaj(size, solved.getNumCols());
+        solver.solve(rest, change);
+        CommonOps_DDRM.addEquals(x, change);
+        double[] column = new double[size];
+        for (int c = 0; c < solved.getNumCols(); c++) {
+            for (int j = 0; j < size; j++) {
+                column[j] = x.get(place(j), c);
+            }
+            store(column, columns, solved, c);
+        }
+        right = solved;
+        return true;
+    }
+
+    /** Where a variable is among those of a sparse solution: flows, rates, potentials. */
+    private int place(int variable) {
+        return variable < potentials ? unknowns + stored + variable : variable - potentials;
     }
 
     /** Solves once more for what is left, so that a factor of one is one. */

@@ -303,4 +303,52 @@ class NetworkTest {
         coarse.tune("d", 0.337).ticks(200);
         assertThat(coarse.step().tap("i")).isCloseTo(fine.step().tap("i"), within(2e-4));
     }
+
+    /**
+     * A line of 150 stages, whose equations are solved as sparse ones and whose states the part's solver takes: against the same by hand.
+     */
+    @Test
+    void aLongLineIsSolvedAsSparseEquations() {
+        int n = 150;
+        var b = supplied("2 us", "10");
+        String at = "supply.a";
+        for (int i = 0; i < n; i++) {
+            b.block("R" + i, "resistor", "R=10").block("C" + i, "capacitor", "C=1 uF").net(at, "R" + i + ".a")
+                    .net("R" + i + ".b", "C" + i + ".a").net("C" + i + ".b", "gnd.a");
+            at = "R" + i + ".b";
+        }
+        var s = Stepper.of(b.block("m", "voltmeter").block("v", "tap").net("C4.a", "m.a").net("m.b", "gnd.a").wire("m.v", "v.u"));
+        double[] v = new double[n];
+        double h = 2e-6;
+        for (int k = 0; k < 400; k++) {
+            double[] k1 = line(v);
+            double[] k2 = line(moved(v, k1, h / 2));
+            double[] k3 = line(moved(v, k2, h / 2));
+            double[] k4 = line(moved(v, k3, h));
+            for (int i = 0; i < n; i++) {
+                v[i] += h / 6 * (k1[i] + 2 * k2[i] + 2 * k3[i] + k4[i]);
+            }
+        }
+        s.ticks(400).step();
+        assertThat(v[4]).isGreaterThan(1);
+        assertThat(s.tap("v")).isCloseTo(v[4], within(1e-9));
+    }
+
+    private static double[] line(double[] v) {
+        double[] d = new double[v.length];
+        for (int i = 0; i < v.length; i++) {
+            double before = i == 0 ? 10 : v[i - 1];
+            double after = i + 1 < v.length ? v[i + 1] : v[i];
+            d[i] = (before - 2 * v[i] + after) / 10 / 1e-6;
+        }
+        return d;
+    }
+
+    private static double[] moved(double[] v, double[] d, double h) {
+        double[] x = v.clone();
+        for (int i = 0; i < x.length; i++) {
+            x[i] += h * d[i];
+        }
+        return x;
+    }
 }
