@@ -29,7 +29,10 @@ public final class ExamplePictures {
             Map.entry("gate-network", "Inverter, servo and gate"),
             Map.entry("lift-platform", "Pump, valve, cylinder and platform"),
             Map.entry("shore-plants", "Shore rectifier"),
-            Map.entry("paddle-network", "Paddle drive"));
+            Map.entry("paddle-network", "Paddle drive › power"));
+
+    /** Where the picture begins in a sheet that does not begin with what it is about, as a share of its width; it then shows the middle. */
+    private static final Map<String, Double> FROM = Map.of("paddle-network", 0.24);
 
     private ExamplePictures() {}
 
@@ -44,7 +47,10 @@ public final class ExamplePictures {
             var picture = new BufferedImage(WIDTH, HEIGHT, BufferedImage.TYPE_INT_RGB);
             var g = picture.createGraphics();
             g.setRenderingHint(RenderingHints.KEY_INTERPOLATION, RenderingHints.VALUE_INTERPOLATION_BICUBIC);
-            g.drawImage(whole, 0, 0, (int) (whole.getWidth() * scale), (int) (whole.getHeight() * scale), null);
+            Double from = FROM.get(e.getKey());
+            int x = from == null ? 0 : (int) (-from * whole.getWidth() * scale);
+            int y = from == null ? 0 : (int) ((HEIGHT - whole.getHeight() * scale) / 2);
+            g.drawImage(whole, x, y, (int) (whole.getWidth() * scale), (int) (whole.getHeight() * scale), null);
             g.dispose();
             ImageIO.write(picture, "png", target.resolve(e.getKey() + ".png").toFile());
         }
