@@ -8,8 +8,13 @@ import boldanvil.core.program.Expr.Op;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.stock.Emitter;
+import java.nio.DoubleBuffer;
 import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
+import java.util.Set;
 
 /**
  * Computes the functions of a network that are not linear. Their arguments follow from states, inputs and the functions themselves. Where
@@ -39,14 +44,17 @@ final class NetworkFunctions {
         this.e = e;
         this.prefix = prefix;
         this.values = values;
-        for (Network.Function f : network.functions()) {
+        // What several functions have as an argument is computed once.
+        Map<List<DoubleBuffer>, Slot> known = new HashMap<>();
+        for (int f = 0; f < network.functions().size(); f++) {
             firsts.add(arguments.size());
             List<Expr> mine = new ArrayList<>();
-            for (int a = 0; a < f.arguments(); a++) {
-                arguments.add(e.local(prefix + "argument_" + (arguments.size() + 1), e.real()));
+            for (int a = 0; a < count(f); a++) {
+                arguments.add(known.computeIfAbsent(rows(f, a).stream().map(DoubleBuffer::wrap).toList(),
+                        _ -> e.local(prefix + "argument_" + (arguments.size() + 1), e.real())));
                 mine.add(Expr.read(arguments.getLast()));
             }
-            results.add(f.curve().of(mine));
+            results.add(network.functions().get(f).curve().of(mine));
         }
         couplings = new Expr[arguments.size()][values.size()];
         for (int a = 0; a < couplings.length; a++) {
@@ -83,27 +91,32 @@ final class NetworkFunctions {
      */
     List<Stmt> solve(List<Expr> at, Expr position, int rounds, double accuracy) {
         List<Stmt> all = new ArrayList<>();
-        List<Slot> bases = new ArrayList<>();
+        Map<Slot, Slot> bases = new HashMap<>();
         for (int f = 0; f < network.functions().size(); f++) {
-            for (int a = 0; a < network.functions().get(f).arguments(); a++) {
-                int function = f;
-                int argument = a;
-                Slot base = e.local(prefix + "base_" + (bases.size() + 1), e.real());
-                List<double[]> rows = network.positions().stream().map(p -> p.arguments()[function][argument]).toList();
-                all.add(set(base, NetworkSwitches.row(e, prefix, rows, position, at)));
-                bases.add(base);
+            for (int a = 0; a < count(f); a++) {
+                Slot argument = arguments.get(firsts.get(f) + a);
+                if (!bases.containsKey(argument)) {
+                    bases.put(argument, e.local(prefix + "base_" + (bases.size() + 1), e.real()));
+                    all.add(set(bases.get(argument), NetworkSwitches.row(e, prefix, rows(f, a), position, at)));
+                }
             }
         }
         List<Integer> order = order();
+        Set<Slot> done = new HashSet<>();
         if (order.size() == values.size()) {
             for (int f : order) {
-                all.addAll(arguments(f, bases));
+                all.addAll(arguments(f, bases, done));
                 all.add(set(values.get(f), results.get(f)));
             }
             return all;
         }
         all.add(new Stmt.Repeat(e.counter(prefix + "newton"), rounds, round(bases, accuracy), e.origin()));
         return all;
+    }
+
+    /** Factors of an argument for each position of the switches. */
+    private List<double[]> rows(int function, int argument) {
+        return network.positions().stream().map(p -> p.arguments()[function][argument]).toList();
     }
 
     private Stmt set(Slot s, Expr v) {
@@ -138,11 +151,15 @@ final class NetworkFunctions {
         return done;
     }
 
-    private List<Stmt> arguments(int function, List<Slot> bases) {
+    /** @param done arguments that are known already */
+    private List<Stmt> arguments(int function, Map<Slot, Slot> bases, Set<Slot> done) {
         List<Stmt> all = new ArrayList<>();
         for (int a = 0; a < count(function); a++) {
             int number = firsts.get(function) + a;
-            Expr sum = Expr.read(bases.get(number));
+            if (!done.add(arguments.get(number))) {
+                continue;
+            }
+            Expr sum = Expr.read(bases.get(arguments.get(number)));
             for (int f = 0; f < values.size(); f++) {
                 Expr factor = couplings[number][f];
                 if (factor != null) {
@@ -155,11 +172,12 @@ final class NetworkFunctions {
     }
 
     /** One step of Newton's method. */
-    private List<Stmt> round(List<Slot> bases, double accuracy) {
+    private List<Stmt> round(Map<Slot, Slot> bases, double accuracy) {
         int n = values.size();
         List<Stmt> all = new ArrayList<>();
+        Set<Slot> done = new HashSet<>();
         for (int f = 0; f < n; f++) {
-            all.addAll(arguments(f, bases));
+            all.addAll(arguments(f, bases, done));
         }
         Expr[][] matrix = new Expr[n][n];
         Slot[] by = new Slot[n];
@@ -168,6 +186,9 @@ final class NetworkFunctions {
             all.add(set(by[f], results.get(f).minus(Expr.read(values.get(f)))));
             for (int a = 0; a < count(f); a++) {
                 int number = firsts.get(f) + a;
+                if (arguments.subList(firsts.get(f), number).contains(arguments.get(number))) {
+                    continue;
+                }
                 Expr d = Derivative.of(results.get(f), arguments.get(number));
                 if (!(d instanceof Expr.Literal l && l.value() == 0)) {
                     Slot slope = e.local(prefix + "slope_" + (number + 1), e.real());

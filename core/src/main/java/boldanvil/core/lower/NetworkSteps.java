@@ -12,6 +12,7 @@ import boldanvil.core.program.Type;
 import boldanvil.core.stock.Emitter;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.function.IntFunction;
 import java.util.stream.IntStream;
 
 /**
@@ -31,6 +32,10 @@ final class NetworkSteps {
     private final NetworkSwitches switches;
     private final NetworkSwitches.Memory memory;
     private final List<Expr> values;
+    /** Units that a step of the length under trial has, as far as steps are divided. */
+    private final Slot units;
+    /** Share of it that is taken: 1 but for what is left before an edge. */
+    private final Slot share;
 
     NetworkSteps(Network network, Emitter e, NetworkSwitches switches) {
         this.network = network;
@@ -38,6 +43,8 @@ final class NetworkSteps {
         this.switches = switches;
         memory = switches.memory;
         values = switches.values;
+        units = e.local("step_units", Type.FLOAT64);
+        share = e.local("step_share", Type.FLOAT64);
     }
 
     private static Expr whole(int v) {
@@ -73,19 +80,28 @@ final class NetworkSteps {
         for (int f = 0; f < network.functions().size(); f++) {
             after.add(e.local("after_" + (f + 1), e.real()));
         }
-        List<Stmt> attempt = attempt(steps, position, level, next, after);
+        boolean divided = steps.base() > 1 && (switches.own.length > 0 || !memory.phases().isEmpty());
+        List<Stmt> attempt = attempt(steps, position, level, next, after, divided);
         List<Stmt> accept = new ArrayList<>();
         for (int i = 0; i < states.size(); i++) {
             accept.add(set(states.get(i), Expr.read(next.get(i))));
         }
+        Slot perUnit = e.local("per_unit", e.real());
+        if (divided && !after.isEmpty()) {
+            accept.add(set(perUnit, Expr.of(1).over(length()).as(e.real())));
+        }
         for (int f = 0; f < after.size(); f++) {
-            accept.add(set(memory.before().get(f), Expr.read(memory.functions().get(f))));
+            Expr change = Expr.read(after.get(f)).minus(Expr.read(memory.functions().get(f)));
+            accept.add(set(memory.rates().get(f), divided ? change.times(Expr.read(perUnit)) : change));
             accept.add(set(memory.functions().get(f), Expr.read(after.get(f))));
+        }
+        if (memory.fresh() != null) {
+            accept.add(set(memory.fresh(), Expr.of(false)));
         }
         List<Stmt> body = new ArrayList<>(begin());
         body.addAll(switches.notice());
         List<Stmt> one = new ArrayList<>();
-        if (switches.own.length == 0 && memory.phases().isEmpty() || steps.base() == 1) {
+        if (!divided) {
             body.add(set(level, whole(0)));
             one.addAll(switches.settleWhereOpen());
             one.addAll(attempt);
@@ -106,8 +122,13 @@ final class NetworkSteps {
         return body;
     }
 
+    /** Units that are taken. */
+    private Expr length() {
+        return Expr.read(units).times(Expr.read(share));
+    }
+
     /** Computes states and functions behind a step of a length. */
-    private List<Stmt> attempt(Steps steps, Slot position, Slot level, List<Slot> next, List<Slot> after) {
+    private List<Stmt> attempt(Steps steps, Slot position, Slot level, List<Slot> next, List<Slot> after, boolean divided) {
         Slot step = e.local("step_number", Type.INT32);
         Slot base = e.local("step_base", Type.INT32);
         List<Stmt> all = new ArrayList<>();
@@ -117,24 +138,26 @@ final class NetworkSteps {
         Table factors = next.isEmpty() ? null : e.table("steps", e.real(), steps.factors());
         int columns = values.size();
         int stride = columns + after.size();
+        IntFunction<Expr> factor = at -> steps.place(at) < 0 ? null
+                : new Expr.Element(factors, Expr.read(base).plus(whole(steps.place(at))), true);
         for (int i = 0; i < next.size(); i++) {
-            Expr sum = null;
+            List<Expr> terms = new ArrayList<>();
             for (int c = 0; c < columns; c++) {
-                int at = i * stride + c;
-                if (steps.isUsed(at)) {
-                    Expr factor = new Expr.Element(factors, Expr.read(base).plus(whole(at)), true);
-                    Expr term = c == columns - 1 ? factor : values.get(c).times(factor);
-                    sum = sum == null ? term : sum.plus(term);
+                Expr by = factor.apply(i * stride + c);
+                if (by != null) {
+                    terms.add(c == columns - 1 ? by : values.get(c).times(by));
                 }
             }
-            all.add(set(next.get(i), sum == null ? zero() : sum));
+            all.add(set(next.get(i), NetworkSwitches.sum(terms, zero())));
         }
         if (after.isEmpty()) {
             return all;
         }
         for (int f = 0; f < after.size(); f++) {
-            // A good guess: as it went on in the step before.
-            all.add(set(after.get(f), Expr.read(memory.functions().get(f)).times(2).minus(Expr.read(memory.before().get(f)))));
+            // A good guess: as it went on in the step before, which may have been shorter.
+            Expr rate = Expr.read(memory.rates().get(f));
+            all.add(set(after.get(f), Expr.read(memory.functions().get(f))
+                    .plus(divided ? rate.times(Expr.read(units).as(e.real())) : rate)));
         }
         Slot coupled = e.local("step_coupling", Type.INT32);
         all.add(set(coupled, Expr.read(step).times(whole(steps.couplingSize()))));
@@ -147,14 +170,20 @@ final class NetworkSteps {
                 .solve(switches.without(ends(next, after)), Expr.read(position),
                 FEW_ROUNDS, 1e-3));
         for (int i = 0; i < next.size(); i++) {
-            Expr sum = Expr.read(next.get(i));
+            List<Expr> terms = new ArrayList<>(List.of(Expr.read(next.get(i))));
             for (int f = 0; f < after.size(); f++) {
-                int at = i * stride + columns + f;
-                if (steps.isUsed(at)) {
-                    sum = sum.plus(Expr.read(after.get(f)).times(new Expr.Element(factors, Expr.read(base).plus(whole(at)), true)));
+                Expr by = factor.apply(i * stride + columns + f);
+                if (by != null) {
+                    terms.add(Expr.read(after.get(f)).times(by));
+                }
+                Expr before = factor.apply(i * stride + network.firstFunction() + f);
+                if (before != null && memory.fresh() != null && network.functions().get(f).isPower()) {
+                    // Behind a change of switches the value at the end counts from the beginning on.
+                    Expr change = Expr.read(after.get(f)).minus(values.get(network.firstFunction() + f));
+                    terms.add(change.times(before).when(Expr.read(memory.fresh()), zero()));
                 }
             }
-            all.add(set(next.get(i), sum));
+            all.add(set(next.get(i), NetworkSwitches.sum(terms, zero())));
         }
         return all;
     }
@@ -230,7 +259,7 @@ final class NetworkSteps {
 
     /**
      * Goes on in parts: up to the next edge or to where a switch contradicts. The longest length that fits is tried; where a switch
-     * contradicts behind it, one of half the length. Less than a unit is taken as a share of the change over one.
+     * contradicts behind it, one of half the length. What is left before an edge is taken as a share of the change over a length.
      */
     private void divide(List<Stmt> body, List<Stmt> attempt, List<Stmt> accept, List<Slot> next, List<Slot> after, Steps steps, Slot level,
             double seconds) {
@@ -240,16 +269,15 @@ final class NetworkSteps {
         Slot left = e.local("step_left", Type.FLOAT64);
         Slot target = e.local("step_target", Type.FLOAT64);
         Slot longest = e.local("step_longest", Type.INT32);
-        Slot share = e.local("step_share", Type.FLOAT64);
         Slot against = e.local("step_against", Type.BOOL);
-        Table units = e.table("units", Type.INT32, IntStream.range(0, last + 1).mapToDouble(steps::units).toArray());
+        Table lengths = e.table("units", Type.FLOAT64, IntStream.range(0, last + 1).mapToDouble(steps::units).toArray());
         Table half = e.table("half", Type.INT32, IntStream.range(0, last + 1).mapToDouble(l -> steps.level(steps.units(l) / 2)).toArray());
         Table twice = e.table("twice", Type.INT32, IntStream.range(0, last + 1).mapToDouble(l -> steps.level(2 * steps.units(l)))
                 .toArray());
-        Expr length = new Expr.Element(units, Expr.read(level), true).as(Type.FLOAT64).times(Expr.read(share));
-        List<Stmt> attempted = new ArrayList<>(choose(steps, target, level, share, last));
+        Expr length = length();
+        List<Stmt> attempted = new ArrayList<>(choose(steps, target, level, lengths));
         attempted.addAll(attempt);
-        attempted.add(when(Expr.read(share).lt(Expr.of(1)), shared(next, after, share), List.of()));
+        attempted.add(when(Expr.read(share).lt(Expr.of(1)), shared(next, after), List.of()));
         List<Stmt> taken = new ArrayList<>(accept);
         taken.add(set(left, Expr.read(left).minus(length)));
         taken.addAll(move(length.times(unit)));
@@ -285,20 +313,22 @@ final class NetworkSteps {
         body.add(new Stmt.Repeat(number, MOST_PARTS + 4, part, e.origin()));
     }
 
-    /** Chooses the longest length that is within the target and not longer than the one in {@code level}, and the share of it that is. */
-    private List<Stmt> choose(Steps steps, Slot target, Slot level, Slot share, int last) {
+    /**
+     * Chooses the longest length that is within the target and not longer than the one in {@code level}, and the share of it that is taken.
+     * Of what is less than the base in units, a share of that is taken: finer lengths are for the search for a contradiction.
+     */
+    private List<Stmt> choose(Steps steps, Slot target, Slot level, Table lengths) {
         int base = steps.base();
         Expr most = Expr.read(target).plus(Expr.of(NOTHING));
-        Expr coarse = whole(base).minus(most.times(1.0 / base).call(Intrinsic.FLOOR).as(Type.INT32));
-        Expr fine = whole(2 * base - 1).minus(most.call(Intrinsic.FLOOR).as(Type.INT32)).min(whole(last));
-        Expr fitting = coarse.max(whole(0)).when(most.compare(Op.GE, Expr.of(base)), fine);
+        Expr fitting = whole(base).minus(most.times(1.0 / base).call(Intrinsic.FLOOR).as(Type.INT32)).max(whole(0)).min(whole(base - 1));
         return List.of(when(most.compare(Op.GE, Expr.of(base * base)), List.of(),
                 List.of(set(level, Expr.read(level).max(fitting)))),
-                set(share, Expr.read(target).when(Expr.read(level).eq(whole(last)).and(most.lt(Expr.of(1))), Expr.of(1))));
+                set(units, new Expr.Element(lengths, Expr.read(level), true)),
+                set(share, Expr.of(1).when(most.compare(Op.GE, Expr.read(units)), Expr.read(target).over(Expr.read(units)))));
     }
 
     /** Only a share of the change over a step. */
-    private List<Stmt> shared(List<Slot> next, List<Slot> after, Slot share) {
+    private List<Stmt> shared(List<Slot> next, List<Slot> after) {
         List<Stmt> all = new ArrayList<>();
         Expr s = Expr.read(share).as(e.real());
         for (int i = 0; i < next.size(); i++) {

@@ -36,12 +36,14 @@ final class NetworkSwitches {
      * @param kept whether each switch is on by itself; null for those that only a signal switches
      * @param directions the sense in which each directed switch is on, 1 or −1; null for others
      * @param functions value of each function
-     * @param before value of each function a step before
+     * @param rates change of each function in the step before, over its units
      * @param position of the switches; −1 where it is not known
      * @param used inputs and gates for which position and functions hold
+     * @param settled the position known last; null where no change of it matters
+     * @param fresh whether the switches have changed since the step before; null where that does not matter
      */
-    record Memory(List<Slot> kept, List<Slot> directions, List<Phase> phases, List<Slot> functions, List<Slot> before, Slot position,
-            List<Slot> used) {}
+    record Memory(List<Slot> kept, List<Slot> directions, List<Phase> phases, List<Slot> functions, List<Slot> rates, Slot position,
+            List<Slot> used, Slot settled, Slot fresh) {}
 
     /**
      * Where in its period a carrier is.
@@ -182,17 +184,29 @@ final class NetworkSwitches {
      * @param at states, inputs and one
      */
     static Expr row(Emitter e, String prefix, List<double[]> rows, Expr position, List<Expr> at) {
-        Expr sum = null;
+        List<Expr> terms = new ArrayList<>();
         for (int c = 0; c < at.size(); c++) {
             int column = c;
             double[] all = rows.stream().mapToDouble(r -> r[column]).toArray();
             if (java.util.Arrays.stream(all).anyMatch(v -> v != 0)) {
                 Expr factor = choice(e, prefix, all, position);
-                Expr term = c == at.size() - 1 ? factor : at.get(c).times(factor);
-                sum = sum == null ? term : sum.plus(term);
+                terms.add(c == at.size() - 1 ? factor : at.get(c).times(factor));
             }
         }
-        return sum == null ? Expr.of(e.real(), 0) : sum;
+        return sum(terms, Expr.of(e.real(), 0));
+    }
+
+    /** A sum in pairs, so that few additions wait for one another; as little is lost to rounding. */
+    static Expr sum(List<Expr> terms, Expr zero) {
+        List<Expr> left = terms;
+        while (left.size() > 1) {
+            List<Expr> pairs = new ArrayList<>();
+            for (int i = 0; i < left.size(); i += 2) {
+                pairs.add(i + 1 < left.size() ? left.get(i).plus(left.get(i + 1)) : left.get(i));
+            }
+            left = pairs;
+        }
+        return left.isEmpty() ? zero : left.getFirst();
     }
 
     /** The number for the position of the switches; null where it is zero in all. */
@@ -235,7 +249,14 @@ final class NetworkSwitches {
 
     /** Settles the switches where their position is open. */
     List<Stmt> settleWhereOpen() {
-        return List.of(when(Expr.read(memory.position()).lt(whole(0)), settle(), List.of()));
+        List<Stmt> settle = settle();
+        if (memory.fresh() != null) {
+            Expr position = Expr.read(memory.position());
+            Expr changed = position.eq(Expr.read(memory.settled())).not();
+            settle.add(set(memory.fresh(), Expr.read(memory.fresh()).or(changed)));
+            settle.add(set(memory.settled(), position));
+        }
+        return List.of(when(Expr.read(memory.position()).lt(whole(0)), settle, List.of()));
     }
 
     /** Computes the functions as the states stand. */

@@ -345,10 +345,10 @@ final class Networks {
                             e.state("edge_" + (i + 1), Type.FLOAT64, 1)));
                 }
                 List<Slot> functions = new ArrayList<>();
-                List<Slot> before = new ArrayList<>();
+                List<Slot> rates = new ArrayList<>();
                 for (int i = 0; i < network.functions().size(); i++) {
                     functions.add(e.state("function_" + (i + 1), e.real(), 0));
-                    before.add(e.state("before_" + (i + 1), e.real(), 0));
+                    rates.add(e.state("rate_" + (i + 1), e.real(), 0));
                 }
                 List<Slot> used = new ArrayList<>();
                 for (int i = 0; i < inputSources().size(); i++) {
@@ -357,7 +357,9 @@ final class Networks {
                 for (int i = 0; i < gateSources().size(); i++) {
                     used.add(e.state("gate_" + (i + 1), Type.BOOL, 0));
                 }
-                memory = new NetworkSwitches.Memory(kept, directions, phases, functions, before, e.state("position", Type.INT32, -1), used);
+                boolean changes = !network.switches().isEmpty() && network.functions().stream().anyMatch(Network.Function::isPower);
+                memory = new NetworkSwitches.Memory(kept, directions, phases, functions, rates, e.state("position", Type.INT32, -1), used,
+                        changes ? e.state("settled", Type.INT32, -1) : null, changes ? e.state("fresh", Type.BOOL, 0) : null);
             }
             return memory;
         }

@@ -2,7 +2,6 @@ package boldanvil.core.network;
 
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
-import boldanvil.core.program.Expr;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -56,8 +55,12 @@ public final class Assembly {
      */
     public record Input(Signal signal, int alone) {}
 
-    /** A function of forms. */
-    record Function(String path, Element.Curve curve, List<Form> arguments) {}
+    /**
+     * A function of forms.
+     *
+     * @param isPower whether it is a power, which is huge for an instant where a current is interrupted
+     */
+    record Function(String path, Element.Curve curve, List<Form> arguments, boolean isPower) {}
 
     /** A period that repeats, with a duty that is taken at its beginning. */
     public record Carrier(String path, Signal duty, double period, double phase) {}
@@ -181,13 +184,7 @@ public final class Assembly {
                     pairs.add(f.getValue());
                 }
             }
-            return pairs.isEmpty() ? heat : heat.plus(function(x -> {
-                Expr sum = x.get(0).times(x.get(1));
-                for (int i = 2; i < x.size(); i += 2) {
-                    sum = sum.plus(x.get(i).times(x.get(i + 1)));
-                }
-                return sum;
-            }, pairs.toArray(Form[]::new)));
+            return pairs.isEmpty() ? heat : heat.plus(power(Element::products, pairs.toArray(Form[]::new)));
         }
 
         Stating(Placed element, java.util.function.Function<String, double[]> value, UnaryOperator<String> text) {
@@ -304,7 +301,22 @@ public final class Assembly {
 
         @Override
         public Form function(Curve curve, Form... arguments) {
-            functions.add(new Function(element.path(), curve, List.of(arguments)));
+            return function(curve, false, arguments);
+        }
+
+        private Form power(Curve curve, Form... arguments) {
+            return function(curve, true, arguments);
+        }
+
+        @Override
+        public void loses(Curve power, Form... arguments) {
+            if (element.nets().containsKey(HEAT)) {
+                equation(branch(HEAT, "").through().plus(power(power, arguments)));
+            }
+        }
+
+        private Form function(Curve curve, boolean isPower, Form... arguments) {
+            functions.add(new Function(element.path(), curve, List.of(arguments), isPower));
             return Form.of(new Variable(Variable.Kind.FUNCTION, functions.size() - 1));
         }
 

@@ -13,6 +13,9 @@ public interface Element {
      */
     record Branch(Form across, Form through) {}
 
+    /** The contact at which an element gives off what it loses. */
+    String HEAT = "heat";
+
     /** A parameter's value. */
     double value(String parameter);
 
@@ -156,6 +159,32 @@ public interface Element {
 
     /** The value of a function of some forms. */
     Form function(Curve curve, Form... arguments);
+
+    /**
+     * Gives off heat at the contact {@link #HEAT}, where the element has one. Several add up.
+     *
+     * @param power W, of the arguments
+     */
+    void loses(Curve power, Form... arguments);
+
+    /** Gives off all the power that goes into some branches; for elements that store nothing. */
+    default void loses(Branch... branches) {
+        Form[] pairs = new Form[2 * branches.length];
+        for (int i = 0; i < branches.length; i++) {
+            pairs[2 * i] = branches[i].across();
+            pairs[2 * i + 1] = branches[i].through();
+        }
+        loses(Element::products, pairs);
+    }
+
+    /** The sum of products of two each. */
+    static Expr products(List<Expr> pairs) {
+        Expr sum = pairs.get(0).times(pairs.get(1));
+        for (int i = 2; i < pairs.size(); i += 2) {
+            sum = sum.plus(pairs.get(i).times(pairs.get(i + 1)));
+        }
+        return sum;
+    }
 
     /** A parameter's values. */
     double[] list(String parameter);

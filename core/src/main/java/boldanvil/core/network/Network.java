@@ -14,8 +14,12 @@ import java.util.List;
  */
 public record Network(List<State> states, List<Assembly.Input> inputs, List<Function> functions, List<Assembly.Signal> outputs,
         List<Switch> switches, List<Assembly.Carrier> carriers, List<Position> positions) {
-    /** A function that is not linear. */
-    public record Function(String path, Element.Curve curve, int arguments) {}
+    /**
+     * A function that is not linear.
+     *
+     * @param isPower whether it is a power; behind a change of switches its value at the end of a step counts
+     */
+    public record Function(String path, Element.Curve curve, int arguments, boolean isPower) {}
 
     /** Something stored. */
     public record State(String path, double initial) {}

@@ -466,7 +466,8 @@ public final class Reduction {
                 .map(f -> f.arguments().stream().map(a -> row(a, free)).toArray(double[][]::new)).toArray(double[][][]::new);
         return new Network(free.stream().map(k -> new Network.State(assembly.states().get(k).path(), assembly.states().get(k).initial()))
                 .toList(), assembly.inputs(),
-                assembly.functions().stream().map(f -> new Network.Function(f.path(), f.curve(), f.arguments().size())).toList(),
+                assembly.functions().stream().map(f -> new Network.Function(f.path(), f.curve(), f.arguments().size(), f.isPower()))
+                        .toList(),
                 assembly.outputs().stream().map(Assembly.Output::signal).toList(),
                 assembly.switches().stream().map(s -> new Network.Switch(s.path(), s.how(), s.carrier()))
                 .toList(),

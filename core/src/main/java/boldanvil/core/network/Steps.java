@@ -1,6 +1,8 @@
 package boldanvil.core.network;
 
+import java.util.Arrays;
 import java.util.HashMap;
+import java.util.List;
 import java.util.Map;
 import java.util.WeakHashMap;
 import org.hipparchus.linear.MatrixUtils;
@@ -25,14 +27,16 @@ public final class Steps {
     private final int levels;
     private final double[] factors;
     private final double[] couplings;
+    private final int[] places;
     private final int size;
     private final int couplingSize;
 
-    private Steps(int base, int levels, double[] factors, double[] couplings, int size, int couplingSize) {
+    private Steps(int base, int levels, double[] factors, double[] couplings, int[] places, int size, int couplingSize) {
         this.base = base;
         this.levels = levels;
         this.factors = factors;
         this.couplings = couplings;
+        this.places = places;
         this.size = size;
         this.couplingSize = couplingSize;
     }
@@ -49,69 +53,88 @@ public final class Steps {
     }
 
     private static Steps make(Network n, double seconds) {
-        int states = n.states().size();
-        int columns = n.columns();
-        int functions = n.functions().size();
         int arguments = n.functions().stream().mapToInt(Network.Function::arguments).sum();
-        int size = states * (columns + functions);
+        int couplingSize = arguments * n.functions().size();
+        List<RealMatrix> whole = n.positions().stream().map(p -> whole(n, p.rates(), seconds)).toList();
+        List<boolean[][]> reaches = whole.stream().map(Steps::reaches).toList();
+        int[] places = places(n, reaches);
+        int size = (int) Arrays.stream(places).filter(at -> at >= 0).count();
         boolean divided = !n.carriers().isEmpty() || n.switches().stream().anyMatch(s -> s.how().isOwn());
         long one = Math.max(1, (long) size * n.positions().size());
-        int base = divided ? java.util.Arrays.stream(BASES).filter(b -> one * (2 * b - 1) <= MOST).findFirst().orElse(1) : 1;
+        int base = divided ? Arrays.stream(BASES).filter(b -> one * (2 * b - 1) <= MOST).findFirst().orElse(1) : 1;
         int levels = 2 * base - 1;
         double[] factors = new double[n.positions().size() * levels * size];
-        double[] couplings = new double[n.positions().size() * levels * arguments * functions];
+        double[] couplings = new double[n.positions().size() * levels * couplingSize];
         for (int p = 0; p < n.positions().size(); p++) {
-            double[][][] lengths = lengths(n, n.positions().get(p).rates(), seconds, base);
+            double[][][] lengths = lengths(n, whole.get(p), reaches.get(p), base);
             for (int l = 0; l < levels; l++) {
                 double[][] step = lengths[l];
-                int at = (p * levels + l) * size;
-                for (double[] row : step) {
-                    System.arraycopy(row, 0, factors, at, row.length);
-                    at += row.length;
+                int width = n.columns() + n.functions().size();
+                for (int at = 0; at < places.length; at++) {
+                    if (places[at] >= 0) {
+                        factors[(p * levels + l) * size + places[at]] = step[at / width][at % width];
+                    }
                 }
-                couple(n, n.positions().get(p), step, couplings, (p * levels + l) * arguments * functions);
+                couple(n, n.positions().get(p), step, couplings, (p * levels + l) * couplingSize);
             }
         }
-        return new Steps(base, levels, factors, couplings, size, arguments * functions);
+        return new Steps(base, levels, factors, couplings, places, size, couplingSize);
     }
 
-    /** For each length and state its factors of states, inputs, functions before, constant, and functions after. */
-    private static double[][][] lengths(Network n, double[][] rates, double seconds, int base) {
+    /** The place of each factor among those kept; −1 for those that are zero in every position and length. */
+    private static int[] places(Network n, List<boolean[][]> reaches) {
+        int width = n.columns() + n.functions().size();
+        int[] places = new int[n.states().size() * width];
+        int next = 0;
+        for (int at = 0; at < places.length; at++) {
+            int i = at / width;
+            int j = at % width;
+            places[at] = i == j || reaches.stream().anyMatch(r -> r[i][j]) ? next++ : -1;
+        }
+        return places;
+    }
+
+    /** Rates of states, inputs, functions and constant for the whole step as a unit of time. */
+    private static RealMatrix whole(Network n, double[][] rates, double seconds) {
         int columns = n.columns();
         int size = columns + n.functions().size();
-        int units = base * base;
-        RealMatrix unit = MatrixUtils.createRealMatrix(size, size);
+        RealMatrix whole = MatrixUtils.createRealMatrix(size, size);
         for (int i = 0; i < n.states().size(); i++) {
             for (int j = 0; j < columns; j++) {
-                unit.setEntry(i, j, rates[i][j] * seconds / units);
+                whole.setEntry(i, j, rates[i][j] * seconds);
             }
         }
         // A function goes from its value before the step to that behind it at an even rate.
         for (int f = 0; f < n.functions().size(); f++) {
-            unit.setEntry(n.firstFunction() + f, columns + f, 1);
+            whole.setEntry(n.firstFunction() + f, columns + f, 1);
         }
-        boolean[][] reaches = reaches(unit);
+        return whole;
+    }
+
+    /** For each length and state its factors of states, inputs, functions before, constant, and functions after. */
+    private static double[][][] lengths(Network n, RealMatrix whole, boolean[][] reaches, int base) {
+        double units = base * base;
         double[][][] steps = new double[2 * base - 1][][];
-        steps[0] = step(n, MatrixUtils.matrixExponential(unit.scalarMultiply(units)), units, reaches);
+        steps[0] = step(n, MatrixUtils.matrixExponential(whole), 1, reaches);
         if (base > 1) {
             // Lengths between are powers of the shortest.
-            RealMatrix one = MatrixUtils.matrixExponential(unit);
+            RealMatrix one = MatrixUtils.matrixExponential(whole.scalarMultiply(1 / units));
             RealMatrix power = one;
             for (int k = 1; k < base; k++) {
-                steps[2 * base - 1 - k] = step(n, power, k, reaches);
+                steps[2 * base - 1 - k] = step(n, power, k / units, reaches);
                 power = power.multiply(one);
             }
             RealMatrix coarse = power;
             for (int k = 1; k < base; k++) {
-                steps[base - k] = step(n, power, k * base, reaches);
+                steps[base - k] = step(n, power, k / (double) base, reaches);
                 power = power.multiply(coarse);
             }
         }
         return steps;
     }
 
-    /** @param units length of the step, in which the functions change by as many times what they do in one */
-    private static double[][] step(Network n, RealMatrix e, int units, boolean[][] reaches) {
+    /** @param share of the whole step, by which the functions change as a share of what they do in a whole one */
+    private static double[][] step(Network n, RealMatrix e, double share, boolean[][] reaches) {
         int states = n.states().size();
         double[][] rows = new double[states][];
         for (int i = 0; i < states; i++) {
@@ -121,7 +144,7 @@ public final class Steps {
                 rows[i][j] = reaches[i][j] ? rows[i][j] : i == j ? 1 : 0;
             }
             for (int f = 0; f < n.functions().size(); f++) {
-                rows[i][n.columns() + f] /= units;
+                rows[i][n.columns() + f] /= share;
                 rows[i][n.firstFunction() + f] -= rows[i][n.columns() + f];
             }
         }
@@ -188,7 +211,7 @@ public final class Steps {
         return most >= base ? Math.max(0, base - most / base) : 2 * base - 1 - Math.max(1, most);
     }
 
-    /** The factors by position of the switches, length, state and column; each index runs faster than the one before. */
+    /** The factors by position of the switches, length and place; each index runs faster than the one before. */
     public double[] factors() {
         return factors.clone();
     }
@@ -198,19 +221,13 @@ public final class Steps {
         return couplings.clone();
     }
 
-    /** Whether a factor, by its place among those of one position and length, is other than zero in any. */
-    public boolean isUsed(int at) {
-        return isUsed(factors, at, size);
-    }
-
-    /** Whether a number among those of one position and length is other than zero in any. */
-    static boolean isUsed(double[] all, int at, int size) {
-        for (int k = at; k < all.length; k += size) {
-            if (all[k] != 0) {
-                return true;
-            }
-        }
-        return false;
+    /**
+     * The place of a factor among those kept for one position and length; −1 where it is zero in all of them.
+     *
+     * @param at number of the state times the number of columns and functions, plus the column; functions behind the step come last
+     */
+    public int place(int at) {
+        return places[at];
     }
 
     /** How many factors there are for one position and length. */
@@ -225,6 +242,11 @@ public final class Steps {
 
     /** Whether a coupling, by its place among those of one position and length, is other than zero in any. */
     public boolean isCoupled(int at) {
-        return isUsed(couplings, at, couplingSize());
+        for (int k = at; k < couplings.length; k += couplingSize) {
+            if (couplings[k] != 0) {
+                return true;
+            }
+        }
+        return false;
     }
 }

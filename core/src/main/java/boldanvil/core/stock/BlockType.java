@@ -1,5 +1,6 @@
 package boldanvil.core.stock;
 
+import boldanvil.core.diagram.Side;
 import boldanvil.core.network.Element;
 import boldanvil.core.program.TerminalKind;
 import boldanvil.core.program.Type;
@@ -410,9 +411,20 @@ public final class BlockType {
             return this;
         }
 
+        /**
+         * It can have a contact at which it gives off what it loses; call it behind {@code face}.
+         *
+         * @param side where that contact is
+         */
+        Builder warming(Side side) {
+            parameters.add(Elements.HEATING);
+            Function<Settings, Face> cold = face;
+            return face(s -> Elements.warming(cold.apply(s), s, side));
+        }
+
         /** An element of a physical network, which is part of the continuous part. */
         public BlockType element(Consumer<Element> how) {
-            // The face of such an element depends on no other parameter.
+            // Without settings: with all contacts it can have.
             Face drawn = face.apply(null);
             return element(how, f -> Elements.units(f, family, drawn.contacts(), signals));
         }

@@ -23,8 +23,8 @@ final class Circuits {
             .face(Face.NONE.contact("a", Side.TOP, Domain.ELECTRICAL)).summary("0 V").element(e -> e.reference("a"));
 
     static final BlockType RESISTOR = BlockType.named("resistor", "Resistor", Family.ELECTRICAL).picture(Symbols::resistor)
-            .help("v = R i, from contact a to contact b.").with(real("R", "10 Ω", "Ω", "Resistance.").atLeast(0)).face(TWO).summary("{R}")
-            .element(Statements::resisting);
+            .help("v = R i, from contact a to contact b.").with(real("R", "10 Ω", "Ω", "Resistance.").atLeast(0)).face(TWO)
+            .warming(Side.BOTTOM).summary("{R}").element(e -> e.loses(Statements.resisting(e)));
 
     static final BlockType INDUCTOR = BlockType.named("inductor", "Inductor", Family.ELECTRICAL).picture(Symbols::inductor)
             .help("v = L di/dt + R i.")
@@ -91,8 +91,9 @@ final class Circuits {
 
     static final BlockType SWITCH = BlockType.named("circuit switch", "Circuit switch", Family.ELECTRICAL).picture(Symbols::contact)
             .help("While on: v = on resistance · i. While off: v = off resistance · i.").with(ON, OFF)
-            .face(TWO.in("on", Accept.LOGIC)).summary("{on resistance}").element(e -> {
+            .face(TWO.in("on", Accept.LOGIC)).warming(Side.BOTTOM).summary("{on resistance}").element(e -> {
                 Branch x = e.branch("a", "b");
+                e.loses(x);
                 e.equation(Switching.by("on"), Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
             });
@@ -100,14 +101,15 @@ final class Circuits {
     static final BlockType DIODE = BlockType.named("diode", "Diode", Family.ELECTRICAL).picture(Symbols::diode)
             .help("While v is above the forward voltage: v = forward voltage + on resistance · i. Else: v = off resistance · i.")
             .with(real("forward voltage", "0.7 V", "V", "Voltage at which it begins to conduct.").atLeast(0), ON, OFF)
-            .face(TWO).summary("{forward voltage}").element(e -> PowerStages.diode(e, "a", "b"));
+            .face(TWO).warming(Side.BOTTOM).summary("{forward voltage}").element(e -> e.loses(PowerStages.diode(e, "a", "b")));
 
     static final BlockType CHOPPER = BlockType.named("pulsed switch", "Pulsed switch", Family.ELECTRICAL).picture(Symbols::pulsed)
             .help("A circuit switch that is on for the share 'duty' of each period. Its edges come at their instants, also between two "
             + "steps "
                     + "of the solver; the duty is taken at the beginning of each period.")
-            .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).summary("{frequency}").element(e -> {
+            .with(FREQUENCY, ON, OFF).face(TWO.in("duty", Accept.REAL)).warming(Side.BOTTOM).summary("{frequency}").element(e -> {
                 Branch x = e.branch("a", "b");
+                e.loses(x);
                 e.equation(Switching.by(PowerStages.pulse(e, "duty", false, 0, false)),
                         Statements.resistance(x, e.value("on resistance")),
                         Statements.resistance(x, e.value("off resistance")));
@@ -146,8 +148,9 @@ final class Circuits {
             .with(real("R", "0.6 Ω", "Ω", "Resistance of the armature.").atLeast(0),
                     real("L", "0.9 mH", "H", "Inductance of the armature.").atLeast(1e-15),
                     real("k", "0.042 N·m/A", "N·m/A", "Torque and back-EMF constant."))
-            .face(UPRIGHT.contact("shaft", Side.RIGHT, Domain.ROTATIONAL)).summary("{k}").element(e -> {
+            .face(UPRIGHT.contact("shaft", Side.RIGHT, Domain.ROTATIONAL)).warming(Side.LEFT).summary("{k}").element(e -> {
                 Branch x = e.branch("a", "b");
+                e.loses(a -> Statements.squares(a).times(e.value("R")), x.through());
                 Branch shaft = e.branch("shaft", "");
                 e.equation(Statements.resistance(x, e.value("R")).minus(e.rate(x.through(), 0).times(e.value("L"))).minus(shaft.across()
                         .times(e.value("k"))));

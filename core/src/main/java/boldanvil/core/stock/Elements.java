@@ -1,6 +1,9 @@
 package boldanvil.core.stock;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Side;
+import boldanvil.core.network.Domain;
+import boldanvil.core.network.Element;
 import boldanvil.core.quantity.Dimension;
 import java.util.List;
 import java.util.Map;
@@ -20,6 +23,10 @@ public final class Elements {
             Parameter.choice(MEASURES, "Whether it has outputs with the potential of each contact and the flow into it, and one with the "
             + "energy it has taken in since the start, through all contacts together.",
             "nothing", CONTACTS, ENERGY, BOTH);
+
+    /** Whether an element has a contact at which it gives off what it loses. */
+    static final Parameter HEATING = Parameter.choice("heat contact", "Whether it has a contact at which it gives off what it loses as "
+            + "heat. Connect that contact to a Heat capacity, a Thermal resistance or an Ambient.", "no", "yes");
 
     private static final Map<String, String> UNITS = Map.ofEntries(Map.entry("i", "A"), Map.entry("w", "rad/s"), Map.entry("angle", "rad"),
             Map.entry("heading", "rad"), Map.entry("x", "m"), Map.entry("y", "m"), Map.entry("level", "m"), Map.entry("torque", "N·m"),
@@ -43,6 +50,11 @@ public final class Elements {
             f.out(potential(c), Dimension.of(c.domain().acrossUnit()).orElse(null));
             f.out(flow(c), Dimension.of(c.domain().throughUnit()).orElse(null));
         });
+    }
+
+    /** @param s null for a face with all contacts there can be */
+    static Face warming(Face f, Settings s, Side side) {
+        return s == null || s.text(HEATING.name()).equals("yes") ? f.contact(Element.HEAT, side, Domain.THERMAL) : f;
     }
 
     static Face measured(Face f, Settings s) {

@@ -33,7 +33,7 @@ final class Machines {
                     real("psi", "12 mWb", "Wb", "Flux linkage of the magnets, peak."), POLES,
                     real("cogging", "0 N·m", "N·m", "Peak of the cogging torque."), real("teeth", "24", "1", "Periods of it in one turn."),
                     real("angle0", "0 rad", "rad", "Angle of the shaft at the start."))
-            .face(PHASES.out("angle").out("torque")).summary("{psi}").element(Machines::synchronous);
+            .face(PHASES.out("angle").out("torque")).warming(Side.BOTTOM).summary("{psi}").element(Machines::synchronous);
 
     static final BlockType INDUCTION = BlockType.named("induction machine", "Induction machine", Family.ELECTRICAL)
             .picture(v -> Symbols.rotating("A"))
@@ -45,7 +45,7 @@ final class Machines {
                     real("Lr", "86 mH", "H", "Inductance of the rotor.").atLeast(1e-12),
                     real("Lm", "82 mH", "H", "Inductance of the field that both share.").atLeast(1e-12),
                     real("p", "2", "1", "Pole pairs.").atLeast(1))
-            .face(PHASES.out("torque")).summary("{Ls}").element(Machines::induction);
+            .face(PHASES.out("torque")).warming(Side.BOTTOM).summary("{Ls}").element(Machines::induction);
 
     static final BlockType BRUSHLESS = BlockType.named("brushless machine", "Brushless machine", Family.ELECTRICAL)
             .picture(v -> Symbols.rotating("B"))
@@ -55,7 +55,7 @@ final class Machines {
             real("L", "0.4 mH", "H", "Inductance of a phase.").atLeast(1e-12),
                     real("k", "0.03 N·m/A", "N·m/A", "Back-EMF and torque constant of a phase."), POLES,
                     real("angle0", "0 rad", "rad", "Angle of the shaft at the start."))
-            .face(PHASES.out("angle").out("torque")).summary("{k}").element(Machines::brushless);
+            .face(PHASES.out("angle").out("torque")).warming(Side.BOTTOM).summary("{k}").element(Machines::brushless);
 
     static final List<BlockType> TYPES = List.of(SYNCHRONOUS, INDUCTION, BRUSHLESS);
 
@@ -67,6 +67,11 @@ final class Machines {
             Branch bc = e.branch("b", "c");
             return new Terminals(ac.through(), bc.through(), ac.through(), ac.through().plus(bc.through().times(2)).times(1 / ROOT),
                     ac.across().times(2).minus(bc.across()).times(1.0 / 3), bc.across().times(1 / ROOT), ac, bc, e.branch("shaft", ""));
+        }
+
+        /** What the windings lose: the squares of the currents alpha and beta, in the form that keeps amplitudes, times 3/2 R. */
+        void warm(Element e, double resistance) {
+            e.loses(a -> Statements.squares(a).times(1.5 * resistance), alpha, beta);
         }
 
         /** The torque acts on what the shaft drives. */
@@ -95,6 +100,7 @@ final class Machines {
 
     private static void synchronous(Element e) {
         Terminals t = Terminals.of(e);
+        t.warm(e, e.value("R"));
         Form angle = angle(e, t);
         double p = e.value("p");
         double mean = (e.value("Ld") + e.value("Lq")) / 2;
@@ -157,6 +163,9 @@ final class Machines {
         Form turnA = e.function(a -> a.get(0).times(a.get(1)).times(-p), t.shaft().across(), fluxB);
         Form turnB = e.function(a -> a.get(0).times(a.get(1)).times(p), t.shaft().across(), fluxA);
         double slip = e.value("Rr") / lr;
+        t.warm(e, e.value("Rs"));
+        e.loses(a -> Statements.squares(a).times(1.5 * e.value("Rr")), fluxA.minus(t.alpha().times(e.value("Lm"))).times(1 / lr),
+                fluxB.minus(t.beta().times(e.value("Lm"))).times(1 / lr));
         e.equation(rateA.minus(t.alpha().times(slip * e.value("Lm"))).plus(fluxA.times(slip)).minus(turnA));
         e.equation(rateB.minus(t.beta().times(slip * e.value("Lm"))).plus(fluxB.times(slip)).minus(turnB));
         e.equation(t.voltageAlpha().minus(t.alpha().times(e.value("Rs"))).minus(e.rate(t.alpha(), 0).times(leakage))
@@ -169,6 +178,7 @@ final class Machines {
 
     private static void brushless(Element e) {
         Terminals t = Terminals.of(e);
+        t.warm(e, e.value("R"));
         Form angle = angle(e, t);
         double p = e.value("p");
         double k = e.value("k");

@@ -33,8 +33,8 @@ final class PowerStages {
                     + "gate is off.")
             .with(Circuits.ON, Circuits.OFF, real("forward voltage", "0.8 V", "V", "Voltage at which the body diode begins to conduct.")
             .atLeast(0))
-            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).summary("{on resistance}")
-            .element(e -> device(e, e.branch("a", "b"), Switching.by("on")));
+            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).warming(Side.RIGHT).summary("{on resistance}")
+            .element(e -> e.loses(device(e, e.branch("a", "b"), Switching.by("on"))));
 
     static final BlockType PULSED_MOSFET = BlockType.named("pulsed mosfet", "Pulsed MOSFET", Family.ELECTRICAL).picture(Symbols::mosfet)
             .help("A MOSFET whose gate is on for the share 'duty' of each period. Its edges come at their instants, also between two "
@@ -43,8 +43,8 @@ final class PowerStages {
             .with(Circuits.FREQUENCY, Circuits.ON, Circuits.OFF, real("forward voltage", "0.8 V", "V",
             "Voltage at which the body diode begins to conduct.")
             .atLeast(0))
-            .face(Circuits.UPRIGHT.in("duty", Accept.REAL)).summary("{frequency}")
-            .element(e -> device(e, e.branch("a", "b"), Switching.by(pulse(e, "duty", false, 0, false))));
+            .face(Circuits.UPRIGHT.in("duty", Accept.REAL)).warming(Side.RIGHT).summary("{frequency}")
+            .element(e -> e.loses(device(e, e.branch("a", "b"), Switching.by(pulse(e, "duty", false, 0, false)))));
 
     static final BlockType IGBT = BlockType.named("igbt", "IGBT", Family.ELECTRICAL).picture(Symbols::igbt)
             .help("While its gate is on it conducts from a (collector) to b (emitter): v = saturation voltage + on resistance · i. Beside "
@@ -52,12 +52,12 @@ final class PowerStages {
                     + "diode from b to a.")
             .with(real("saturation voltage", "1.1 V", "V", "Voltage at which it begins to conduct.").atLeast(0), Circuits.ON, Circuits.OFF,
             DROP)
-            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).summary("{saturation voltage}").element(e -> {
+            .face(Circuits.UPRIGHT.in("on", Accept.LOGIC)).warming(Side.RIGHT).summary("{saturation voltage}").element(e -> {
                 Branch x = e.branch("a", "b");
                 Form above = x.across().minus(Form.of(e.value("saturation voltage")));
                 e.equation(Switching.by("on").with(Rule.BOTH, Own.of(above, x.through())),
                         above.minus(x.through().times(e.value("on resistance"))), Statements.resistance(x, e.value("off resistance")));
-                diode(e, "b", "a");
+                e.loses(x, diode(e, "b", "a"));
             });
 
     static final BlockType THYRISTOR = BlockType.named("thyristor", "Thyristor", Family.ELECTRICAL).picture(Symbols::thyristor)
@@ -65,8 +65,10 @@ final class PowerStages {
                     + "holding current: v = forward voltage + on resistance · i.")
             .with(real("forward voltage", "1 V", "V", "Voltage at which it can begin to conduct.").atLeast(0),
                     real("holding current", "5 mA", "A", "Current below which it stops.").atLeast(0), Circuits.ON, Circuits.OFF)
-            .face(Statements.two(Domain.ELECTRICAL).in("gate", Accept.LOGIC)).summary("{forward voltage}").element(e -> {
+            .face(Statements.two(Domain.ELECTRICAL).in("gate", Accept.LOGIC)).warming(Side.BOTTOM).summary("{forward voltage}")
+                    .element(e -> {
                 Branch x = e.branch("a", "b");
+                e.loses(x);
                 Form above = x.across().minus(Form.of(e.value("forward voltage")));
                 e.equation(Switching.by("gate").with(Rule.LATCHED, Own.of(above, x.through().minus(Form.of(e.value("holding current"))))),
                         above.minus(x.through().times(e.value("on resistance"))), Statements.resistance(x, e.value("off resistance")));
@@ -83,7 +85,7 @@ final class PowerStages {
                     real("L", "50 µH", "H", "Inductance for the boundary of discontinuous conduction.").atLeast(1e-15), FIDELITY)
             .face(Face.NONE.contact("s1", Side.TOP, Domain.ELECTRICAL).contact("s2", Side.BOTTOM, Domain.ELECTRICAL)
                     .contact("anode", Side.RIGHT, Domain.ELECTRICAL).contact("cathode", Side.RIGHT, Domain.ELECTRICAL)
-                    .in("duty", Accept.REAL)).summary("{frequency}").element(PowerStages::pair);
+                    .in("duty", Accept.REAL)).warming(Side.RIGHT).summary("{frequency}").element(PowerStages::pair);
 
     static final BlockType HALF_BRIDGE = BlockType.named("half bridge", "Half bridge", Family.ELECTRICAL).picture(Symbols::halfBridge)
             .help("Joins 'out' with 'plus' for the share 'duty' of each period and with 'minus' for the rest. After each change both "
@@ -92,7 +94,7 @@ final class PowerStages {
                     + "steps of "
                     + "the solver; the duty is taken at the beginning of each period.")
             .with(Circuits.FREQUENCY, DEAD, Circuits.ON, Circuits.OFF, DROP, FIDELITY)
-            .face(SUPPLIED.contact("out", Side.RIGHT, Domain.ELECTRICAL).in("duty", Accept.REAL)).summary("{frequency}")
+            .face(SUPPLIED.contact("out", Side.RIGHT, Domain.ELECTRICAL).in("duty", Accept.REAL)).warming(Side.RIGHT).summary("{frequency}")
             .element(e -> leg(e, "out", "duty", false));
 
     static final BlockType H_BRIDGE = BlockType.named("h-bridge", "H-bridge", Family.ELECTRICAL).picture(Symbols::bridge)
@@ -100,7 +102,7 @@ final class PowerStages {
                     + "duties of (1 + m) / 2 and (1 − m) / 2 give the mean voltage m times that from plus to minus.")
             .with(Circuits.FREQUENCY, DEAD, Circuits.ON, Circuits.OFF, DROP, FIDELITY)
             .face(SUPPLIED.contact("a", Side.RIGHT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL)
-                    .in("duty a", Accept.REAL).in("duty b", Accept.REAL)).summary("{frequency}").element(e -> {
+                    .in("duty a", Accept.REAL).in("duty b", Accept.REAL)).warming(Side.RIGHT).summary("{frequency}").element(e -> {
                         leg(e, "a", "duty a", true);
                         leg(e, "b", "duty b", true);
                     });
@@ -111,7 +113,7 @@ final class PowerStages {
             .with(Circuits.FREQUENCY, DEAD, Circuits.ON, Circuits.OFF, DROP, FIDELITY)
             .face(SUPPLIED.contact("a", Side.RIGHT, Domain.ELECTRICAL).contact("b", Side.RIGHT, Domain.ELECTRICAL)
                     .contact("c", Side.RIGHT, Domain.ELECTRICAL).in("duty a", Accept.REAL).in("duty b", Accept.REAL)
-                    .in("duty c", Accept.REAL)).summary("{frequency}").element(e -> {
+                    .in("duty c", Accept.REAL)).warming(Side.RIGHT).summary("{frequency}").element(e -> {
                         leg(e, "a", "duty a", true);
                         leg(e, "b", "duty b", true);
                         leg(e, "c", "duty c", true);
@@ -124,7 +126,7 @@ final class PowerStages {
             .with(Circuits.FREQUENCY, Circuits.ON, Circuits.OFF, TWO_FIDELITIES)
             .face(SUPPLIED.contact("mid", Side.LEFT, Domain.ELECTRICAL).contact("a", Side.RIGHT, Domain.ELECTRICAL)
                     .contact("b", Side.RIGHT, Domain.ELECTRICAL).contact("c", Side.RIGHT, Domain.ELECTRICAL).in("m a", Accept.REAL)
-                    .in("m b", Accept.REAL).in("m c", Accept.REAL)).summary("{frequency}").element(e -> {
+                    .in("m b", Accept.REAL).in("m c", Accept.REAL)).warming(Side.RIGHT).summary("{frequency}").element(e -> {
                         threeLevels(e, "a");
                         threeLevels(e, "b");
                         threeLevels(e, "c");
@@ -136,37 +138,42 @@ final class PowerStages {
     private PowerStages() {}
 
     /** A diode between two contacts. */
-    static void diode(Element e, String anode, String cathode) {
+    static Branch diode(Element e, String anode, String cathode) {
         Branch x = e.branch(anode, cathode);
         Form above = x.across().minus(Form.of(e.value("forward voltage")));
         e.equation(Switching.by(Own.of(above)), above.minus(x.through().times(e.value("on resistance"))),
                 Statements.resistance(x, e.value("off resistance")));
+        return x;
     }
 
     /** A switch that conducts both ways while its gate is on, and against its direction, with the forward voltage, while it is not. */
-    private static void device(Element e, Branch x, Switching gate) {
+    private static Branch device(Element e, Branch x, Switching gate) {
         Form back = x.across().times(-1).minus(Form.of(e.value("forward voltage")));
         Element.Switch s = e.switched(gate.with(Rule.EITHER, Own.of(back, x.through().times(-1))));
         e.equation(s, Statements.resistance(x, e.value("on resistance")).plus(s.alone().times(e.value("forward voltage"))),
                 Statements.resistance(x, e.value("off resistance")));
+        return x;
     }
 
     private static void pair(Element e) {
         String fidelity = e.text("fidelity");
         Branch gate = e.branch("s1", "s2");
         if (fidelity.equals("averaged")) {
-            meanPair(e, gate, e.branch("anode", "cathode"));
+            Branch mean = e.branch("anode", "cathode");
+            meanPair(e, gate, mean);
+            e.loses(gate, mean);
             return;
         }
         Pulse pulse = pulse(e, "duty", false, 0, false);
         if (fidelity.equals("detailed")) {
             device(e, gate, Switching.by(pulse));
-            diode(e, "anode", "cathode");
+            e.loses(gate, diode(e, "anode", "cathode"));
             return;
         }
         e.equation(Switching.by(pulse), Statements.resistance(gate, e.value("on resistance")),
                 Statements.resistance(gate, e.value("off resistance")));
         Branch diode = e.branch("anode", "cathode");
+        e.loses(gate, diode);
         e.equation(Switching.by(Own.of(diode.across(), diode.through())), Statements.resistance(diode, e.value("on resistance")),
                 Statements.resistance(diode, e.value("off resistance")));
     }
@@ -196,6 +203,7 @@ final class PowerStages {
     private static void leg(Element e, String out, String duty, boolean centred) {
         Branch high = e.branch("plus", out);
         Branch low = e.branch(out, "minus");
+        e.loses(high, low);
         switch (e.text("fidelity")) {
             case "averaged" -> averaged(e, duty, high, low);
             case "switching" -> {
@@ -246,6 +254,7 @@ final class PowerStages {
         Branch high = e.branch("plus", out);
         Branch middle = e.branch("mid", out);
         Branch low = e.branch(out, "minus");
+        e.loses(high, middle, low);
         double on = e.value("on resistance");
         double off = e.value("off resistance");
         if (e.text("fidelity").equals("averaged")) {

@@ -6,6 +6,7 @@ import boldanvil.core.network.Element;
 import boldanvil.core.network.Element.Branch;
 import boldanvil.core.network.Form;
 import boldanvil.core.program.Expr;
+import java.util.List;
 
 /** What elements of several domains state alike. */
 final class Statements {
@@ -27,8 +28,15 @@ final class Statements {
     }
 
     /** across = R · through. */
-    static void resisting(Element e) {
-        e.equation(resistance(e.branch("a", "b"), e.value("R")));
+    static Branch resisting(Element e) {
+        Branch x = e.branch("a", "b");
+        e.equation(resistance(x, e.value("R")));
+        return x;
+    }
+
+    /** The sum of squares. */
+    static Expr squares(List<Expr> all) {
+        return all.stream().map(x -> x.times(x)).reduce(Expr::plus).orElseThrow();
     }
 
     /** A flow out of contact a, from the reference: a parameter, to which a signal is added. */
