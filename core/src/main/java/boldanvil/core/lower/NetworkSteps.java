@@ -24,6 +24,8 @@ final class NetworkSteps {
     private static final int MOST_PARTS = 96;
     /** Most steps of Newton's method, from the solution a step before. */
     private static final int FEW_ROUNDS = 8;
+    /** Share of the shortest length by which a step goes beyond where a switch contradicts, so that it does. */
+    private static final double BEHIND = 1e-3;
     /** Units of a step that count as nothing. */
     private static final double NOTHING = 1e-6;
 
@@ -277,7 +279,7 @@ final class NetworkSteps {
         Expr length = length();
         List<Stmt> attempted = new ArrayList<>(choose(steps, target, level, lengths));
         attempted.addAll(attempt);
-        attempted.add(when(Expr.read(share).lt(Expr.of(1)), shared(next, after), List.of()));
+        attempted.add(when(Expr.read(share).lt(Expr.of(1)), shared(next, after, Expr.read(share)), List.of()));
         List<Stmt> taken = new ArrayList<>(accept);
         taken.add(set(left, Expr.read(left).minus(length)));
         taken.addAll(move(length.times(unit)));
@@ -294,10 +296,15 @@ final class NetworkSteps {
         List<Stmt> part = new ArrayList<>();
         part.add(when(Expr.read(left).compare(Op.LE, Expr.of(NOTHING)), List.of(new Stmt.Break(e.origin())), List.of()));
         part.addAll(switches.settleWhereOpen());
+        if (memory.fresh() != null) {
+            // What remains of an interrupted current is gone within the shortest length.
+            part.add(when(Expr.read(memory.fresh()), List.of(set(longest, whole(last))), List.of()));
+        }
         part.add(set(target, untilEdge(Expr.read(left), unit).when(patient, Expr.read(left))));
         part.add(set(level, Expr.read(longest)));
         part.addAll(attempted);
         part.add(set(against, any));
+        part.add(when(Expr.read(against).and(Expr.read(level).eq(whole(last))), cut(next, after), List.of()));
         Slot atEdge = e.local("step_edge", Type.BOOL);
         List<Stmt> good = new ArrayList<>();
         if (!memory.phases().isEmpty()) {
@@ -315,22 +322,44 @@ final class NetworkSteps {
 
     /**
      * Chooses the longest length that is within the target and not longer than the one in {@code level}, and the share of it that is taken.
-     * Of what is less than the base in units, a share of that is taken: finer lengths are for the search for a contradiction.
+     * Before an edge a share of the shortest coarse length is taken; finer lengths are then for the search for a contradiction alone.
      */
     private List<Stmt> choose(Steps steps, Slot target, Slot level, Table lengths) {
         int base = steps.base();
         Expr most = Expr.read(target).plus(Expr.of(NOTHING));
-        Expr fitting = whole(base).minus(most.times(1.0 / base).call(Intrinsic.FLOOR).as(Type.INT32)).max(whole(0)).min(whole(base - 1));
+        Expr coarse = whole(base).minus(most.times(1.0 / base).call(Intrinsic.FLOOR).as(Type.INT32)).max(whole(0));
+        Expr fine = whole(2 * base - 1).minus(most.call(Intrinsic.FLOOR).as(Type.INT32)).min(whole(2 * base - 2));
+        Expr fitting = memory.phases().isEmpty() ? coarse.when(most.compare(Op.GE, Expr.of(base)), fine) : coarse.min(whole(base - 1));
         return List.of(when(most.compare(Op.GE, Expr.of(base * base)), List.of(),
                 List.of(set(level, Expr.read(level).max(fitting)))),
                 set(units, new Expr.Element(lengths, Expr.read(level), true)),
                 set(share, Expr.of(1).when(most.compare(Op.GE, Expr.read(units)), Expr.read(target).over(Expr.read(units)))));
     }
 
+    /** Ends the shortest step a little behind where the first switch begins to contradict. */
+    private List<Stmt> cut(List<Slot> next, List<Slot> after) {
+        Slot cut = e.local("step_cut", e.real());
+        Slot begin = e.local("step_before", e.real());
+        Slot end = e.local("step_behind", e.real());
+        Expr one = Expr.of(e.real(), 1);
+        List<Stmt> all = new ArrayList<>(List.of(set(cut, one)));
+        Expr position = Expr.read(memory.position());
+        for (int i : switches.own) {
+            all.add(set(begin, switches.against(i, position, values)));
+            all.add(set(end, switches.against(i, position, ends(next, after))));
+            Expr crossing = Expr.read(begin).over(Expr.read(begin).minus(Expr.read(end)));
+            all.add(when(Expr.read(begin).lt(zero()).and(Expr.read(end).gt(zero())),
+                    List.of(set(cut, Expr.read(cut).min(crossing.plus(Expr.of(e.real(), BEHIND))))), List.of()));
+        }
+        all.addAll(shared(next, after, Expr.read(cut).as(Type.FLOAT64)));
+        all.add(set(share, Expr.read(share).times(Expr.read(cut).as(Type.FLOAT64))));
+        return all;
+    }
+
     /** Only a share of the change over a step. */
-    private List<Stmt> shared(List<Slot> next, List<Slot> after) {
+    private List<Stmt> shared(List<Slot> next, List<Slot> after, Expr part) {
         List<Stmt> all = new ArrayList<>();
-        Expr s = Expr.read(share).as(e.real());
+        Expr s = part.as(e.real());
         for (int i = 0; i < next.size(); i++) {
             all.add(set(next.get(i), values.get(i).plus(Expr.read(next.get(i)).minus(values.get(i)).times(s))));
         }

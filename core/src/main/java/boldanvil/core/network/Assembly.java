@@ -94,6 +94,10 @@ public final class Assembly {
     private final Map<Integer, Form> potentials = new LinkedHashMap<>();
     private final Map<Integer, Form> balances = new HashMap<>();
     private final Map<Integer, Set<String>> members = new LinkedHashMap<>();
+    /** How many contacts each net joins. */
+    private final Map<Integer, Integer> contacts = new HashMap<>();
+    /** Elements that give off heat into each net. */
+    private final Map<Integer, Set<String>> heats = new HashMap<>();
     /** Nets with a branch between them. */
     private final Joined<Integer> reach = new Joined<>();
     private final Set<Integer> grounded = new LinkedHashSet<>();
@@ -115,6 +119,7 @@ public final class Assembly {
             Consumer<Element> states) {
         element.nets().values().forEach(n -> {
             potential(n);
+            contacts.merge(n, 1, Integer::sum);
             members.computeIfAbsent(n, _ -> new LinkedHashSet<>()).add(element.path());
         });
         var stating = new Stating(element, value, text);
@@ -137,8 +142,16 @@ public final class Assembly {
                         "Connect a Ground, or the reference of the domain, to one of its nets."));
             }
         });
-        potentials.keySet().forEach(n -> equations.add(new Equation(members.get(n).iterator().next(), balances.getOrDefault(n, Form.ZERO),
-                -1, null)));
+        potentials.keySet().forEach(n -> {
+            boolean idle = heats.getOrDefault(n, Set.of()).size() == contacts.get(n);
+            if (idle) {
+                findings.add(Finding.error(Place.sheet(heats.get(n).iterator().next()), "The heat contact of " + named(heats.get(n))
+                        + " leads nowhere.", "Connect it to a Heat capacity, a Thermal resistance or an Ambient temperature, "
+                        + "or choose 'no' for 'heat contact'."));
+            }
+            equations.add(new Equation(members.get(n).iterator().next(), idle ? potential(n) : balances.getOrDefault(n, Form.ZERO), -1,
+                    null));
+        });
     }
 
     /** Names of a few elements, for a sentence. */
@@ -311,6 +324,7 @@ public final class Assembly {
         @Override
         public void loses(Curve power, Form... arguments) {
             if (element.nets().containsKey(HEAT)) {
+                heats.computeIfAbsent(net(HEAT), _ -> new LinkedHashSet<>()).add(element.path());
                 equation(branch(HEAT, "").through().plus(power(power, arguments)));
             }
         }

@@ -56,7 +56,7 @@ class StepCheckTest {
         assertThat(c.costs()).containsOnlyKeys("stage");
         assertThat(c.costs().get("stage").counted().tableBytes()).isGreaterThan(1000);
         assertThat(c.taps().stream().filter(t -> t.tap().equals("stage.battery_volts")).findFirst().orElseThrow().largest())
-                .isBetween(1e-6, 0.02);
+                .isBetween(1e-9, 0.02);
     }
 
     @Test

@@ -9,6 +9,8 @@ import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.stock.Elements;
+import boldanvil.core.stock.Stock;
 import java.nio.file.Path;
 import java.util.List;
 import java.util.function.DoubleUnaryOperator;
@@ -102,6 +104,36 @@ class LarkmereNetworksTest {
                     * (0.05 + 2 * 0.01 + 2 * 0.05 + 3 / Math.PI * 2 * Math.PI * 50 * 5e-4);
             assertThat(v).isCloseTo(expected, within(0.5));
         }
+    }
+
+    /**
+     * A diode loses its forward voltage times half of the rectified current of its line and the square of that in its resistance; and what
+     * it blocks: √3 V cos x from 90° to 210° in two thirds of the time, in mean square 1.2068 V².
+     */
+    @Test
+    void theDiodesWarmTheirHeatSink() throws Exception {
+        try (var run = run("shore-plants", "desk", 1)) {
+            var warm = tap(run, "rectifier.sink_temperature");
+            var line = tap(run, "rectifier.line_amps");
+            double heat = 2 * (warm.applyAsDouble(0.999) - warm.applyAsDouble(0.799)) / 0.2 + (mean(warm, 0.8, 1) - 298.15) / 1.2;
+            double lost = 3 * (0.9 * mean(t -> Math.abs(line.applyAsDouble(t)), 0.8, 1)
+                    + 0.01 * mean(t -> Math.pow(line.applyAsDouble(t), 2), 0.8, 1)) + 6 * 1.2068 * 325 * 325 / 1e6;
+            assertThat(heat).isCloseTo(lost, within(0.01 * lost));
+        }
+    }
+
+    /** Every value of an element is a variable of the project, so that anyone can compute with it and change it. */
+    @ParameterizedTest
+    @ValueSource(strings = {"lamp-charger", "gate-network", "paddle-network", "lift-platform", "shore-plants"})
+    void everyValueOfAnElementIsAVariable(String demo) {
+        var project = ProjectReader.read(Path.of("../demo", demo));
+        var names = project.variables().stream().map(v -> v.name()).toList();
+        project.parts().forEach(part -> part.sheets().forEach(sheet -> sheet.blocks().stream().filter(b -> !Elements.contacts(b).isEmpty())
+                .forEach(b -> b.settings().forEach((name, text) -> {
+                    boolean isNumber = Stock.find(b.type()).orElseThrow().parameter(name).isNumeric();
+                    assertThat(!isNumber || names.stream().anyMatch(v -> text.matches("(^|.*[^\\w])" + v + "([^\\w].*|$)")))
+                            .as(part.id() + "/" + b.name() + " " + name + " = " + text).isTrue();
+                }))));
     }
 
     /** The platform comes to rest where it is sent, and swings without end when the gain is too high. */
