@@ -44,7 +44,7 @@ public final class RigSession implements AutoCloseable {
     private volatile Thread watcher;
     private volatile Path shelfFolder;
     private final RunRecorder recorder = new RunRecorder(findings::addAll);
-    private final LiveValues live = new LiveValues(() -> isLive() ? run : null, recorder, this::changed, this::refused);
+    private final LiveValues values = new LiveValues(() -> live().orElse(null), recorder, this::changed, this::refused);
     private volatile Map<String, DeviceFault> faults = Map.of();
     private volatile Map<String, Image> built = Map.of();
     private volatile boolean older;
@@ -105,7 +105,7 @@ public final class RigSession implements AutoCloseable {
      */
     public void start(Project project, Path folder, String rig, double speed) {
         if (tryPrepare(folder)) {
-            live.clear();
+            values.clear();
             work.execute(() -> begin(project, folder, rig, speed));
         }
     }
@@ -163,7 +163,7 @@ public final class RigSession implements AutoCloseable {
     /** Restarts the programs of the devices. */
     public void reset() {
         if (run instanceof BenchRun b && isBusy()) {
-            live.later(() -> guarded(b::reset));
+            values.later(() -> guarded(b::reset));
         }
     }
 
@@ -193,7 +193,7 @@ public final class RigSession implements AutoCloseable {
         run = fresh;
         built = fresh.images();
         older = false;
-        live.clear();
+        values.clear();
         recorder.begin(fresh, shelfFolder);
         fresh.start();
         phase = Phase.RUNNING;
@@ -230,7 +230,7 @@ public final class RigSession implements AutoCloseable {
         if (r == null || images.isEmpty() || now.hasErrors() || now.project().rig(r.rig().name()).isEmpty()) {
             return;
         }
-        live.later(() -> {
+        values.later(() -> {
             var rig = now.project().rig(r.rig().name()).orElseThrow();
             boolean differs = RigStarter.differs(now, rig, images);
             if (differs != older && run == r) {
@@ -290,7 +290,7 @@ public final class RigSession implements AutoCloseable {
         if (r == null || phase != Phase.RUNNING && phase != Phase.PAUSED) {
             return;
         }
-        live.later(() -> guarded(() -> {
+        values.later(() -> guarded(() -> {
             r.pause(hold);
             phase = hold ? Phase.PAUSED : Phase.RUNNING;
             changed();
@@ -313,6 +313,11 @@ public final class RigSession implements AutoCloseable {
         return run != null && (phase == Phase.RUNNING || phase == Phase.PAUSED);
     }
 
+    /** The run while its time goes on, or is held. */
+    public Optional<LiveRun> live() {
+        return isLive() ? Optional.of(run) : Optional.empty();
+    }
+
     private void guarded(Runnable action) {
         try {
             action.run();
@@ -330,63 +335,63 @@ public final class RigSession implements AutoCloseable {
 
     /** Changes a tunable where it runs. */
     public void set(String address, double value) {
-        live.set(address, value);
+        values.set(address, value);
     }
 
     /** Values that are to be applied together. */
     public Map<String, Double> planned() {
-        return live.planned();
+        return values.planned();
     }
 
     /** Adds a value to the set that is to be applied; NaN removes it. */
     public void plan(String address, double value) {
-        live.plan(address, value);
+        values.plan(address, value);
     }
 
     public void discardPlan() {
-        live.discardPlan();
+        values.discardPlan();
     }
 
     /** Applies the set between two steps of each part. */
     public void applyPlan() {
-        live.applyPlan();
+        values.applyPlan();
     }
 
     /** Applies values together, between two steps of each part; {@link #undoValues} restores those of before. */
     public void apply(Map<String, Double> next) {
-        live.apply(next);
+        values.apply(next);
     }
 
     public boolean canUndoValues() {
-        return live.canUndoValues();
+        return values.canUndoValues();
     }
 
     public void undoValues() {
-        live.undoValues();
+        values.undoValues();
     }
 
     /** Drives a tunable from now on. */
     public void drive(String address, Stimulus stimulus) {
-        live.drive(address, stimulus);
+        values.drive(address, stimulus);
     }
 
     public void release(String address) {
-        live.release(address);
+        values.release(address);
     }
 
     /** Watches other limits from now on. */
     public void guard(List<BenchLayout.Limit> limits) {
-        live.guard(limits);
+        values.guard(limits);
     }
 
     /** Reads all tunables again; listeners are called when they are there. */
     public void refreshValues(Review now) {
-        live.refreshValues(now);
+        values.refreshValues(now);
     }
 
     /** Tunables as last read. */
     public List<Values.Row> values() {
-        return live.values();
+        return values.values();
     }
 
     /** Ends everything at once: what is being started, the run, its devices, and rigs of this project that run standalone. */
@@ -413,7 +418,7 @@ public final class RigSession implements AutoCloseable {
             run = null;
             built = Map.of();
             older = false;
-            live.clear();
+            values.clear();
             findings.clear();
             phase = Phase.IDLE;
             changed();
@@ -439,7 +444,7 @@ public final class RigSession implements AutoCloseable {
         steps.cancel();
         closeRun();
         work.shutdownNow();
-        live.close();
+        values.close();
         awaitShelf();
     }
 

@@ -1,7 +1,7 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.ContactValues;
 import boldanvil.app.model.Figures;
-import boldanvil.app.model.TimeTravel;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.network.Domain;
 import boldanvil.core.stock.Elements;
@@ -13,22 +13,22 @@ import java.util.OptionalDouble;
 import java.util.function.Function;
 import javafx.scene.control.Label;
 
-/** Potentials and flows at the contacts of the element under the pointer, at the instant that is shown. */
+/** Potentials and flows at the contacts of the element under the pointer, at the instant that is shown or now. */
 final class ElementHover extends Label {
-    private final TimeTravel travel;
+    private final ContactValues values;
     private final Function<String, Optional<Block>> blocks;
     private String shown;
 
     /** @param blocks the block with an id on the sheet that is shown */
-    ElementHover(TimeTravel travel, Function<String, Optional<Block>> blocks) {
-        this.travel = travel;
+    ElementHover(ContactValues values, Function<String, Optional<Block>> blocks) {
+        this.values = values;
         this.blocks = blocks;
         getStyleClass().addAll("card", "element-hover");
         setManaged(false);
         setMouseTransparent(true);
         setVisible(false);
         setId("element-hover");
-        travel.onChange(this::refresh);
+        values.onChange(this::refresh);
     }
 
     /** Follows the pointer; null for no block. */
@@ -39,7 +39,7 @@ final class ElementHover extends Label {
     }
 
     private void refresh() {
-        String text = shown == null || !travel.isOn() ? "" : blocks.apply(shown).map(this::text).orElse("");
+        String text = shown == null || !values.isOn() ? "" : blocks.apply(shown).map(this::text).orElse("");
         setText(text);
         setVisible(!text.isEmpty());
         autosize();
@@ -61,11 +61,19 @@ final class ElementHover extends Label {
                         .append(figure(first.getAsDouble() - second.getAsDouble(), contacts.get(0).domain(), false));
             }
         }
+        if (!contacts.isEmpty() && lines.isEmpty()) {
+            lines.append(values.message());
+        }
         return lines.isEmpty() ? "" : b.name() + "\n" + lines;
     }
 
+    /** Whether the pointer is over an element whose values are wanted. */
+    boolean isWanted() {
+        return shown != null && blocks.apply(shown).filter(b -> !Elements.contacts(b).isEmpty()).isPresent();
+    }
+
     private OptionalDouble value(Block b, String port) {
-        return travel.value(b.id(), port).map(v -> OptionalDouble.of(v.value())).orElse(OptionalDouble.empty());
+        return values.value(b.id(), port);
     }
 
     private static String pad(String name) {

@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.ContactValues;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
@@ -77,6 +78,8 @@ public final class SheetPage extends BorderPane implements Page {
     private final Command pin = Command.of("Show the value of the selected wire", "Shortcut+T", this::pinWire);
     private final TimeTravel travel;
     private final LiveTexts live;
+    private final ContactValues contacts;
+    private final ElementHover element;
     private final ComparePane compare;
     private final Label legend = new Label();
     private Layer layer;
@@ -122,7 +125,8 @@ public final class SheetPage extends BorderPane implements Page {
         details.onText(id -> openText(workspace, id));
         compare = new ComparePane(workspace::project, c -> host.show(c.place()), this::showSide);
         var hover = new WireHover(travel, host::theme);
-        var element = new ElementHover(travel, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
+        contacts = new ContactValues(session::live, travel, Platform::runLater);
+        element = new ElementHover(contacts, id -> navigator.sheet().flatMap(r -> workspace.project().sheet(r))
                 .flatMap(s -> s.block(id)));
         canvas.getChildren().addAll(hover, element);
         canvas.onHover((wire, block, x, y) -> {
@@ -185,6 +189,9 @@ public final class SheetPage extends BorderPane implements Page {
         if (isVisible() && getScene() != null && session.isBusy() && !travel.isOn()) {
             canvas.paint();
             text.repaint();
+            if (element.isWanted()) {
+                navigator.sheet().ifPresent(ref -> contacts.ask(ref, navigator.path()));
+            }
         }
     }
 

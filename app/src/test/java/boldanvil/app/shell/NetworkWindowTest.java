@@ -101,6 +101,10 @@ class NetworkWindowTest extends WindowFixture {
         robot.interact(() -> shell.run("desk"));
         awaitPhase(RigSession.Phase.RUNNING);
         await(() -> shell.session().run().orElseThrow().seconds() > 0.05);
+        // Pointed at while it runs: the capacitor is full.
+        pointAt(robot, id[2]);
+        var hover = robot.lookup("#element-hover").queryAs(Label.class);
+        await(() -> hover.isVisible() && hover.getText().contains("12 V"));
         robot.interact(() -> shell.session().stop());
         var store = shell.session().run().orElseThrow().store();
         // 12 V through 10 Ω into 100 µF.
@@ -113,11 +117,14 @@ class NetworkWindowTest extends WindowFixture {
         robot.interact(() -> travel.goTo(1e-3));
         await(() -> travel.value(id[1], "a current").isPresent());
         assertThat(travel.value(id[1], "a current").orElseThrow().value()).isCloseTo(1.2 * Math.exp(-1), within(1e-6));
-        Node n = canvas().shown().nodes().stream().filter(x -> x.id().equals(id[1])).findFirst().orElseThrow();
-        robot.moveTo(canvas().onScreen(n.x() + n.width() / 2, n.y() + n.height() / 2));
-        var hover = robot.lookup("#element-hover").queryAs(Label.class);
-        await(hover::isVisible);
+        pointAt(robot, id[1]);
+        await(() -> hover.isVisible() && hover.getText().contains("into it"));
         assertThat(hover.getText()).contains("12 V").contains("0.44146 A into it").contains("a − b").contains("4.4146 V");
+    }
+
+    private void pointAt(FxRobot robot, String id) {
+        Node n = canvas().shown().nodes().stream().filter(x -> x.id().equals(id)).findFirst().orElseThrow();
+        robot.moveTo(canvas().onScreen(n.x() + n.width() / 2, n.y() + n.height() / 2));
     }
 
     /** Figures of a plant that was drawn: energy by element, and the step against half of it. */

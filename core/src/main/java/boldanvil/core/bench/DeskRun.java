@@ -23,6 +23,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Consumer;
 
 /** A run of models in this process. */
 final class DeskRun extends RigRun {
@@ -164,6 +165,16 @@ final class DeskRun extends RigRun {
     public double get(String address) {
         var tunable = Addresses.tunable(review().system(), address);
         return instances.get(tunable.part()).get(tunable.tunable().slot());
+    }
+
+    @Override
+    public boolean between(String part, Consumer<Instance> look) {
+        Instance instance = instances.get(part);
+        if (instance == null || state() != State.RUNNING && state() != State.PAUSED) {
+            return false;
+        }
+        conductor.request(() -> look.accept(instance));
+        return true;
     }
 
     @Override

@@ -3,6 +3,7 @@ package boldanvil.core.bench;
 import boldanvil.core.build.Image;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.instance.Instance;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Guard;
@@ -11,6 +12,7 @@ import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Consumer;
 
 /** A rig that runs, or is about to. Safe for use by several threads. */
 public interface LiveRun extends AutoCloseable {
@@ -105,6 +107,16 @@ public interface LiveRun extends AutoCloseable {
 
     /** What took effect on tunables so far, planned and live, in order. */
     List<Intervention> interventions();
+
+    /**
+     * Looks at a part between two ticks, where it runs as a model in this process.
+     *
+     * @param look gets the part; called soon on the thread that runs it, so it must be quick
+     * @return whether the part can be looked at
+     */
+    default boolean between(String part, Consumer<Instance> look) {
+        return false;
+    }
 
     /** Errors and warnings so far. */
     List<Finding> findings();

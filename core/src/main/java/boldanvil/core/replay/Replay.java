@@ -23,6 +23,7 @@ import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.Recorder;
+import boldanvil.core.simulate.StateTransfer;
 import boldanvil.core.simulate.SteadyState;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -145,8 +146,10 @@ public final class Replay {
         var plain = LoweredSystem.of(as).orThrow();
         var found = instances(plain, rig, review);
         SteadyState.start(plain, found, rig.settled(), as.variableTexts(), interventions, Place.rig(rig.name()));
-        found.forEach((part, i) -> SteadyState.transfer(plain.program(part).orElseThrow(), i, system.program(part).orElseThrow(),
-                instances.get(part)));
+        found.forEach((part, i) -> {
+            var transfer = new StateTransfer(plain.program(part).orElseThrow(), system.program(part).orElseThrow());
+            transfer.give(transfer.take(i), instances.get(part));
+        });
     }
 
     private static SheetSource source(Project p) {

@@ -184,39 +184,6 @@ public final class SteadyState {
         return new SteadyState(system, instances, ticks).search(place);
     }
 
-    /**
-     * Takes the state of one instance over into one of another program of the same part, such as one with more taps.
-     *
-     * @param from program of the instance with the state
-     * @param to program of the one that gets it
-     */
-    public static void transfer(Program from, Instance state, Program to, Instance into) {
-        Map<String, Slot> known = byName(from);
-        byName(to).forEach((name, slot) -> {
-            Slot kept = known.get(name);
-            if (kept == null || kept.type() != slot.type() || kept.length() != slot.length()) {
-                return;
-            }
-            if (slot.isArray()) {
-                into.set(slot, state.elements(kept));
-            } else {
-                into.set(slot, state.get(kept));
-            }
-        });
-    }
-
-    /** Slots by their names, and those that keep states of other names by these. */
-    private static Map<String, Slot> byName(Program p) {
-        Map<String, Slot> all = new LinkedHashMap<>();
-        p.slots().stream().filter(s -> s.role() != Slot.Role.LOCAL).forEach(s -> all.put(s.name(), s));
-        p.standIns().forEach((name, s) -> {
-            if (s.role() != Slot.Role.LOCAL) {
-                all.putIfAbsent(name, s);
-            }
-        });
-        return all;
-    }
-
     private Found search(Place place) {
         for (int k = 0; k < FIRST; k++) {
             period();
