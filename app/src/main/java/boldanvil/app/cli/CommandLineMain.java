@@ -24,6 +24,7 @@ public final class CommandLineMain {
         COMMANDS.put("sweep", SweepCommand::new);
         COMMANDS.put("step", StepCommand::new);
         COMMANDS.put("energy", EnergyCommand::new);
+        COMMANDS.put("loop", LoopCommand::new);
         COMMANDS.put("generate", GenerateCommand::new);
         COMMANDS.put("build", BuildCommand::new);
         COMMANDS.put("compare", CompareCommand::new);

@@ -4,6 +4,7 @@ import boldanvil.core.program.Expr;
 import boldanvil.core.program.Function;
 import boldanvil.core.program.Slot;
 import java.util.List;
+import java.util.Optional;
 
 /** Derivatives of expressions, as expressions. Where a function jumps or has a corner, the derivative of one side is taken. */
 public final class Derivative {
@@ -77,50 +78,55 @@ public final class Derivative {
         for (int i = 0; i < x.size(); i++) {
             Expr inner = of(x.get(i));
             if (!isZero(inner)) {
-                sum = sum(sum, chain(partial(a, i), inner));
+                sum = sum(sum, chain(partial(a, i).orElseThrow(() -> new IllegalArgumentException(
+                        "The derivative of '" + a.function().name() + "' is not known.")), inner));
             }
         }
         return sum;
     }
 
-    /** The derivative of a function by one of its arguments. */
-    private static Expr partial(Expr.Apply a, int i) {
+    /**
+     * The derivative of a function by one of its arguments.
+     *
+     * @return empty for a function whose derivative is not known, which may still follow from its body
+     */
+    public static Optional<Expr> partial(Expr.Apply a, int i) {
         Function f = a.function();
         Expr x = a.arguments().getFirst();
         Expr one = Expr.of(x.type(), 1);
         if (f == MathFunctions.SINE || f == MathFunctions.SINE32) {
-            return MathFunctions.apply(MathFunctions.COSINE, x);
+            return Optional.of(MathFunctions.apply(MathFunctions.COSINE, x));
         }
         if (f == MathFunctions.COSINE || f == MathFunctions.COSINE32) {
-            return MathFunctions.apply(MathFunctions.SINE, x).negated();
+            return Optional.of(MathFunctions.apply(MathFunctions.SINE, x).negated());
         }
         if (f == MathFunctions.EXPONENTIAL) {
-            return a;
+            return Optional.of(a);
         }
         if (f == MathFunctions.LOGARITHM) {
-            return one.over(x);
+            return Optional.of(one.over(x));
         }
         if (f == MathFunctions.DECIMAL_LOGARITHM) {
-            return one.over(x.times(Math.log(10)));
+            return Optional.of(one.over(x.times(Math.log(10))));
         }
         if (f == MathFunctions.ARC_TANGENT) {
-            return one.over(one.plus(x.times(x)));
+            return Optional.of(one.over(one.plus(x.times(x))));
         }
         if (f == MathFunctions.HYPOTENUSE) {
-            return a.arguments().get(i).over(a);
+            return Optional.of(a.arguments().get(i).over(a));
         }
         Expr y = x;
         if (f == MathFunctions.ANGLE) {
             // The angle of (x, y); its arguments are y and x.
             Expr across = a.arguments().get(1);
             Expr square = y.times(y).plus(across.times(across));
-            return i == 0 ? across.over(square) : y.negated().over(square);
+            return Optional.of(i == 0 ? across.over(square) : y.negated().over(square));
         }
         if (f == MathFunctions.POWER) {
             Expr exponent = a.arguments().get(1);
-            return i == 0 ? exponent.times(MathFunctions.apply(f, x, exponent.minus(one)))
-                    : a.times(MathFunctions.apply(MathFunctions.LOGARITHM, x));
+            return Optional.of(i == 0 ? exponent.times(MathFunctions.apply(f, x, exponent.minus(one)))
+                    : a.times(MathFunctions.apply(MathFunctions.LOGARITHM, x)));
         }
-        throw new IllegalArgumentException("The derivative of '" + f.name() + "' is not known.");
+        return Optional.empty();
     }
 }

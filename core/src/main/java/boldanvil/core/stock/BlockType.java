@@ -75,6 +75,7 @@ public final class BlockType {
     private final Function<Settings, TerminalKind> terminal;
     private final Function<Settings, List<TerminalPin>> pins;
     private final boolean continuousOnly;
+    private final boolean rounding;
     private final boolean discreteOnly;
     private final String beforeFirst;
     private final Function<Settings, List<Mistake>> mistakes;
@@ -99,6 +100,7 @@ public final class BlockType {
         terminal = b.terminal;
         pins = b.pins;
         continuousOnly = b.continuousOnly;
+        rounding = b.rounding;
         discreteOnly = b.discreteOnly;
         beforeFirst = b.beforeFirst;
         mistakes = b.mistakes;
@@ -190,6 +192,11 @@ public final class BlockType {
         return continuousOnly;
     }
 
+    /** Whether it rounds on purpose, so that over many steps it lets a signal through as it is. */
+    public boolean isRounding() {
+        return rounding;
+    }
+
     /** Whether it needs a sample time. */
     public boolean discreteOnly() {
         return discreteOnly;
@@ -265,6 +272,7 @@ public final class BlockType {
         private Function<Settings, TerminalKind> terminal = _ -> null;
         private Function<Settings, List<TerminalPin>> pins = _ -> List.of();
         private boolean continuousOnly;
+        private boolean rounding;
         private boolean discreteOnly;
         private String beforeFirst = "";
         private Function<Settings, List<Mistake>> mistakes = _ -> List.of();
@@ -375,6 +383,12 @@ public final class BlockType {
         public Builder port(Role inletOrOutlet) {
             pins = _ -> List.of(inletOrOutlet == Role.INLET ? TerminalPin.in("", null, "") : TerminalPin.out("", null, ""));
             return role(inletOrOutlet);
+        }
+
+        /** It rounds on purpose, as a quantiser does. */
+        Builder rounding() {
+            rounding = true;
+            return this;
         }
 
         public Builder continuousOnly() {

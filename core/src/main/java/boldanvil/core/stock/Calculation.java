@@ -186,7 +186,7 @@ final class Calculation {
                 });
             });
 
-    static final BlockType ROUND = BlockType.named("round", "Round", Family.CALCULATION)
+    static final BlockType ROUND = BlockType.named("round", "Round", Family.CALCULATION).rounding()
             .units(Kinds.kept("y", "u"))
             .help("y = u rounded to a whole number: to the nearest (halves upwards), to the nearest even, towards zero, down or up.")
             .with(choice("rounding", "The operation.", "nearest", "even", "truncate", "down", "up"))

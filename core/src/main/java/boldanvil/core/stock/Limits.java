@@ -75,7 +75,7 @@ final class Limits {
             .units(Kinds.kept("y", "u", "step", "offset"))
             .help("y = u rounded to whole multiples of the step, halves upwards, offset by the offset.")
             .with(real("step", "1", "", "Distance between two levels.").atLeast(1e-300), real("offset", "0", "", "A level."))
-            .face(Face.NONE.in("u", Accept.REAL).out("y")).summary("steps of {step}")
+            .face(Face.NONE.in("u", Accept.REAL).out("y")).rounding().summary("steps of {step}")
             .does(e -> {
                 Type t = e.typeOf("y");
                 double q = e.value("step");

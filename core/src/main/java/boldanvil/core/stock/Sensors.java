@@ -61,7 +61,8 @@ final class Sensors {
                 e.output("cos", MathFunctions.apply(MathFunctions.COSINE, x).times(e.value("peak")).plus(offset).minus(noise));
             });
 
-    static final BlockType ENCODER = BlockType.named("encoder", "Encoder with index", Family.SENSOR).picture(Pictures::quadrature)
+    static final BlockType ENCODER = BlockType.named("encoder", "Encoder with index", Family.SENSOR).rounding()
+            .picture(Pictures::quadrature)
             .help("angle is rounded down to a quarter of a line; index is on within the first quarter line of each turn.")
             .with(real("lines", "1024", "1", "Lines in one turn.").atLeast(1), real("zero", "0 rad", "rad", "Angle of the index."))
             .face(Face.NONE.in("angle", Accept.REAL).out("rounded").out("index")).summary("{lines} lines")
@@ -79,7 +80,7 @@ final class Sensors {
 
     private static BlockType sensor(String id, String title, String unit, BiFunction<Emitter, Expr, Expr> voltage, String help,
             Parameter... own) {
-        return BlockType.named(id, title, Family.SENSOR).picture(Pictures::saturation)
+        return BlockType.named(id, title, Family.SENSOR).rounding().picture(Pictures::saturation)
                 .units(f -> {
                     f.must("u", Dimension.of(unit).orElse(null));
                     f.out("v", Dimension.of("V").orElse(null));

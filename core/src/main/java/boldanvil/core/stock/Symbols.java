@@ -355,9 +355,11 @@ final class Symbols {
         boolean heated = v.text(Elements.HEATING.name()).equals("yes");
         double anode = heated ? 0.25 : 1.0 / 3;
         double cathode = heated ? 0.5 : 2.0 / 3;
+        double base = (anode + cathode) / 2 - 0.08;
+        double tip = base + 0.14;
         return of(box(0.14, 0.08, 0.86, 0.92), above(0.3), curve(0.5, 0.3, 0.36, 0.6), below(0.6), curve(0, 0.5, 0.14, 0.5),
-                curve(0.2, 0.56, 0.2, 0.44, 0.26, 0.44, 0.26, 0.56, 0.32, 0.56), curve(1, anode, 0.74, anode, 0.74, cathode - 0.15),
-                curve(0.66, cathode - 0.15, 0.82, cathode - 0.15, 0.74, cathode - 0.02, 0.66, cathode - 0.15),
-                curve(0.66, cathode - 0.02, 0.82, cathode - 0.02), curve(0.74, cathode - 0.02, 0.74, cathode, 1, cathode));
+                curve(0.2, 0.56, 0.2, 0.44, 0.26, 0.44, 0.26, 0.56, 0.32, 0.56), curve(1, anode, 0.74, anode, 0.74, base),
+                curve(0.66, base, 0.82, base, 0.74, tip, 0.66, base), curve(0.66, tip, 0.82, tip),
+                curve(0.74, tip, 0.74, cathode, 1, cathode));
     }
 }

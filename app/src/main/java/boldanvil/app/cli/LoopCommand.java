@@ -1,0 +1,167 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
+import boldanvil.core.linear.Bode;
+import boldanvil.core.linear.Frequencies;
+import boldanvil.core.linear.Margins;
+import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.loop.Cut;
+import boldanvil.core.loop.Linearisation;
+import boldanvil.core.loop.OpenLoop;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** Margins of a loop, for people and build servers. */
+@Command(name = "loop", mixinStandardHelpOptions = true,
+        description = "Opens a control loop at a wire, makes it linear at an operating point "
+        + "and prints its margins and the modes of the closed loop. Exit 1 when a margin is below what is demanded, or the closed loop "
+        + "is not stable.")
+final class LoopCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "PROJECT", description = "The project's folder.")
+    private Path project;
+
+    @Option(names = "--at", required = true, paramLabel = "BLOCK",
+            description = "Diagram path of the block at whose output the loop is opened, "
+            + "such as 'controller/current loop/voltage'; with .PORT for another output than the first.")
+    private String at;
+
+    @Option(names = "--rig", description = "The rig; default: the first one.")
+    private String rig;
+
+    @Option(names = "--after", paramLabel = "TIME", defaultValue = "0s", description = "How long the rig runs before, so that it is at its "
+            + "operating point. Default ${DEFAULT-VALUE}.")
+    private String after;
+
+    @Option(names = "--set", paramLabel = "PART.TUNABLE=VALUE@TIME", description = "Changes a tunable on the way; may be repeated.")
+    private List<String> sets = new ArrayList<>();
+
+    @Option(names = "--gain", defaultValue = "1", description = "Factor to the gain of the loop. Default ${DEFAULT-VALUE}.")
+    private double gain;
+
+    @Option(names = "--phase-margin", paramLabel = "DEGREES", description = "Least phase margin that is demanded.")
+    private Double phaseMargin;
+
+    @Option(names = "--gain-margin", paramLabel = "DECIBELS", description = "Least gain margin that is demanded, up and down.")
+    private Double gainMargin;
+
+    @Option(names = "--delay-margin", paramLabel = "TIME", description = "Least delay that the loop must stand, such as 200us.")
+    private String delayMargin;
+
+    @Mixin
+    private JsonOption json;
+
+    @Spec
+    private CommandSpec spec;
+
+    @Override
+    public Integer call() {
+        var read = ProjectReader.read(project);
+        Rig chosen = rig == null ? read.rigs().stream().findFirst().orElseThrow(() -> FindingException.of(Place.rig(""),
+                "The project has no rig.", "Add a rig to the project.")) : read.rig(rig)
+                        .orElseThrow(() -> FindingException.of(Place.rig(rig),
+                "There is no rig '" + rig + "'.", "Name one of the project's rigs."));
+        var point = new Linearisation.OperatingPoint(after.equals("0s") ? 0 : Texts.nanos("--after", after) / 1e9,
+                sets.stream().map(s -> Texts.change(s, read)).toList());
+        Cut cut = Cut.at(read, at);
+        OpenLoop loop = Linearisation.open(read, chosen, cut, point);
+        var response = loop.response();
+        double nyquist = loop.nyquist();
+        Margins m = Margins.of(w -> response.apply(w).multiply(gain), Frequencies.between(nyquist * 1e-6, nyquist, 1200));
+        OpenLoop.Closed closed;
+        try {
+            closed = loop.closed(gain);
+        } catch (NoSolutionException e) {
+            throw FindingException.of(Place.sheet(at), e.getMessage(), e.cure());
+        }
+        List<String> missed = missed(m, closed);
+        if (json.isJson()) {
+            json.print(values(cut.label(read), loop, m, closed, missed));
+        } else {
+            print(cut.label(read), loop, m, closed, missed);
+        }
+        return missed.isEmpty() ? 0 : 1;
+    }
+
+    private List<String> missed(Margins m, OpenLoop.Closed closed) {
+        List<String> all = new ArrayList<>();
+        if (!closed.isStable()) {
+            all.add("The closed loop is not stable.");
+        }
+        if (phaseMargin != null && m.phase().isPresent() && Math.toDegrees(m.phase().get().value()) < phaseMargin) {
+            all.add(String.format(Locale.ROOT, "The phase margin is below %.4g°.", phaseMargin));
+        }
+        if (gainMargin != null && (m.up().isPresent() && Bode.decibels(m.up().get().value()) < gainMargin
+                || m.down().isPresent() && -Bode.decibels(m.down().get().value()) < gainMargin)) {
+            all.add(String.format(Locale.ROOT, "A gain margin is below %.4g dB.", gainMargin));
+        }
+        if (delayMargin != null && m.delay().isPresent() && m.delay().get().value() < Texts.nanos("--delay-margin", delayMargin) / 1e9) {
+            all.add("The loop does not stand a delay of " + delayMargin + ".");
+        }
+        return all;
+    }
+
+    private void print(String label, OpenLoop loop, Margins m, OpenLoop.Closed closed, List<String> missed) {
+        var out = spec.commandLine().getOut();
+        out.printf(Locale.ROOT, "Loop at %s, sampled every %.6g s, %d states, at %.6g s.%n", label, loop.samplePeriod(), loop.states()
+                .size(),
+                loop.seconds());
+        line("phase margin", m.phase().map(c -> String.format(Locale.ROOT, "%10.2f °  at %11.5g rad/s", Math.toDegrees(c.value()),
+                c.omega())));
+        line("gain margin up", m.up().map(c -> String.format(Locale.ROOT, "%10.2f dB at %11.5g rad/s", Bode.decibels(c.value()),
+                c.omega())));
+        line("gain margin down", m.down().map(c -> String.format(Locale.ROOT, "%10.2f dB at %11.5g rad/s", Bode.decibels(c.value()),
+                c.omega())));
+        line("delay margin", m.delay().map(c -> String.format(Locale.ROOT, "%10.4g s  at %11.5g rad/s", c.value(), c.omega())));
+        line("peak of sensitivity", Optional.of(String.format(Locale.ROOT, "%10.3f    at %11.5g rad/s", m.peak().value(), m.peak()
+                .omega())));
+        out.printf("%n%-36s %14s %10s%n", "modes of the closed loop, z", "rad/s", "damping");
+        for (var mode : closed.modes()) {
+            out.printf(Locale.ROOT, "%15.6f %s %-15s %17.5g %10.4f%n", mode.pole().getRealPart(), mode.pole().getImaginaryPart() == 0 ? " "
+                    : "±",
+                    mode.pole().getImaginaryPart() == 0 ? "" : String.format(Locale.ROOT, "j %.6f", mode.pole().getImaginaryPart()),
+                    mode.omega(), mode.damping());
+        }
+        if (!loop.frozen().isEmpty()) {
+            out.println("Held as they were, since they are in no ring with the wire: " + String.join(", ", loop.frozen()) + ".");
+        }
+        missed.forEach(out::println);
+    }
+
+    private void line(String name, Optional<String> value) {
+        spec.commandLine().getOut().printf("%-20s %s%n", name, value.orElse("      none"));
+    }
+
+    private static Map<String, Object> values(String label, OpenLoop loop, Margins m, OpenLoop.Closed closed, List<String> missed) {
+        Map<String, Object> all = new LinkedHashMap<>();
+        all.put("at", label);
+        all.put("sampleTime", loop.samplePeriod());
+        all.put("seconds", loop.seconds());
+        all.put("states", loop.states());
+        all.put("phaseMarginDegrees", m.phase().map(c -> Math.toDegrees(c.value())).orElse(null));
+        all.put("crossover", m.phase().map(Margins.Crossing::omega).orElse(null));
+        all.put("gainMarginUpDecibels", m.up().map(c -> Bode.decibels(c.value())).orElse(null));
+        all.put("gainMarginDownDecibels", m.down().map(c -> Bode.decibels(c.value())).orElse(null));
+        all.put("delayMarginSeconds", m.delay().map(Margins.Crossing::value).orElse(null));
+        all.put("peakSensitivity", m.peak().value());
+        all.put("stable", closed.isStable());
+        all.put("modes", closed.modes().stream().map(mode -> Map.of("real", mode.pole().getRealPart(), "imaginary",
+                mode.pole().getImaginaryPart(), "omega", mode.omega(), "damping", mode.damping())).toList());
+        all.put("missed", missed);
+        return all;
+    }
+}

@@ -1,0 +1,88 @@
+package boldanvil.core.linear;
+
+import java.util.Arrays;
+import org.ejml.simple.SimpleMatrix;
+import org.hipparchus.complex.Complex;
+
+/** Polynomials with real coefficients, in falling powers. */
+public final class Polynomials {
+    private Polynomials() {}
+
+    /** Without leading zeros; one coefficient at least. */
+    static double[] trimmed(double[] p) {
+        int first = 0;
+        while (first < p.length - 1 && p[first] == 0) {
+            first++;
+        }
+        return Arrays.copyOfRange(p, first, p.length);
+    }
+
+    /** All roots, as eigenvalues of the companion matrix. */
+    public static Complex[] roots(double... p) {
+        double[] t = trimmed(p);
+        int n = t.length - 1;
+        var companion = new SimpleMatrix(n, n);
+        for (int i = 0; i < n; i++) {
+            companion.set(0, i, -t[i + 1] / t[0]);
+            if (i > 0) {
+                companion.set(i, i - 1, 1);
+            }
+        }
+        return Eigenvalues.of(companion);
+    }
+
+    /** The polynomial with these roots, which come in conjugate pairs, and the leading coefficient 1. */
+    public static double[] withRoots(Complex... roots) {
+        Complex[] p = {Complex.ONE};
+        for (Complex r : roots) {
+            Complex[] next = new Complex[p.length + 1];
+            for (int i = 0; i <= p.length; i++) {
+                Complex up = i < p.length ? p[i] : Complex.ZERO;
+                next[i] = i == 0 ? up : up.subtract(p[i - 1].multiply(r));
+            }
+            p = next;
+        }
+        return Arrays.stream(p).mapToDouble(Complex::getRealPart).toArray();
+    }
+
+    /** A product. */
+    public static double[] times(double[] p, double[] q) {
+        double[] r = new double[p.length + q.length - 1];
+        for (int i = 0; i < p.length; i++) {
+            for (int j = 0; j < q.length; j++) {
+                r[i + j] += p[i] * q[j];
+            }
+        }
+        return r;
+    }
+
+    /** p + factor · q. */
+    public static double[] plus(double[] p, double[] q, double factor) {
+        double[] r = new double[Math.max(p.length, q.length)];
+        for (int i = 0; i < p.length; i++) {
+            r[r.length - p.length + i] += p[i];
+        }
+        for (int i = 0; i < q.length; i++) {
+            r[r.length - q.length + i] += factor * q[i];
+        }
+        return r;
+    }
+
+    /** The derivative. */
+    static double[] derivative(double[] p) {
+        double[] r = new double[Math.max(1, p.length - 1)];
+        for (int i = 0; i < p.length - 1; i++) {
+            r[i] = p[i] * (p.length - 1 - i);
+        }
+        return r;
+    }
+
+    /** The value at a point. */
+    public static Complex at(double[] p, Complex x) {
+        Complex sum = Complex.ZERO;
+        for (double c : p) {
+            sum = sum.multiply(x).add(c);
+        }
+        return sum;
+    }
+}
