@@ -1,10 +1,8 @@
 package boldanvil.app.chart;
 
 import boldanvil.app.widget.Theme;
-import boldanvil.core.report.Ticks;
 import java.util.List;
 import java.util.function.Supplier;
-import javafx.geometry.VPos;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Region;
@@ -63,49 +61,19 @@ public final class PointsView extends Region {
         g.fillRect(0, 0, getWidth(), getHeight());
         double w = getWidth() - LEFT - RIGHT;
         double h = getHeight() - TOP - BOTTOM;
-        double[] xs = range(lines.stream().map(Line::x).toList());
-        double[] ys = range(lines.stream().map(Line::y).toList());
+        double[] xs = PlotFrame.range(lines.stream().map(Line::x).toList());
+        double[] ys = PlotFrame.range(lines.stream().map(Line::y).toList());
         if (xs == null || ys == null || w < 20 || h < 20) {
             return;
         }
-        g.setTextBaseline(VPos.CENTER);
-        frame(g, t, w, h, xs, ys);
+        var frame = new PlotFrame(LEFT, TOP, w, h, xs, ys, false);
+        frame.paint(g, t, title, across);
         for (int k = 0; k < lines.size(); k++) {
-            line(g, t, k, w, h, xs, ys);
+            line(g, t, k, frame);
         }
     }
 
-    private void frame(GraphicsContext g, Theme t, double w, double h, double[] xs, double[] ys) {
-        g.setLineWidth(1);
-        g.setFont(Theme.sans(11.5));
-        int rows = (int) Math.max(3, h / 40);
-        int columns = (int) Math.max(3, w / 70);
-        g.setTextAlign(TextAlignment.RIGHT);
-        for (double v : Ticks.of(ys[0], ys[1], rows)) {
-            double y = Math.round(place(v, ys, -h, TOP + h)) + 0.5;
-            g.setStroke(t.rule());
-            g.strokeLine(LEFT, y, LEFT + w, y);
-            g.setFill(t.ink());
-            g.fillText(Ticks.text(v, ys[0], ys[1], rows), LEFT - 6, y);
-        }
-        g.setTextAlign(TextAlignment.CENTER);
-        for (double v : Ticks.of(xs[0], xs[1], columns)) {
-            double x = Math.round(place(v, xs, w, LEFT)) + 0.5;
-            g.setStroke(t.rule());
-            g.strokeLine(x, TOP, x, TOP + h);
-            g.setFill(t.ink());
-            g.fillText(Ticks.text(v, xs[0], xs[1], columns), x, TOP + h + 13);
-        }
-        g.setStroke(t.faint());
-        g.strokeRect(LEFT + 0.5, TOP + 0.5, w - 1, h - 1);
-        g.setFill(t.ink());
-        g.setFont(Theme.bold(12.5));
-        g.fillText(across, LEFT + w / 2, TOP + h + 32);
-        g.setTextAlign(TextAlignment.LEFT);
-        g.fillText(title, 10, TOP / 2);
-    }
-
-    private void line(GraphicsContext g, Theme t, int k, double w, double h, double[] xs, double[] ys) {
+    private void line(GraphicsContext g, Theme t, int k, PlotFrame frame) {
         Line l = lines.get(k);
         g.setStroke(t.trace(k));
         g.setFill(t.trace(k));
@@ -113,8 +81,8 @@ public final class PointsView extends Region {
         double lastX = Double.NaN;
         double lastY = Double.NaN;
         for (int i = 0; i < l.x().length; i++) {
-            double x = place(l.x()[i], xs, w, LEFT);
-            double y = place(l.y()[i], ys, -h, TOP + h);
+            double x = frame.across(l.x()[i]);
+            double y = frame.up(l.y()[i]);
             if (l.joined() && Double.isFinite(lastY) && Double.isFinite(y)) {
                 g.strokeLine(lastX, lastY, x, y);
             }
@@ -125,35 +93,13 @@ public final class PointsView extends Region {
             lastY = y;
         }
         double y = TOP + 8 + 18 * k;
-        if (!l.name().isEmpty() && y < TOP + h) {
+        double w = frame.width();
+        if (!l.name().isEmpty() && y < TOP + frame.height()) {
             g.strokeLine(LEFT + w + 10, y, LEFT + w + 26, y);
             g.setFill(t.ink());
             g.setFont(Theme.sans(11.5));
             g.setTextAlign(TextAlignment.LEFT);
             g.fillText(l.name(), LEFT + w + 32, y, RIGHT - 36);
         }
-    }
-
-    private static double place(double v, double[] range, double length, double from) {
-        return from + (v - range[0]) / (range[1] - range[0]) * length;
-    }
-
-    /** Least and greatest with a little room; null where there is nothing to show. */
-    private static double[] range(List<double[]> all) {
-        double low = Double.POSITIVE_INFINITY;
-        double high = Double.NEGATIVE_INFINITY;
-        for (double[] some : all) {
-            for (double v : some) {
-                if (Double.isFinite(v)) {
-                    low = Math.min(low, v);
-                    high = Math.max(high, v);
-                }
-            }
-        }
-        if (low > high) {
-            return null;
-        }
-        double room = low == 0 && high == 0 ? 1 : Math.max((high - low) * 0.05, Math.max(1e-9, Math.abs(high) * 1e-3));
-        return new double[] {low - room, high + room};
     }
 }

@@ -12,6 +12,11 @@ public interface Page {
 
     Ikon icon();
 
+    /** The key that goes to the page; empty for Alt with the next number. */
+    default String key() {
+        return "";
+    }
+
     /** What the page shows; the same at each call. */
     Node node();
 

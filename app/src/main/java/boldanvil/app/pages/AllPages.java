@@ -27,7 +27,8 @@ public final class AllPages {
             host.show(build);
             build.showPlace(path);
         }, () -> bench.traces().cursorA());
-        List<Page> all = new ArrayList<>(List.of(sheet, new PatchPage(host), build, bench,
+        var loop = new LoopPage(host, () -> LoopPage.cut(host, sheet.canvas().selectedWires().stream().findFirst()));
+        List<Page> all = new ArrayList<>(List.of(sheet, loop, new PatchPage(host), build, bench,
                 new RunsPage(host, bench::playback, sheet::show),
                 new TrialsPage(host), new VariablesPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));

@@ -141,7 +141,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
                 Command.of("Redo (other key)", "Shortcut+Y", this::redo));
         int i = 1;
         for (Page p : pages) {
-            add("View", Command.of("Go to " + p.name(), "Alt+" + i++, () -> show(p)));
+            add("View", Command.of("Go to " + p.name(), p.key().isEmpty() ? "Alt+" + i++ : p.key(), () -> show(p)));
         }
         add("View", Command.of("Show or hide findings", "Shortcut+J", this::toggleFindings),
                 Command.of("Dark theme", "Shortcut+Shift+L", () -> setNight(!theme.night())));

@@ -137,6 +137,21 @@ class CommandLineTest {
     }
 
     @Test
+    void aLoopIsHeldAgainstItsMargins() throws IOException {
+        String lock = Demo.copyTo(folder.resolve("loop")).toString();
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--phase-margin", "60"))
+                .isZero();
+        assertThat(out).contains("phase margin", "modes of the closed loop", "rad/s");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--phase-margin", "95",
+                "--json")).isEqualTo(1);
+        assertThat(out).contains("\"phaseMarginDegrees\":", "\"stable\":true", "The phase margin is below 95");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--gain", "100")).isEqualTo(1);
+        assertThat(out).contains("not stable");
+        assertThat(run("loop", lock, "--at", "controller/nothing")).isEqualTo(2);
+        assertThat(err).contains("There is no block 'controller/nothing'");
+    }
+
+    @Test
     void figuresOfAPlantArePrinted() throws IOException {
         String charger = Demo.copyTo(folder.resolve("figures"), "lamp-charger").toString();
         assertThat(run("energy", charger, "--rig", "code", "--from", "1ms", "--to", "5ms")).isZero();

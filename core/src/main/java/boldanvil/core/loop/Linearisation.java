@@ -42,6 +42,8 @@ public final class Linearisation {
     private static final String SUM = "zz loop sum";
     /** Ticks of a period, at most. */
     private static final double MOST_TICKS = 200_000;
+    /** Periods that run at least: blocks do other things at their first sample, such as a derivative. */
+    private static final int FIRST = 2;
     /** Samples of the wire in a period, at most. */
     private static final int MOST_SAMPLES = 256;
     /** States, at most. */
@@ -58,7 +60,7 @@ public final class Linearisation {
             changes = List.copyOf(changes);
         }
 
-        /** The start of the rig, or the state it settles in where it asks for that. */
+        /** The start of the rig, but for the first two periods, or the state it settles in where it asks for that. */
         public static final OperatingPoint START = new OperatingPoint(0, List.of());
     }
 
@@ -206,7 +208,8 @@ public final class Linearisation {
                 Place.rig(rig.name()));
         var conductor = new Conductor(system, instances);
         conductor.schedule(point.changes());
-        long wanted = (long) Math.ceil(point.seconds() * 1e9 / (system.tickNanos() * (double) ticks) - 1e-9) * ticks;
+        long periods = (long) Math.ceil(point.seconds() * 1e9 / (system.tickNanos() * (double) ticks) - 1e-9);
+        long wanted = Math.max(periods, FIRST) * ticks;
         for (long t = 0; t < wanted; t++) {
             conductor.tick();
         }

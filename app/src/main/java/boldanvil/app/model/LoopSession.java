@@ -1,0 +1,235 @@
+package boldanvil.app.model;
+
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.loop.Controller;
+import boldanvil.core.loop.Cut;
+import boldanvil.core.loop.Linearisation;
+import boldanvil.core.loop.PidDesign;
+import boldanvil.core.user.Log;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Executor;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.function.Function;
+
+/**
+ * A loop that is open on the Loop page: what was found, its gain, and designs of its controller. All methods are called on the window's
+ * thread; what takes time is computed on another, and only the newest gain that was asked for.
+ */
+public final class LoopSession {
+    private static final int MOST_KEPT = 4;
+
+    /**
+     * A design.
+     *
+     * @param gains values of the controller's gains; empty where none was found
+     */
+    public record Design(String name, Map<String, Double> gains, LoopView view, LoopView.At at) {}
+
+    /** What was opened, and where. */
+    private record Opened(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point, Optional<Controller> controller) {}
+
+    private final Executor window;
+    private final ExecutorService worker = Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name("loop").unstarted(r));
+    private final List<Runnable> listeners = new ArrayList<>();
+    private final List<Design> kept = new ArrayList<>();
+    private Opened opened;
+    private Design shown;
+    private String message = "";
+    private boolean busy;
+    private long asked;
+    private volatile double wanted = 1;
+    private volatile boolean drawing;
+
+    /** @param window runs what must happen on the window's thread */
+    public LoopSession(Executor window) {
+        this.window = window;
+    }
+
+    public void onChange(Runnable listener) {
+        listeners.add(listener);
+    }
+
+    private void changed() {
+        List.copyOf(listeners).forEach(Runnable::run);
+    }
+
+    /** Forgets the loop; another project is there. */
+    public void clear() {
+        asked++;
+        opened = null;
+        shown = null;
+        kept.clear();
+        message = "";
+        busy = false;
+        changed();
+    }
+
+    /** Opens a loop in the background. */
+    public void open(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point) {
+        var next = new Opened(project, rig, cut, point, Controller.of(project, cut));
+        work("Opening the loop …", () -> viewed("as on the sheet", next, project, next.controller().map(Controller::gains)
+                .orElse(Map.of())),
+                d -> {
+                    opened = next;
+                    kept.clear();
+                    shown = d;
+                });
+    }
+
+    private static Design viewed(String name, Opened o, Project project, Map<String, Double> gains) {
+        var view = new LoopView(Linearisation.open(project, o.rig(), o.cut(), o.point()));
+        return new Design(name, gains, view, view.at(1));
+    }
+
+    /** Work that may be refused. */
+    private interface Work {
+        Design run();
+    }
+
+    private void work(String doing, Work what, java.util.function.Consumer<Design> done) {
+        long mine = ++asked;
+        busy = true;
+        message = doing;
+        changed();
+        worker.execute(() -> {
+            Runnable end;
+            try {
+                Design d = what.run();
+                end = () -> {
+                    message = "";
+                    wanted = 1;
+                    done.accept(d);
+                };
+            } catch (FindingException e) {
+                end = () -> message = e.findings().getFirst().toString();
+            } catch (NoSolutionException e) {
+                end = () -> message = e.getMessage() + " " + e.cure();
+            } catch (RuntimeException e) {
+                Log.ignored(LoopSession.class, e, "A loop cannot be opened.");
+                end = () -> message = "The loop cannot be computed: " + Finding.reason(e) + ".";
+            }
+            Runnable shownThen = end;
+            window.execute(() -> {
+                if (mine == asked) {
+                    busy = false;
+                    shownThen.run();
+                    changed();
+                }
+            });
+        });
+    }
+
+    /** Shows the loop with another gain, as a factor to that of the design. */
+    public void gain(double factor) {
+        Design from = shown;
+        if (from == null || !(factor > 0)) {
+            return;
+        }
+        wanted = factor;
+        if (drawing) {
+            return;
+        }
+        drawing = true;
+        worker.execute(() -> {
+            double mine = wanted;
+            var at = from.view().at(mine);
+            window.execute(() -> {
+                drawing = false;
+                if (shown != null && shown.view() == from.view()) {
+                    shown = new Design(from.name(), from.gains(), from.view(), at);
+                    changed();
+                    if (wanted != mine) {
+                        gain(wanted);
+                    }
+                }
+            });
+        });
+    }
+
+    /** Designs the controller and shows the loop with it. */
+    public void design(String name, Function<PidDesign, Map<String, Double>> method) {
+        Opened o = opened;
+        Design present = shown;
+        if (o == null || o.controller().isEmpty()) {
+            return;
+        }
+        Controller c = o.controller().get();
+        work("Designing …", () -> {
+            // From the plant as it was opened, whatever is shown now.
+            var base = Linearisation.open(o.project(), o.rig(), o.cut(), o.point());
+            Map<String, Double> gains = method.apply(new PidDesign(c, base));
+            return viewed(name, o, c.send(o.project(), gains).project(), gains);
+        }, d -> {
+            keep(present);
+            shown = d;
+        });
+    }
+
+    /** Keeps what is shown, to compare others with it. */
+    public void keep() {
+        keep(shown);
+        changed();
+    }
+
+    private void keep(Design d) {
+        if (d != null && kept.stream().noneMatch(k -> k.at() == d.at())) {
+            kept.add(d);
+            if (kept.size() > MOST_KEPT) {
+                kept.removeFirst();
+            }
+        }
+    }
+
+    /** Shows a design that was kept. */
+    public void show(Design d) {
+        keep(shown);
+        kept.remove(d);
+        shown = d;
+        wanted = d.at().gain();
+        changed();
+    }
+
+    /** Forgets a design that was kept. */
+    public void drop(Design d) {
+        kept.remove(d);
+        changed();
+    }
+
+    public Optional<Design> shown() {
+        return Optional.ofNullable(shown);
+    }
+
+    public List<Design> kept() {
+        return List.copyOf(kept);
+    }
+
+    public Optional<Controller> controller() {
+        return opened == null ? Optional.empty() : opened.controller();
+    }
+
+    /** The gains of the controller that are shown; empty where no block sets them. */
+    public Map<String, Double> gains() {
+        if (shown == null || controller().isEmpty() || shown.gains().isEmpty()) {
+            return Map.of();
+        }
+        Controller c = controller().get();
+        return new Controller(c.sheet(), c.path(), c.block(), c.name(), c.isPid(), shown.gains(), c.filter(), c.ideal())
+                .scaled(shown.at().gain());
+    }
+
+    public String message() {
+        return message;
+    }
+
+    public boolean isBusy() {
+        return busy;
+    }
+}

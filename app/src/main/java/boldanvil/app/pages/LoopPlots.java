@@ -1,0 +1,249 @@
+package boldanvil.app.pages;
+
+import boldanvil.app.chart.CurveView;
+import boldanvil.app.chart.CurveView.Curve;
+import boldanvil.app.chart.CurveView.Mark;
+import boldanvil.app.chart.CurveView.Plot;
+import boldanvil.app.chart.CurveView.Style;
+import boldanvil.app.model.Figures;
+import boldanvil.app.model.LoopSession;
+import boldanvil.app.model.LoopSession.Design;
+import boldanvil.app.model.LoopView;
+import boldanvil.app.page.PageHost;
+import boldanvil.core.linear.Bode;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.List;
+import java.util.function.Function;
+import javafx.geometry.Insets;
+import javafx.geometry.Pos;
+import javafx.scene.control.ChoiceBox;
+import javafx.scene.control.Label;
+import javafx.scene.layout.BorderPane;
+import javafx.scene.layout.ColumnConstraints;
+import javafx.scene.layout.GridPane;
+import javafx.scene.layout.HBox;
+import javafx.scene.layout.Priority;
+import javafx.scene.layout.RowConstraints;
+import org.hipparchus.complex.Complex;
+
+/** The curves of the Loop page: magnitude and phase on the left, poles and a choice of others on the right. */
+final class LoopPlots extends GridPane {
+    private static final double NAN = Double.NaN;
+    /** Decibels that a magnitude shows at most above and below 0. */
+    private static final double HIGHEST = 90;
+
+    /** Degrees below which a phase says no more. */
+    private static final double LOWEST = -400;
+
+    /** What the last plot shows. */
+    private enum Last {
+        STEP("Step response"), NYQUIST("Nyquist curve"), SENSITIVITY("Sensitivity"), NICHOLS("Magnitude over phase");
+
+        private final String label;
+
+        Last(String label) {
+            this.label = label;
+        }
+
+        @Override
+        public String toString() {
+            return label;
+        }
+    }
+
+    private final LoopSession session;
+    private final CurveView magnitude;
+    private final CurveView phase;
+    private final CurveView poles;
+    private final CurveView last;
+    private final ChoiceBox<Last> choice = new ChoiceBox<>();
+    private double grabbed = NAN;
+    private double gainThen = 1;
+
+    LoopPlots(PageHost host, LoopSession session) {
+        this.session = session;
+        magnitude = view(host, "loop-magnitude");
+        phase = view(host, "loop-phase");
+        poles = view(host, "loop-poles");
+        last = view(host, "loop-last");
+        choice.setId("loop-last-choice");
+        choice.getItems().setAll(Last.values());
+        choice.setValue(Last.STEP);
+        choice.valueProperty().addListener((_, _, _) -> draw());
+        var pick = new HBox(8, new Label("Show"), choice);
+        pick.setAlignment(Pos.CENTER_LEFT);
+        pick.setPadding(new Insets(4, 10, 0, 10));
+        var lower = new BorderPane(last);
+        lower.setTop(pick);
+        add(magnitude, 0, 0);
+        add(phase, 0, 1);
+        add(poles, 1, 0);
+        add(lower, 1, 1);
+        for (int i = 0; i < 2; i++) {
+            var column = new ColumnConstraints();
+            column.setPercentWidth(50);
+            var row = new RowConstraints();
+            row.setPercentHeight(50);
+            row.setVgrow(Priority.ALWAYS);
+            getColumnConstraints().add(column);
+            getRowConstraints().add(row);
+        }
+        magnitude.onDrag((_, up) -> {
+            grabbed = up;
+            gainThen = session.shown().map(d -> d.at().gain()).orElse(1.0);
+        }, (_, up) -> session.gain(gainThen * Math.pow(10, (up - grabbed) / 20)));
+        poles.onDrag(this::pull, this::pull);
+    }
+
+    private static CurveView view(PageHost host, String id) {
+        var v = new CurveView(host::theme);
+        v.setId(id);
+        return v;
+    }
+
+    private void pull(double x, double y) {
+        session.shown().ifPresent(d -> session.gain(d.view().gainNear(new Complex(x, y))));
+    }
+
+    void draw() {
+        if (session.shown().isEmpty()) {
+            return;
+        }
+        Design d = session.shown().get();
+        magnitude.show(magnitude(d));
+        phase.show(phase(d));
+        poles.show(poles(d));
+        last.show(switch (choice.getValue()) {
+            case STEP -> step(d);
+            case NYQUIST -> nyquist(d);
+            case SENSITIVITY -> sensitivity(d);
+            case NICHOLS -> nichols(d);
+        });
+    }
+
+    /** A curve of what is shown, and dashed ones of what is kept. */
+    private List<Curve> compared(Design d, Function<LoopView.At, double[]> x, Function<LoopView.At, double[]> y) {
+        List<Curve> all = new ArrayList<>();
+        for (int k = 0; k < session.kept().size(); k++) {
+            var at = session.kept().get(k).at();
+            all.add(new Curve(x.apply(at), y.apply(at), Style.DASHED, k + 1));
+        }
+        all.add(new Curve(x.apply(d.at()), y.apply(d.at()), Style.LINE, 0));
+        return all;
+    }
+
+    private static double[] omega(LoopView.At at) {
+        return at.loop().omega();
+    }
+
+    private static double[] decibels(LoopView.At at) {
+        return Arrays.stream(at.loop().magnitude()).map(Bode::decibels).toArray();
+    }
+
+    private static double[] degrees(LoopView.At at) {
+        return Arrays.stream(at.loop().phase()).map(Math::toDegrees).toArray();
+    }
+
+    private Plot magnitude(Design d) {
+        List<Mark> marks = new ArrayList<>(List.of(new Mark(NAN, 0, "")));
+        d.at().margins().phase().ifPresent(c -> marks.add(new Mark(c.omega(), NAN, Figures.text(c.omega(), 4, "rad/s"))));
+        double[] all = compared(d, LoopPlots::omega, LoopPlots::decibels).stream().flatMapToDouble(c -> Arrays.stream(c.y()))
+                .filter(Double::isFinite).toArray();
+        double high = Math.clamp(Arrays.stream(all).max().orElse(20), 20, HIGHEST);
+        double low = Math.clamp(Arrays.stream(all).min().orElse(-20), -HIGHEST, -20);
+        double room = (high - low) * 0.05 + 1;
+        return Plot.of("Open loop: magnitude, dB", "", true, compared(d, LoopPlots::omega, LoopPlots::decibels), marks)
+                .between(null, new double[] {low - room, high + room});
+    }
+
+    private Plot phase(Design d) {
+        List<Mark> marks = new ArrayList<>(List.of(new Mark(NAN, -180, "−180°")));
+        d.at().margins().phase().ifPresent(c -> marks.add(new Mark(c.omega(), NAN, Figures.text(Math.toDegrees(c.value()), 3)
+                + "° margin")));
+        d.at().margins().up().ifPresent(c -> marks.add(new Mark(c.omega(), NAN, Figures.text(Bode.decibels(c.value()), 3) + " dB margin")));
+        List<Curve> all = compared(d, LoopPlots::omega, LoopPlots::degrees);
+        double[] values = all.stream().flatMapToDouble(c -> Arrays.stream(c.y())).filter(Double::isFinite).toArray();
+        double low = Math.max(Arrays.stream(values).min().orElse(-200), LOWEST);
+        double high = Math.max(Arrays.stream(values).max().orElse(0), -150);
+        return Plot.of("Open loop: phase, °", "Frequency, rad/s", true, all, marks).between(null, new double[] {low - 10, high + 10});
+    }
+
+    private Plot poles(Design d) {
+        List<Curve> all = new ArrayList<>();
+        double[] turn = new double[181];
+        for (int i = 0; i < turn.length; i++) {
+            turn[i] = 2 * Math.PI * i / 180;
+        }
+        all.add(new Curve(Arrays.stream(turn).map(Math::cos).toArray(), Arrays.stream(turn).map(Math::sin).toArray(), Style.FAINT, 0));
+        for (double damping : new double[] {0.2, 0.4, 0.6, 0.8}) {
+            all.addAll(damped(damping));
+        }
+        Complex[][] branches = d.view().locus().branches();
+        for (int b = 0; b < branches.length; b++) {
+            Complex[] branch = Arrays.stream(branches[b]).filter(java.util.Objects::nonNull).toArray(Complex[]::new);
+            all.add(new Curve(real(branch), imaginary(branch), Style.LINE, b + 1));
+        }
+        all.add(new Curve(real(d.view().loop().lifted().poles()), imaginary(d.view().loop().lifted().poles()), Style.CROSSES, 1));
+        d.at().closed().ifPresent(c -> all.add(new Curve(real(c.poles()), imaginary(c.poles()), Style.RINGS, 0)));
+        double[] limits = {-1.15, 1.15};
+        return new Plot("Poles in z over " + Figures.text(d.view().loop().lifted().period(), 4, "s") + ": open ×, closed ○",
+                "Real part; spirals: damping 0.2, 0.4, 0.6, 0.8",
+                false,
+                true, all, List.of(), limits, limits);
+    }
+
+    /** Where poles have a damping ratio: a spiral into the origin, and its mirror image. */
+    private static List<Curve> damped(double damping) {
+        double slope = damping / Math.sqrt(1 - damping * damping);
+        double[] x = new double[60];
+        double[] y = new double[60];
+        for (int i = 0; i < x.length; i++) {
+            double angle = Math.PI * i / (x.length - 1);
+            x[i] = Math.exp(-slope * angle) * Math.cos(angle);
+            y[i] = Math.exp(-slope * angle) * Math.sin(angle);
+        }
+        return List.of(new Curve(x, y, Style.FAINT, 0), new Curve(x, Arrays.stream(y).map(v -> -v).toArray(), Style.FAINT, 0));
+    }
+
+    private static double[] real(Complex[] all) {
+        return Arrays.stream(all).mapToDouble(Complex::getRealPart).toArray();
+    }
+
+    private static double[] imaginary(Complex[] all) {
+        return Arrays.stream(all).mapToDouble(Complex::getImaginaryPart).toArray();
+    }
+
+    private Plot step(Design d) {
+        String up = "Closed loop: what comes back after a step of 1";
+        if (d.at().step().isEmpty()) {
+            return Plot.of(up, "Time, s", false, List.of(), List.of());
+        }
+        double[] t = d.at().step().get().t();
+        double end = t[t.length - 1];
+        List<Curve> all = compared(d, a -> a.step().map(s -> s.t()).orElse(new double[0]), a -> a.step().map(s -> s.y())
+                .orElse(new double[0]));
+        var plot = Plot.of(up, "Time, s", false, all, List.of(new Mark(NAN, 1, "")));
+        double high = d.at().isStable() ? NAN : 5;
+        return plot.between(new double[] {0, end}, Double.isNaN(high) ? null : new double[] {-high, high});
+    }
+
+    private Plot nyquist(Design d) {
+        double reach = 2.5;
+        return new Plot("Open loop: imaginary part", "Real part", false, true,
+                compared(d, a -> real(a.points()), a -> imaginary(a.points())),
+                List.of(new Mark(-1, 0, "−1")), new double[] {-reach, reach}, new double[] {-reach, reach});
+    }
+
+    private Plot sensitivity(Design d) {
+        var peak = d.at().margins().peak();
+        return Plot.of("Sensitivity, dB: below 0 disturbances are reduced", "Frequency, rad/s", true, compared(d, LoopPlots::omega,
+                a -> Arrays.stream(a.sensitivity()).map(Bode::decibels).toArray()), List.of(new Mark(NAN, 0, ""),
+                new Mark(peak.omega(), NAN, "peak " + Figures.text(peak.value(), 3))));
+    }
+
+    private Plot nichols(Design d) {
+        return Plot.of("Open loop: magnitude, dB", "Phase, °", false, compared(d, LoopPlots::degrees, LoopPlots::decibels),
+                List.of(new Mark(-180, 0, "−180°, 0 dB"), new Mark(NAN, 0, ""))).between(null, new double[] {-60, 60});
+    }
+}
