@@ -1,6 +1,7 @@
 package boldanvil.benchmarks;
 
 import boldanvil.app.model.RigSession;
+import boldanvil.app.pages.LoopPage;
 import boldanvil.app.pages.RunsPage;
 import boldanvil.app.pages.TrialsPage;
 import boldanvil.app.sheet.SheetPage;
@@ -63,6 +64,7 @@ public final class Shots extends Application {
         shot("sheet-controller", () -> shell.navigator().open("controller"));
         shot("variables", () -> shell.show("Variables"));
         shot("patch", () -> shell.show("Patch"));
+        loop();
         run("desk", 4.2);
         past();
         comparison();
@@ -104,6 +106,24 @@ public final class Shots extends Application {
             shell.showFindings(false);
         });
         others(project);
+    }
+
+    /** The speed loop with two designs. */
+    private void loop() {
+        on(() -> shell.show("Loop"));
+        pause(500);
+        on(() -> {
+            type("loop-after", "0.4 s");
+            press("loop-open");
+        });
+        await(() -> !shell.page(LoopPage.class).session().isBusy(), 30);
+        on(() -> {
+            type("loop-crossover", "80");
+            type("loop-margin", "65 °");
+            press("loop-design");
+        });
+        await(() -> !shell.page(LoopPage.class).session().isBusy(), 30);
+        shot("loop", () -> { });
     }
 
     /** The current loop at an instant of the run. */
@@ -162,14 +182,9 @@ public final class Shots extends Application {
         on(() -> shell.open(project.resolveSibling("gate-drive")));
         commissioning();
         networks(project);
-        on(() -> shell.open(project.resolveSibling("workboat")));
-        shot("workboat-allocation", () -> {
-            shell.show("Sheet");
-            shell.navigator().open("helm");
-            text("allocation");
-        });
         on(() -> shell.open(project.resolveSibling("paddle-modes")));
         shot("paddle-modes-chart", () -> {
+            shell.show("Sheet");
             shell.navigator().open("modes");
             text("sequence");
         });

@@ -56,6 +56,7 @@ public final class CurveView extends Region {
     private final Supplier<Theme> theme;
     private Plot plot;
     private PlotFrame frame;
+    private PlotFrame held;
 
     public CurveView(Supplier<Theme> theme) {
         this.theme = theme;
@@ -71,13 +72,17 @@ public final class CurveView extends Region {
     /** @param dragged gets where the pointer was pressed or is dragged to, in the units of the axes */
     public void onDrag(BiConsumer<Double, Double> begun, BiConsumer<Double, Double> dragged) {
         canvas.setCursor(Cursor.HAND);
-        canvas.setOnMousePressed(e -> told(begun, e.getX(), e.getY()));
+        canvas.setOnMousePressed(e -> {
+            // While something is dragged the limits may follow it; the pointer does not.
+            held = frame;
+            told(begun, e.getX(), e.getY());
+        });
         canvas.setOnMouseDragged(e -> told(dragged, e.getX(), e.getY()));
     }
 
     private void told(BiConsumer<Double, Double> to, double x, double y) {
-        if (frame != null && frame.contains(x, y)) {
-            to.accept(frame.valueAcross(x), frame.valueUp(y));
+        if (held != null && held.contains(x, y)) {
+            to.accept(held.valueAcross(x), held.valueUp(y));
         }
     }
 

@@ -76,7 +76,7 @@ public final class LoopPage extends BorderPane implements Page {
     private final Supplier<Optional<Cut>> selected;
     private final LoopPlots plots;
     private final ComboBox<String> place = new ComboBox<>();
-    private final TextField after = new TextField("0 s");
+    private final TextField after = new TextField("0.5 s");
     private final Slider gain = new Slider(-DECADES, DECADES, 0);
     private final TextField factor = new TextField("1");
     private final GridPane figures = new GridPane();

@@ -142,10 +142,11 @@ class CommandLineTest {
         assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--phase-margin", "60"))
                 .isZero();
         assertThat(out).contains("phase margin", "modes of the closed loop", "rad/s");
-        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--phase-margin", "95",
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--phase-margin", "110",
                 "--json")).isEqualTo(1);
-        assertThat(out).contains("\"phaseMarginDegrees\":", "\"stable\":true", "The phase margin is below 95");
-        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--gain", "100")).isEqualTo(1);
+        assertThat(out).contains("\"phaseMarginDegrees\":", "\"stable\":true", "The phase margin is below 110");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--gain", "100"))
+                .isEqualTo(1);
         assertThat(out).contains("not stable");
         assertThat(run("loop", lock, "--at", "controller/nothing")).isEqualTo(2);
         assertThat(err).contains("There is no block 'controller/nothing'");

@@ -35,12 +35,13 @@ class LoopWindowTest extends WindowFixture {
         return robot.lookup("#loop-message").queryAs(Label.class).getText();
     }
 
-    private void openLoop(FxRobot robot, String place) throws Exception {
+    private void openLoop(FxRobot robot, String place, String after) throws Exception {
+        robot.interact(() -> shell.show("Loop"));
+        await(() -> shows(robot, "loop-place"));
         robot.interact(() -> {
-            shell.show("Loop");
             robot.lookup("#loop-place").<ComboBox<String>>query().getEditor().setText(place);
         });
-        type(robot, "loop-after", "0.2 s");
+        type(robot, "loop-after", after);
         press(robot, "#loop-open");
         await(() -> !loop().session().isBusy());
     }
@@ -52,8 +53,8 @@ class LoopWindowTest extends WindowFixture {
 
     @Test
     void aGainIsPickedDesignedSentAndTakenBack(FxRobot robot) throws Exception {
-        openLoop(robot, "controller/current loop/current controller");
-        assertThat(loop().session().shown()).isPresent();
+        openLoop(robot, "controller/current loop/current controller", "0.4 s");
+        assertThat(loop().session().shown()).as(loop().session().message()).isPresent();
         assertThat(robot.lookup("#loop-stable").queryAs(Label.class).getText()).isEqualTo("The closed loop is stable.");
         // By the slider: twice the gain, then so much that it oscillates.
         robot.interact(() -> robot.lookup("#loop-gain").queryAs(Slider.class).setValue(Math.log10(2)));
@@ -101,13 +102,16 @@ class LoopWindowTest extends WindowFixture {
         await(() -> loop().session().shown().isPresent() && !loop().session().isBusy());
         assertThat(robot.lookup("#loop-place").<ComboBox<String>>query().getEditor().getText())
                 .isEqualTo("controller/current loop/current controller.y");
-        openLoop(robot, "chamber/head");
-        assertThat(message(robot)).contains("no loop");
+        openLoop(robot, "panel/nothing", "0.4 s");
+        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).contains("There is no block 'panel/nothing'");
+        // While the position loop does not move anything, the speed limit holds it.
+        openLoop(robot, "controller/position loop/speed limit", "0.2 s");
+        assertThat(message(robot)).contains("a limit or switch holds it");
     }
 
     @Test
     void gainsAreTriedOnTheRunningRig(FxRobot robot) throws Exception {
-        openLoop(robot, "controller/position loop/speed controller");
+        openLoop(robot, "controller/position loop/speed controller", "0.4 s");
         press(robot, "#loop-try");
         assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Run the rig first");
         robot.interact(() -> shell.run("desk"));

@@ -96,8 +96,9 @@ public record RootLocus(double[] gains, Complex[][] branches, List<Mark> limits,
                 double share = (1 - Math.cos(Math.PI * k / 200)) / 2;
                 double x = a + width * share;
                 double slope = slope(response, x, width * Math.min(share, 1 - share) * 1e-3);
-                if (!Double.isNaN(last) && last * slope < 0) {
-                    double h = 1e-6 * Math.max(Math.abs(x), size * 1e-3);
+                double h = (x - at) * 1e-3;
+                // With one distance for both ends, since close to a pole or zero the slope of a difference depends on it.
+                if (!Double.isNaN(last) && last * slope < 0 && slope(response, at, h) * slope(response, x, h) < 0) {
                     double root = new BrentSolver(1e-12 * size).solve(200, v -> slope(response, v, h), at, x);
                     double gain = -1 / response.at(new Complex(root, 0))[0][0].getRealPart();
                     if (gain > low && gain < high) {
