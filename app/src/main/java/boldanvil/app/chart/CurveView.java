@@ -19,7 +19,7 @@ public final class CurveView extends Region {
     private static final double BOTTOM = 42;
 
     /** How a curve is drawn. */
-    public enum Style { LINE, FAINT, DASHED, CROSSES, RINGS }
+    public enum Style { LINE, FAINT, DASHED, CROSSES, RINGS, DOTS }
 
     /**
      * A curve.
@@ -115,8 +115,8 @@ public final class CurveView extends Region {
             return;
         }
         if (plot.logarithmic()) {
-            double low = plot.curves().stream().mapToDouble(c -> c.x()[0]).min().orElse(1);
-            double high = plot.curves().stream().mapToDouble(c -> c.x()[c.x().length - 1]).max().orElse(10);
+            double low = plot.curves().stream().filter(c -> c.x().length > 0).mapToDouble(c -> c.x()[0]).min().orElse(1);
+            double high = plot.curves().stream().filter(c -> c.x().length > 0).mapToDouble(c -> c.x()[c.x().length - 1]).max().orElse(10);
             xs = new double[] {Math.log10(low), Math.log10(high)};
         }
         frame = new PlotFrame(LEFT, TOP, w, h, plot.round() ? widened(xs, w * (ys[1] - ys[0]) / h) : xs,
@@ -145,6 +145,13 @@ public final class CurveView extends Region {
     private void curve(GraphicsContext g, Theme t, Curve c) {
         g.setStroke(c.style() == Style.FAINT ? t.faint() : t.trace(c.colour()));
         g.setLineWidth(c.style() == Style.FAINT ? 1 : 1.8);
+        if (c.style() == Style.DOTS) {
+            g.setFill(t.trace(c.colour()));
+            for (int i = 0; i < c.x().length; i++) {
+                g.fillOval(frame.across(c.x()[i]) - 2.5, frame.up(c.y()[i]) - 2.5, 5, 5);
+            }
+            return;
+        }
         if (c.style() == Style.CROSSES || c.style() == Style.RINGS) {
             for (int i = 0; i < c.x().length; i++) {
                 double x = frame.across(c.x()[i]);

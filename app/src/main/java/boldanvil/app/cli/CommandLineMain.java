@@ -25,6 +25,7 @@ public final class CommandLineMain {
         COMMANDS.put("step", StepCommand::new);
         COMMANDS.put("energy", EnergyCommand::new);
         COMMANDS.put("loop", LoopCommand::new);
+        COMMANDS.put("identify", IdentifyCommand::new);
         COMMANDS.put("generate", GenerateCommand::new);
         COMMANDS.put("build", BuildCommand::new);
         COMMANDS.put("compare", CompareCommand::new);

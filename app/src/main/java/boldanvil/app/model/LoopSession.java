@@ -4,11 +4,14 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.identify.MeasuredResponse;
+import boldanvil.core.identify.Record;
 import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.loop.Controller;
 import boldanvil.core.loop.Cut;
 import boldanvil.core.loop.Linearisation;
 import boldanvil.core.loop.PidDesign;
+import boldanvil.core.samples.Samples;
 import boldanvil.core.user.Log;
 import java.util.ArrayList;
 import java.util.List;
@@ -25,6 +28,8 @@ import java.util.function.Function;
  */
 public final class LoopSession {
     private static final int MOST_KEPT = 4;
+    /** Stretches of a record whose mean is a measured response. */
+    private static final int STRETCHES = 8;
 
     /**
      * A design.
@@ -42,6 +47,7 @@ public final class LoopSession {
     private final List<Design> kept = new ArrayList<>();
     private Opened opened;
     private Design shown;
+    private MeasuredResponse measured;
     private String message = "";
     private boolean busy;
     private long asked;
@@ -66,6 +72,7 @@ public final class LoopSession {
         asked++;
         opened = null;
         shown = null;
+        measured = null;
         kept.clear();
         message = "";
         busy = false;
@@ -154,6 +161,45 @@ public final class LoopSession {
         });
     }
 
+    /**
+     * Lays the response of one recorded tap to another over the curves.
+     *
+     * @param from first instant
+     */
+    public void measure(Samples samples, String in, String out, double from) {
+        long mine = ++asked;
+        busy = true;
+        message = "Measuring …";
+        changed();
+        worker.execute(() -> {
+            Runnable end;
+            try {
+                var found = MeasuredResponse.of(Record.of(samples, in, out, from, samples.end()), STRETCHES);
+                end = () -> {
+                    measured = found;
+                    message = "";
+                };
+            } catch (FindingException e) {
+                end = () -> message = e.findings().getFirst().toString();
+            } catch (NoSolutionException e) {
+                end = () -> message = e.getMessage() + " " + e.cure();
+            }
+            Runnable then = end;
+            window.execute(() -> {
+                if (mine == asked) {
+                    busy = false;
+                    then.run();
+                    changed();
+                }
+            });
+        });
+    }
+
+    /** What was measured on a run; empty for nothing. */
+    public Optional<MeasuredResponse> measured() {
+        return Optional.ofNullable(measured);
+    }
+
     /** Designs the controller and shows the loop with it. */
     public void design(String name, Function<PidDesign, Map<String, Double>> method) {
         Opened o = opened;
@@ -217,12 +263,8 @@ public final class LoopSession {
 
     /** The gains of the controller that are shown; empty where no block sets them. */
     public Map<String, Double> gains() {
-        if (shown == null || controller().isEmpty() || shown.gains().isEmpty()) {
-            return Map.of();
-        }
-        Controller c = controller().get();
-        return new Controller(c.sheet(), c.path(), c.block(), c.name(), c.isPid(), shown.gains(), c.filter(), c.ideal())
-                .scaled(shown.at().gain());
+        return shown == null || shown.gains().isEmpty() ? Map.of()
+                : controller().map(c -> c.scaled(shown.gains(), shown.at().gain())).orElse(Map.of());
     }
 
     public String message() {

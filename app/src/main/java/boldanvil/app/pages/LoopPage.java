@@ -88,6 +88,8 @@ public final class LoopPage extends BorderPane implements Page {
     private final TextField margin = new TextField("60 °");
     private final TextField peak = new TextField("1.6");
     private final Label gains = new Label();
+    private final ComboBox<String> in = new ComboBox<>();
+    private final ComboBox<String> out = new ComboBox<>();
     private final VBox design;
     private final Label empty = new Label("Choose an output within a control loop and press 'Open the loop'.\n"
             + "Or select a wire on a sheet and use 'Open the loop at the selected wire'.");
@@ -203,9 +205,40 @@ public final class LoopPage extends BorderPane implements Page {
         gains.setId("loop-gains");
         kept.setId("loop-kept");
         var all = new VBox(8, heading, new Label("Opened at the output"), place, run, message, section("GAIN OF THE LOOP, FACTOR"), move,
-                section("MARGINS"), figures, design, section("MODES OF THE CLOSED LOOP"), modes);
+                section("MARGINS"), figures, design, section("MODES OF THE CLOSED LOOP"), modes, section("MEASURED ON THE LAST RUN"),
+                measured());
         all.getStyleClass().add("side");
         return all;
+    }
+
+    /** Which taps of the last run are laid over the curves. */
+    private VBox measured() {
+        in.setId("loop-in");
+        out.setId("loop-out");
+        for (ComboBox<String> b : List.of(in, out)) {
+            b.setMaxWidth(Double.MAX_VALUE);
+            b.setOnShowing(_ -> {
+                String before = b.getValue();
+                b.getItems().setAll(host.session().run().map(r -> r.store().columns().stream().map(c -> c.name()).toList())
+                        .orElse(List.of()));
+                b.setValue(before);
+            });
+        }
+        in.setPromptText("from, such as the error");
+        out.setPromptText("to, such as the measured value");
+        return new VBox(6, in, out, Buttons.button("Lay over", "loop-measure",
+                "Shows the response of one tap of the last run to another as dots, where they are coherent", this::measure));
+    }
+
+    private void measure() {
+        var run = host.session().run();
+        if (run.isEmpty()) {
+            host.showMessage("Run the rig first, with a stimulus that moves the loop.");
+        } else if (in.getValue() == null || out.getValue() == null) {
+            host.showMessage("Choose the two taps of the run first.");
+        } else {
+            number(after).ifPresent(t -> session.measure(run.get().store(), in.getValue(), out.getValue(), t));
+        }
     }
 
     private static Label section(String text) {

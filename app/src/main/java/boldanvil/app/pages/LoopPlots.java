@@ -15,6 +15,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.function.Function;
+import java.util.stream.IntStream;
 import javafx.geometry.Insets;
 import javafx.geometry.Pos;
 import javafx.scene.control.ChoiceBox;
@@ -133,6 +134,27 @@ final class LoopPlots extends GridPane {
         return all;
     }
 
+    /** What was measured within the limits of a plot, where at least half of the output follows from the input. */
+    private List<Curve> measured(Design d, Function<Complex, Double> of) {
+        List<Curve> all = new ArrayList<>();
+        session.measured().ifPresent(m -> {
+            double low = d.at().loop().omega()[0];
+            double high = d.at().loop().omega()[d.at().loop().omega().length - 1];
+            int[] kept = IntStream.range(0, m.omega().length).filter(i -> m.omega()[i] >= low && m.omega()[i] <= high
+                    && m.coherence()[i] > 0.5)
+                    .toArray();
+            all.add(new Curve(Arrays.stream(kept).mapToDouble(i -> m.omega()[i]).toArray(),
+                    Arrays.stream(kept).mapToDouble(i -> of.apply(m.response()[i])).toArray(), Style.DOTS, 4));
+        });
+        return all;
+    }
+
+    /** Degrees of a measured response, from −360 to 0. */
+    private static double turned(Complex g) {
+        double v = Math.toDegrees(g.getArgument());
+        return v > 0 ? v - 360 : v;
+    }
+
     private static double[] omega(LoopView.At at) {
         return at.loop().omega();
     }
@@ -153,7 +175,9 @@ final class LoopPlots extends GridPane {
         double high = Math.clamp(Arrays.stream(all).max().orElse(20), 20, HIGHEST);
         double low = Math.clamp(Arrays.stream(all).min().orElse(-20), -HIGHEST, -20);
         double room = (high - low) * 0.05 + 1;
-        return Plot.of("Open loop: magnitude, dB", "", true, compared(d, LoopPlots::omega, LoopPlots::decibels), marks)
+        List<Curve> curves = compared(d, LoopPlots::omega, LoopPlots::decibels);
+        curves.addAll(measured(d, g -> Bode.decibels(g.norm())));
+        return Plot.of("Open loop: magnitude, dB", "", true, curves, marks)
                 .between(null, new double[] {low - room, high + room});
     }
 
@@ -163,6 +187,7 @@ final class LoopPlots extends GridPane {
                 + "° margin")));
         d.at().margins().up().ifPresent(c -> marks.add(new Mark(c.omega(), NAN, Figures.text(Bode.decibels(c.value()), 3) + " dB margin")));
         List<Curve> all = compared(d, LoopPlots::omega, LoopPlots::degrees);
+        all.addAll(measured(d, LoopPlots::turned));
         double[] values = all.stream().flatMapToDouble(c -> Arrays.stream(c.y())).filter(Double::isFinite).toArray();
         double low = Math.max(Arrays.stream(values).min().orElse(-200), LOWEST);
         double high = Math.max(Arrays.stream(values).max().orElse(0), -150);

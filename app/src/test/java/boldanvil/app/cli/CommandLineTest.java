@@ -136,6 +136,41 @@ class CommandLineTest {
         }
     }
 
+    /** The small motor's values from a run of it, with values to begin with that are wrong. */
+    @Test
+    void aMotorIsIdentifiedFromItsRun() throws IOException {
+        String motor = Demo.copyTo(folder.resolve("motor"), "motor-position").toString();
+        String record = file("motor.csv");
+        assertThat(run("run", motor, "--rig", "desk", "--for", "2s", "--record", record, "--set", "controller.target=-2@800ms")).isZero();
+        Path project = Path.of(motor, "project.json");
+        Files.writeString(project, Files.readString(project).replace("2.3 Ω", "4 Ω").replace("1.2e-5 kg", "2e-5 kg"));
+        assertThat(run("identify", record, "--project", motor, "--free", "R=1:10", "--free", "J=1e-6:1e-4", "--in",
+                "controller.drive_voltage",
+                "--out", "motor.shaft_speed", "--out", "motor.armature_current", "--least-fit", "0.99", "--write")).isZero();
+        assertThat(out).contains("± 95 %", "fit of motor.shaft_speed");
+        String written = Files.readString(project);
+        assertThat(written).contains("\"2.3 Ω\"", "\"0.000012 kg·m²\"", "armature resistance; identified from motor.csv, ± ");
+        assertThat(run("identify", record, "--in", "controller.drive_voltage", "--out", "motor.shaft_speed", "--model", "oe:2,2,1",
+                "--json"))
+                .isZero();
+        assertThat(out).contains("\"poles\":", "\"whiteProbability\":");
+        assertThat(run("identify", record, "--in", "controller.drive_voltage", "--out", "motor.shaft_speed", "--model", "first",
+                "--least-fit",
+                "0.9999")).isEqualTo(1);
+        assertThat(out).contains("T1", "gain at rest");
+        assertThat(run("identify", record, "--in", "controller.drive_voltage", "--out", "motor.shaft_speed", "--model", "response:4"))
+                .isZero();
+        assertThat(out).contains("coherence");
+        assertThat(run("identify", record, "--in", "controller.drive_voltage", "--out", "motor.shaft_speed", "--model", "states:2"))
+                .isZero();
+        assertThat(run("identify", record, "--in", "controller.drive_voltage", "--out", "motor.shaft_speed", "--model", "magic"))
+                .isEqualTo(2);
+        assertThat(err).contains("'magic' is not a model");
+        assertThat(run("identify", record, "--out", "motor.shaft_speed")).isEqualTo(2);
+        assertThat(run("identify", record, "--free", "R=1", "--out", "motor.shaft_speed", "--project", motor)).isEqualTo(2);
+        assertThat(err).contains("has no limits");
+    }
+
     @Test
     void aLoopIsHeldAgainstItsMargins() throws IOException {
         String lock = Demo.copyTo(folder.resolve("loop")).toString();

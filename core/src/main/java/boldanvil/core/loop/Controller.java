@@ -9,6 +9,7 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.lower.Names;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.quantity.Rescaled;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Settings;
@@ -116,9 +117,9 @@ public record Controller(SheetRef sheet, String path, String block, String name,
         return change.divide(change.add(period / filter)).divide(filter);
     }
 
-    /** All gains times a factor; of an ideal form only the one that multiplies all. */
-    public Map<String, Double> scaled(double factor) {
-        Map<String, Double> all = new LinkedHashMap<>(gains);
+    /** Gains times a factor; of an ideal form only the one that multiplies all. */
+    public Map<String, Double> scaled(Map<String, Double> some, double factor) {
+        Map<String, Double> all = new LinkedHashMap<>(some);
         all.replaceAll((name, v) -> ideal && !name.equals("kp") ? v : v * factor);
         return all;
     }
@@ -161,11 +162,11 @@ public record Controller(SheetRef sheet, String path, String block, String name,
             String text = settings(b).text(wanted.getKey());
             var variable = next.variables().stream().filter(v -> v.name().equals(text.strip())).findFirst();
             if (variable.isPresent()) {
-                String after = GainText.of(variable.get().value(), now, target);
+                String after = Rescaled.text(variable.get().value(), now, target, Rescaled.SHORT);
                 writings.add(new Writing(variable.get().name(), variable.get().value(), after));
                 next = next.withVariables(next.variables().stream().map(v -> v == variable.get() ? v.valued(after) : v).toList());
             } else {
-                String after = GainText.of(text, now, target);
+                String after = Rescaled.text(text, now, target, Rescaled.SHORT);
                 writings.add(new Writing(path + "/" + name + " " + wanted.getKey(), text, after));
                 next = next.change(sheet, s -> s.change(block, c -> c.with(wanted.getKey(), after)));
             }

@@ -12,6 +12,7 @@ import boldanvil.core.linear.Frequencies;
 import boldanvil.core.linear.Margins;
 import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.loop.Linearisation.OperatingPoint;
+import boldanvil.core.quantity.Rescaled;
 import boldanvil.core.testing.PartBuilder;
 import java.nio.file.Path;
 import java.util.List;
@@ -93,7 +94,7 @@ class PidDesignTest {
     void gainsGoIntoTheVariablesTheyComeFrom() {
         var p = project("kp=Kp", "ki=Ki", "kd=0", "tf=5 ms");
         var c = controller(p);
-        var scaled = c.send(p, c.scaled(1.5));
+        var scaled = c.send(p, c.scaled(c.gains(), 1.5));
         assertThat(scaled.writings()).containsExactly(new Controller.Writing("Kp", "2", "3"));
         var again = controller(scaled.project());
         assertThat(again.gains()).containsEntry("kp", 3.0).containsEntry("ki", 9.0);
@@ -109,7 +110,7 @@ class PidDesignTest {
     @CsvSource({"2.5e-3, 1, 2, 0.005", "'4 V/A', 4, 6, '6 V/A'", "a+b, 1, 3, 3*(a+b)", "0, 0, 7, 7", "'(a)*(b)', 2, 1, 0.5*((a)*(b))",
         "'2*(a)*(b)', 2, 1, '0.5*(2*(a)*(b))'"})
     void numbersAreReplacedAndFormulasMultiplied(String text, double now, double target, String expected) {
-        assertThat(GainText.of(text, now, target)).isEqualTo(expected);
+        assertThat(Rescaled.text(text, now, target, Rescaled.SHORT)).isEqualTo(expected);
     }
 
     /**
