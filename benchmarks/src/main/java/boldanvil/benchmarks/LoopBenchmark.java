@@ -7,6 +7,7 @@ import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.edit.VariableValues;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.identify.GreyBox;
 import boldanvil.core.loop.Cut;
@@ -53,7 +54,8 @@ public final class LoopBenchmark {
                 Path.of("target/build")), Progress.NONE)) {
             run.start();
             run.awaitEnd();
-            Project wrong = GreyBox.with(demo.as(rig), Map.of("R", 3.2, "L", 2e-3, "k_motor", 0.031, "J", 2e-5, "b", 1e-5), Rescaled.EXACT);
+            Project wrong = VariableValues.with(demo.as(rig), Map.of("R", 3.2, "L", 2e-3, "k_motor", 0.031, "J", 2e-5, "b", 1e-5),
+                    Rescaled.EXACT);
             var free = List.of(new GreyBox.Free("R", 0.5, 10), new GreyBox.Free("L", 1e-4, 1e-2), new GreyBox.Free("k_motor", 0.005, 0.1),
                     new GreyBox.Free("J", 1e-6, 1e-4), new GreyBox.Free("b", 1e-7, 1e-3));
             long begin = System.nanoTime();

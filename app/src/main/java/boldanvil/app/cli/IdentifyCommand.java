@@ -3,6 +3,7 @@ package boldanvil.app.cli;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Variable;
+import boldanvil.core.edit.VariableValues;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
@@ -226,7 +227,7 @@ final class IdentifyCommand implements Callable<Integer> {
         Map<String, Double> found = new LinkedHashMap<>();
         estimate.values().forEach(v -> found.put(v.name(), v.value()));
         Map<String, Object> more = new LinkedHashMap<>();
-        Project with = GreyBox.with(as, found, Rescaled.EXACT);
+        Project with = VariableValues.with(as, found, Rescaled.EXACT);
         more.put("fits", GreyBox.fits(with, recorded(samples, run, read)));
         if (check != null) {
             try (Samples second = RecordedRun.open(check)) {
@@ -234,7 +235,7 @@ final class IdentifyCommand implements Callable<Integer> {
             }
         }
         if (write) {
-            Project written = GreyBox.with(read, found, Rescaled.SHORT);
+            Project written = VariableValues.with(read, found, Rescaled.SHORT);
             ProjectWriter.write(written.withVariables(written.variables().stream().map(v -> found.containsKey(v.name())
                     ? noted(v, estimate.value(v.name())) : v).toList()), project);
         }

@@ -1,24 +1,28 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.linear.Bode;
-import boldanvil.core.linear.Frequencies;
 import boldanvil.core.linear.Margins;
 import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.loop.Cut;
 import boldanvil.core.loop.Linearisation;
 import boldanvil.core.loop.OpenLoop;
+import boldanvil.core.loop.Tolerances;
+import boldanvil.core.quantity.Variables;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -62,6 +66,14 @@ final class LoopCommand implements Callable<Integer> {
     @Option(names = "--delay-margin", paramLabel = "TIME", description = "Least delay that the loop must stand, such as 200us.")
     private String delayMargin;
 
+    @Option(names = "--vary", paramLabel = "VARIABLE=LOW:HIGH",
+            description = "Limits of a variable; the demands must hold at every corner. May "
+            + "be repeated.")
+    private List<String> varied = new ArrayList<>();
+
+    @Option(names = "--random", defaultValue = "0", description = "As many more cases with random values between the limits.")
+    private int random;
+
     @Mixin
     private JsonOption json;
 
@@ -78,39 +90,68 @@ final class LoopCommand implements Callable<Integer> {
         var point = new Linearisation.OperatingPoint(after.equals("0s") ? 0 : Texts.nanos("--after", after) / 1e9,
                 sets.stream().map(s -> Texts.change(s, read)).toList());
         Cut cut = Cut.at(read, at);
-        OpenLoop loop = Linearisation.open(read, chosen, cut, point);
+        List<Tolerances.Case> cases = Tolerances.of(read, chosen, cut, point, varied.stream().map(v -> tolerance(read, v)).toList(),
+                Math.clamp(random, 0, 10_000), 1);
+        OpenLoop loop = cases.getFirst().loop();
         var response = loop.response();
-        double nyquist = loop.nyquist();
-        Margins m = Margins.of(w -> response.apply(w).multiply(gain), Frequencies.between(nyquist * 1e-6, nyquist, 1200));
+        Margins m = gain == 1 ? cases.getFirst().margins() : Margins.of(w -> response.apply(w).multiply(gain),
+                Tolerances.frequencies(loop));
         OpenLoop.Closed closed;
         try {
             closed = loop.closed(gain);
         } catch (NoSolutionException e) {
             throw FindingException.of(Place.sheet(at), e.getMessage(), e.cure());
         }
-        List<String> missed = missed(m, closed);
+        List<String> missed = new ArrayList<>(missed(m, closed.isStable(), ""));
+        for (Tolerances.Case c : cases.subList(1, cases.size())) {
+            missed.addAll(missed(c.margins(), c.isStable(), " With " + c.values().entrySet().stream().map(e -> String.format(Locale.ROOT,
+                    "%s = %.6g", e.getKey(), e.getValue())).collect(Collectors.joining(", ")) + "."));
+        }
         if (json.isJson()) {
-            json.print(values(cut.label(read), loop, m, closed, missed));
+            var values = values(cut.label(read), loop, m, closed, missed);
+            worst(cases).ifPresent(w -> values.put("worst", Map.of("values", w.values(), "phaseMarginDegrees",
+                    w.margins().phase().map(c -> Math.toDegrees(c.value())).orElse(0.0), "stable", w.isStable())));
+            json.print(values);
         } else {
             print(cut.label(read), loop, m, closed, missed);
+            worst(cases).ifPresent(w -> spec.commandLine().getOut().printf(Locale.ROOT, "Least phase margin of %d cases: %s with %s.%n",
+                    cases.size(), w.margins().phase().map(c -> String.format(Locale.ROOT, "%.2f °", Math.toDegrees(c.value())))
+                            .orElse("none"),
+                    w.values()));
         }
         return missed.isEmpty() ? 0 : 1;
     }
 
-    private List<String> missed(Margins m, OpenLoop.Closed closed) {
+    /** The case with the least phase margin; one that is not stable first. */
+    private static Optional<Tolerances.Case> worst(List<Tolerances.Case> cases) {
+        return cases.size() < 2 ? Optional.empty() : cases.stream().skip(1).min(Comparator.comparing(Tolerances.Case::isStable)
+                .thenComparing(c -> c.margins().phase().map(Margins.Crossing::value).orElse(Math.PI)));
+    }
+
+    private static Tolerances.Tolerance tolerance(Project read, String text) {
+        String[] parts = text.split("[=:]");
+        if (parts.length != 3) {
+            throw FindingException.of("--vary", "'" + text + "' has no limits.", "Write VARIABLE=LOW:HIGH, such as R=0.5:0.7.");
+        }
+        var variables = Variables.resolve(read.variableTexts()).values();
+        return new Tolerances.Tolerance(parts[0].strip(), Texts.number("--vary", parts[1], variables, ""), Texts.number("--vary", parts[2],
+                variables, ""));
+    }
+
+    private List<String> missed(Margins m, boolean stable, String with) {
         List<String> all = new ArrayList<>();
-        if (!closed.isStable()) {
-            all.add("The closed loop is not stable.");
+        if (!stable) {
+            all.add("The closed loop is not stable." + with);
         }
         if (phaseMargin != null && m.phase().isPresent() && Math.toDegrees(m.phase().get().value()) < phaseMargin) {
-            all.add(String.format(Locale.ROOT, "The phase margin is below %.4g°.", phaseMargin));
+            all.add(String.format(Locale.ROOT, "The phase margin is below %.4g°.", phaseMargin) + with);
         }
         if (gainMargin != null && (m.up().isPresent() && Bode.decibels(m.up().get().value()) < gainMargin
                 || m.down().isPresent() && -Bode.decibels(m.down().get().value()) < gainMargin)) {
-            all.add(String.format(Locale.ROOT, "A gain margin is below %.4g dB.", gainMargin));
+            all.add(String.format(Locale.ROOT, "A gain margin is below %.4g dB.", gainMargin) + with);
         }
         if (delayMargin != null && m.delay().isPresent() && m.delay().get().value() < Texts.nanos("--delay-margin", delayMargin) / 1e9) {
-            all.add("The loop does not stand a delay of " + delayMargin + ".");
+            all.add("The loop does not stand a delay of " + delayMargin + "." + with);
         }
         return all;
     }

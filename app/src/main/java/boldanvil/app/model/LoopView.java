@@ -108,10 +108,23 @@ public final class LoopView {
         }, omega);
         try {
             OpenLoop.Closed closed = loop.closed(gain);
-            return new At(gain, bode, points, sensitivity, margins, Optional.of(closed), Optional.of(loop.step(gain, shown(closed))));
+            return new At(gain, bode, points, sensitivity, margins, Optional.of(closed),
+                    Optional.of(moving(loop.step(gain, shown(closed)))));
         } catch (NoSolutionException e) {
             return new At(gain, bode, points, sensitivity, margins, Optional.empty(), Optional.empty());
         }
+    }
+
+    /** As far as it moves, and a little beyond: a slow mode may have next to no part in it. */
+    private static TimeResponse moving(TimeResponse r) {
+        double[] y = r.y();
+        double range = Arrays.stream(y).max().orElse(0) - Arrays.stream(y).min().orElse(0);
+        int last = y.length - 1;
+        while (last > 0 && Math.abs(y[last] - y[y.length - 1]) < 0.01 * range) {
+            last--;
+        }
+        int end = Math.min(y.length, Math.max(20, 2 * last));
+        return new TimeResponse(Arrays.copyOf(r.t(), end), Arrays.copyOf(y, end));
     }
 
     private double shown(OpenLoop.Closed closed) {

@@ -183,6 +183,10 @@ class CommandLineTest {
         assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--gain", "100"))
                 .isEqualTo(1);
         assertThat(out).contains("not stable");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--vary", "R=0.5:0.7",
+                "--random", "2", "--phase-margin", "60")).isZero();
+        assertThat(out).contains("Least phase margin of 5 cases");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--vary", "R=0.5")).isEqualTo(2);
         assertThat(run("loop", lock, "--at", "controller/nothing")).isEqualTo(2);
         assertThat(err).contains("There is no block 'controller/nothing'");
     }

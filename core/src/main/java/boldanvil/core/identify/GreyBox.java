@@ -1,7 +1,7 @@
 package boldanvil.core.identify;
 
 import boldanvil.core.diagram.Project;
-import boldanvil.core.diagram.Variable;
+import boldanvil.core.edit.VariableValues;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
@@ -145,20 +145,13 @@ public final class GreyBox {
         return all;
     }
 
-    /** The project with values for the free variables. */
-    public static Project with(Project project, Map<String, Double> values, int digits) {
-        var now = Variables.resolve(project.variableTexts()).values();
-        return project.withVariables(project.variables().stream().map((Variable v) -> values.containsKey(v.name())
-                ? v.valued(Rescaled.text(v.value(), now.get(v.name()).value(), values.get(v.name()), digits)) : v).toList());
-    }
-
     /** What the outputs are for some values, as shares of their ranges. */
     private double[] predicted(double[] values) {
         Map<String, Double> set = new LinkedHashMap<>();
         for (int i = 0; i < values.length; i++) {
             set.put(free.get(i).variable(), values[i]);
         }
-        var system = LoweredSystem.of(with(fed.project(), set, Rescaled.EXACT)).orThrow();
+        var system = LoweredSystem.of(VariableValues.with(fed.project(), set, Rescaled.EXACT)).orThrow();
         Map<String, Instance> parts = new LinkedHashMap<>();
         system.parts().keySet().forEach(id -> parts.put(id, JvmCompiler.compile(system.program(id).orElseThrow()).instantiate()));
         var conductor = new Conductor(system, parts);

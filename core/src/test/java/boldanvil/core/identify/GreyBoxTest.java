@@ -12,6 +12,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.edit.VariableValues;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Rescaled;
@@ -114,7 +115,7 @@ class GreyBoxTest {
         var recorded = new GreyBox.Recorded(samples, List.of("drive.duty_A", "drive.duty_B", "drive.speed"), List.of("drive.current"), 0,
                 1.2,
                 List.of(Intervention.set(target)));
-        var wrong = GreyBox.with(as, Map.of("R", 0.9, "k_motor", 0.036, "L", 7e-4), Rescaled.EXACT);
+        var wrong = VariableValues.with(as, Map.of("R", 0.9, "k_motor", 0.036, "L", 7e-4), Rescaled.EXACT);
         var e = GreyBox.fit(wrong, List.of(new GreyBox.Free("R", 0.2, 3), new GreyBox.Free("k_motor", 0.01, 0.1),
                 new GreyBox.Free("L", 1e-4, 1e-2)), recorded);
         assertThat(e.value("R").value()).isCloseTo(0.6, within(0.005));
@@ -136,6 +137,6 @@ class GreyBoxTest {
                 .isInstanceOf(FindingException.class).hasMessageContaining("no tap 'm.x'");
         assertThatThrownBy(() -> GreyBox.fit(p, List.of(r), new GreyBox.Recorded(samples, List.of("m.nothing"), List.of("m.i"), 0, 0.2,
                 List.of()))).isInstanceOf(FindingException.class).hasMessageContaining("no tap 'm.nothing'");
-        assertThat(GreyBox.with(p, Map.of("R", 0.75), Rescaled.SHORT).variableTexts().get("R")).isEqualTo("0.75");
+        assertThat(VariableValues.with(p, Map.of("R", 0.75), Rescaled.SHORT).variableTexts().get("R")).isEqualTo("0.75");
     }
 }
