@@ -21,6 +21,7 @@ import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /**
  * A loop that is open on the Loop page: what was found, its gain, and designs of its controller. All methods are called on the window's
@@ -212,11 +213,22 @@ public final class LoopSession {
             // From the plant as it was opened, whatever is shown now.
             var base = Linearisation.open(o.project(), o.rig(), o.cut(), o.point());
             Map<String, Double> gains = method.apply(new PidDesign(c, base));
-            return viewed(name, o, c.send(o.project(), gains).project(), gains);
+            try {
+                return viewed(name, o, c.send(o.project(), gains).project(), gains);
+            } catch (FindingException e) {
+                // The rig runs to its operating point with the new gains, and may not come to rest there.
+                throw new NoSolutionException("The rig does not come to its operating point with " + text(gains) + ".",
+                        "Ask for a lower crossover or more margin. " + e.findings().getFirst().cause());
+            }
         }, d -> {
             keep(present);
             shown = d;
         });
+    }
+
+    private static String text(Map<String, Double> gains) {
+        return gains.entrySet().stream().filter(e -> e.getValue() != 0).map(e -> e.getKey() + " = " + Figures.text(e.getValue(), 4))
+                .collect(Collectors.joining(", "));
     }
 
     /** Keeps what is shown, to compare others with it. */

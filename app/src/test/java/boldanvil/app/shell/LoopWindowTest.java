@@ -115,7 +115,7 @@ class LoopWindowTest extends WindowFixture {
         press(robot, "#loop-try");
         assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Run the rig first");
         robot.interact(() -> shell.run("desk"));
-        await(() -> shell.session().live().isPresent());
+        await(() -> shell.session().live().filter(r -> r.seconds() > 2.5).isPresent());
         robot.interact(() -> loop().session().gain(0.8));
         await(() -> loop().session().shown().orElseThrow().at().gain() == 0.8);
         press(robot, "#loop-try");
@@ -123,5 +123,23 @@ class LoopWindowTest extends WindowFixture {
         assertThat(said).matches("Given to the running rig: .*kp = .*|The gains of 'speed controller' cannot change while running.*");
         robot.interact(() -> shell.session().stop());
         await(() -> !shell.session().isBusy());
+        // What was recorded is laid over the curves; a tap that does not move is refused.
+        press(robot, "#loop-measure");
+        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Choose the two taps");
+        taps(robot, "controller.current_loop.current_demand", "drive.current");
+        press(robot, "#loop-measure");
+        await(() -> !loop().session().isBusy());
+        assertThat(loop().session().measured()).as(message(robot)).isPresent();
+        taps(robot, "controller.tripped", "drive.current");
+        press(robot, "#loop-measure");
+        await(() -> !loop().session().isBusy());
+        assertThat(message(robot)).contains("The input does not change");
+    }
+
+    private static void taps(FxRobot robot, String in, String out) {
+        robot.interact(() -> {
+            robot.lookup("#loop-in").<ComboBox<String>>query().setValue(in);
+            robot.lookup("#loop-out").<ComboBox<String>>query().setValue(out);
+        });
     }
 }
