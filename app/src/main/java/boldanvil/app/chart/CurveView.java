@@ -11,7 +11,7 @@ import javafx.scene.canvas.GraphicsContext;
 import javafx.scene.layout.Region;
 import javafx.scene.text.TextAlignment;
 
-/** Curves over a common axis, with marks; what is dragged in it is told in the units of its axes. */
+/** Curves over a common axis, with marks. Where the pointer drags is given in the units of the axes. */
 public final class CurveView extends Region {
     private static final double LEFT = 66;
     private static final double RIGHT = 14;
@@ -75,12 +75,12 @@ public final class CurveView extends Region {
         canvas.setOnMousePressed(e -> {
             // While something is dragged the limits may follow it; the pointer does not.
             held = frame;
-            told(begun, e.getX(), e.getY());
+            give(begun, e.getX(), e.getY());
         });
-        canvas.setOnMouseDragged(e -> told(dragged, e.getX(), e.getY()));
+        canvas.setOnMouseDragged(e -> give(dragged, e.getX(), e.getY()));
     }
 
-    private void told(BiConsumer<Double, Double> to, double x, double y) {
+    private void give(BiConsumer<Double, Double> to, double x, double y) {
         if (held != null && held.contains(x, y)) {
             to.accept(held.valueAcross(x), held.valueUp(y));
         }
@@ -197,7 +197,10 @@ public final class CurveView extends Region {
         double y = Double.isFinite(m.y()) ? frame.up(m.y()) : TOP + 4;
         if (upright && !Double.isFinite(m.y())) {
             g.strokeLine(x, TOP, x, TOP + frame.height());
-        } else if (!upright) {
+        } else if (upright) {
+            g.setFill(t.ink());
+            g.fillOval(x - 3, y - 3, 6, 6);
+        } else {
             g.strokeLine(LEFT, y, LEFT + frame.width(), y);
         }
         g.setLineDashes();

@@ -4,7 +4,6 @@ import boldanvil.core.bench.EnergyBalance;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.finding.Place;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -54,8 +53,7 @@ final class EnergyCommand implements Callable<Integer> {
     @Override
     public Integer call() throws Exception {
         var read = ProjectReader.read(project);
-        Rig chosen = read.rig(rig).orElseThrow(() -> FindingException.of(Place.rig(rig), "There is no rig '" + rig + "'.",
-                "Name one of the project's rigs."));
+        Rig chosen = Texts.rig(read, rig);
         double begin = Texts.nanos("--from", from) / 1e9;
         double end = Texts.nanos("--to", to) / 1e9;
         if (end <= begin) {

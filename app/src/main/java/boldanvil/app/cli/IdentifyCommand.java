@@ -1,13 +1,11 @@
 package boldanvil.app.cli;
 
 import boldanvil.core.diagram.Project;
-import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.edit.VariableValues;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.finding.Place;
 import boldanvil.core.identify.DifferenceModel;
 import boldanvil.core.identify.Estimate;
 import boldanvil.core.identify.GreyBox;
@@ -208,20 +206,12 @@ final class IdentifyCommand implements Callable<Integer> {
             throw FindingException.of("--project", "Free variables need a project.", "Name the project's folder with --project.");
         }
         Project read = ProjectReader.read(project);
-        Rig chosen = rig == null ? read.rigs().stream().findFirst().orElseThrow(() -> FindingException.of(Place.rig(""),
-                "The project has no rig.", "Add a rig to the project.")) : read.rig(rig)
-                        .orElseThrow(() -> FindingException.of(Place.rig(rig),
-                "There is no rig '" + rig + "'.", "Name one of the project's rigs."));
-        Project as = read.as(chosen);
+        Project as = read.as(Texts.rig(read, rig));
         var variables = Variables.resolve(read.variableTexts()).values();
         List<GreyBox.Free> all = new ArrayList<>();
         for (String f : free) {
-            String[] parts = f.split("[=:]");
-            if (parts.length != 3) {
-                throw FindingException.of("--free", "'" + f + "' has no limits.", "Write VARIABLE=LOW:HIGH, such as R=0.1:2.");
-            }
-            all.add(new GreyBox.Free(parts[0].strip(), Texts.number("--free", parts[1], variables, ""), Texts.number("--free", parts[2],
-                    variables, "")));
+            var limits = Texts.limits("--free", f, variables);
+            all.add(new GreyBox.Free(limits.variable(), limits.low(), limits.high()));
         }
         var estimate = GreyBox.fit(as, all, recorded(samples, run, read));
         Map<String, Double> found = new LinkedHashMap<>();

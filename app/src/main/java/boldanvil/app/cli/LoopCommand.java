@@ -83,10 +83,7 @@ final class LoopCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         var read = ProjectReader.read(project);
-        Rig chosen = rig == null ? read.rigs().stream().findFirst().orElseThrow(() -> FindingException.of(Place.rig(""),
-                "The project has no rig.", "Add a rig to the project.")) : read.rig(rig)
-                        .orElseThrow(() -> FindingException.of(Place.rig(rig),
-                "There is no rig '" + rig + "'.", "Name one of the project's rigs."));
+        Rig chosen = Texts.rig(read, rig);
         var point = new Linearisation.OperatingPoint(after.equals("0s") ? 0 : Texts.nanos("--after", after) / 1e9,
                 sets.stream().map(s -> Texts.change(s, read)).toList());
         Cut cut = Cut.at(read, at);
@@ -129,13 +126,8 @@ final class LoopCommand implements Callable<Integer> {
     }
 
     private static Tolerances.Tolerance tolerance(Project read, String text) {
-        String[] parts = text.split("[=:]");
-        if (parts.length != 3) {
-            throw FindingException.of("--vary", "'" + text + "' has no limits.", "Write VARIABLE=LOW:HIGH, such as R=0.5:0.7.");
-        }
-        var variables = Variables.resolve(read.variableTexts()).values();
-        return new Tolerances.Tolerance(parts[0].strip(), Texts.number("--vary", parts[1], variables, ""), Texts.number("--vary", parts[2],
-                variables, ""));
+        var limits = Texts.limits("--vary", text, Variables.resolve(read.variableTexts()).values());
+        return new Tolerances.Tolerance(limits.variable(), limits.low(), limits.high());
     }
 
     private List<String> missed(Margins m, boolean stable, String with) {

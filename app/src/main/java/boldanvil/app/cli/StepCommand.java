@@ -3,8 +3,6 @@ package boldanvil.app.cli;
 import boldanvil.core.bench.StepCheck;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
-import boldanvil.core.finding.FindingException;
-import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Units;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -51,8 +49,7 @@ final class StepCommand implements Callable<Integer> {
     @Override
     public Integer call() throws Exception {
         var read = ProjectReader.read(project);
-        Rig chosen = read.rig(rig).orElseThrow(() -> FindingException.of(Place.rig(rig), "There is no rig '" + rig + "'.",
-                "Name one of the project's rigs."));
+        Rig chosen = Texts.rig(read, rig);
         var changes = sets.stream().map(s -> Texts.change(s, read)).toList();
         var check = StepCheck.of(read, chosen, Texts.nanos("--for", duration) / 1e9, changes);
         if (json.isJson()) {

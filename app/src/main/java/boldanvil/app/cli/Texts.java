@@ -1,7 +1,9 @@
 package boldanvil.app.cli;
 
 import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
@@ -22,6 +24,29 @@ final class Texts {
             throw FindingException.of(option, "A time of " + seconds + " s is out of range.", "Choose 0 to 1,000,000 s.");
         }
         return Math.round(seconds * 1e9);
+    }
+
+    /** A rig by its name; the first one where none is given. */
+    static Rig rig(Project project, String name) {
+        if (name == null) {
+            return project.rigs().stream().findFirst().orElseThrow(() -> FindingException.of(Place.rig(""), "The project has no rig.",
+                    "Add a rig to the project."));
+        }
+        return project.rig(name).orElseThrow(() -> FindingException.of(Place.rig(name), "There is no rig '" + name + "'.",
+                "Name one of the project's rigs."));
+    }
+
+    /** A variable with its limits, {@code name=low:high}; SI. */
+    record Limits(String variable, double low, double high) {}
+
+    static Limits limits(String option, String text, Map<String, Quantity> variables) {
+        int equals = text.indexOf('=');
+        int colon = text.lastIndexOf(':');
+        if (equals < 1 || colon < equals) {
+            throw FindingException.of(option, "'" + text + "' has no limits.", "Write VARIABLE=LOW:HIGH, such as R=0.5:2.");
+        }
+        return new Limits(text.substring(0, equals).strip(), number(option, text.substring(equals + 1, colon), variables, ""),
+                number(option, text.substring(colon + 1), variables, ""));
     }
 
     /** An expression with units and project variables. */

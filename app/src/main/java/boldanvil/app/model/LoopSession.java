@@ -20,7 +20,9 @@ import java.util.Optional;
 import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.function.Consumer;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 
 /**
@@ -88,7 +90,7 @@ public final class LoopSession {
                 d -> {
                     opened = next;
                     kept.clear();
-                    shown = d;
+                    show(d, 1);
                 });
     }
 
@@ -97,12 +99,8 @@ public final class LoopSession {
         return new Design(name, gains, view, view.at(1));
     }
 
-    /** Work that may be refused. */
-    private interface Work {
-        Design run();
-    }
-
-    private void work(String doing, Work what, java.util.function.Consumer<Design> done) {
+    /** Works something out in the background; a finding is shown in place of a result. */
+    private <T> void work(String doing, Supplier<T> what, Consumer<T> done) {
         long mine = ++asked;
         busy = true;
         message = doing;
@@ -110,18 +108,17 @@ public final class LoopSession {
         worker.execute(() -> {
             Runnable end;
             try {
-                Design d = what.run();
+                T result = what.get();
                 end = () -> {
                     message = "";
-                    wanted = 1;
-                    done.accept(d);
+                    done.accept(result);
                 };
             } catch (FindingException e) {
                 end = () -> message = e.findings().getFirst().toString();
             } catch (NoSolutionException e) {
                 end = () -> message = e.getMessage() + " " + e.cure();
             } catch (RuntimeException e) {
-                Log.ignored(LoopSession.class, e, "A loop cannot be opened.");
+                Log.ignored(LoopSession.class, e, "A loop cannot be computed.");
                 end = () -> message = "The loop cannot be computed: " + Finding.reason(e) + ".";
             }
             Runnable shownThen = end;
@@ -133,6 +130,11 @@ public final class LoopSession {
                 }
             });
         });
+    }
+
+    private void show(Design d, double gain) {
+        shown = d;
+        wanted = gain;
     }
 
     /** Shows the loop with another gain, as a factor to that of the design. */
@@ -168,32 +170,8 @@ public final class LoopSession {
      * @param from first instant
      */
     public void measure(Samples samples, String in, String out, double from) {
-        long mine = ++asked;
-        busy = true;
-        message = "Measuring …";
-        changed();
-        worker.execute(() -> {
-            Runnable end;
-            try {
-                var found = MeasuredResponse.of(Record.of(samples, in, out, from, samples.end()), STRETCHES);
-                end = () -> {
-                    measured = found;
-                    message = "";
-                };
-            } catch (FindingException e) {
-                end = () -> message = e.findings().getFirst().toString();
-            } catch (NoSolutionException e) {
-                end = () -> message = e.getMessage() + " " + e.cure();
-            }
-            Runnable then = end;
-            window.execute(() -> {
-                if (mine == asked) {
-                    busy = false;
-                    then.run();
-                    changed();
-                }
-            });
-        });
+        work("Measuring …", () -> MeasuredResponse.of(Record.of(samples, in, out, from, samples.end()), STRETCHES), found ->
+                measured = found);
     }
 
     /** What was measured on a run; empty for nothing. */
@@ -222,7 +200,7 @@ public final class LoopSession {
             }
         }, d -> {
             keep(present);
-            shown = d;
+            show(d, 1);
         });
     }
 
@@ -250,8 +228,7 @@ public final class LoopSession {
     public void show(Design d) {
         keep(shown);
         kept.remove(d);
-        shown = d;
-        wanted = d.at().gain();
+        show(d, d.at().gain());
         changed();
     }
 

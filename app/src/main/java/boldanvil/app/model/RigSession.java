@@ -313,7 +313,7 @@ public final class RigSession implements AutoCloseable {
         return run != null && (phase == Phase.RUNNING || phase == Phase.PAUSED);
     }
 
-    /** The run while its time goes on, or is held. */
+    /** The run while its time advances or is held. */
     public Optional<LiveRun> live() {
         return isLive() ? Optional.of(run) : Optional.empty();
     }

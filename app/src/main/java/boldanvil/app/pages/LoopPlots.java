@@ -53,12 +53,29 @@ final class LoopPlots extends GridPane {
         }
     }
 
+    /** Where poles are shown. */
+    private enum Plane {
+        Z("Poles in z"), S("Poles in s, ln z / T");
+
+        private final String label;
+
+        Plane(String label) {
+            this.label = label;
+        }
+
+        @Override
+        public String toString() {
+            return label;
+        }
+    }
+
     private final LoopSession session;
     private final CurveView magnitude;
     private final CurveView phase;
     private final CurveView poles;
     private final CurveView last;
     private final ChoiceBox<Last> choice = new ChoiceBox<>();
+    private final ChoiceBox<Plane> plane = new ChoiceBox<>();
     private double grabbed = NAN;
     private double gainThen = 1;
 
@@ -72,14 +89,17 @@ final class LoopPlots extends GridPane {
         choice.getItems().setAll(Last.values());
         choice.setValue(Last.STEP);
         choice.valueProperty().addListener((_, _, _) -> draw());
-        var pick = new HBox(8, new Label("Show"), choice);
-        pick.setAlignment(Pos.CENTER_LEFT);
-        pick.setPadding(new Insets(4, 10, 0, 10));
         var lower = new BorderPane(last);
-        lower.setTop(pick);
+        lower.setTop(choiceLine(choice));
         add(magnitude, 0, 0);
         add(phase, 0, 1);
-        add(poles, 1, 0);
+        plane.setId("loop-plane");
+        plane.getItems().setAll(Plane.values());
+        plane.setValue(Plane.Z);
+        plane.valueProperty().addListener((_, _, _) -> draw());
+        var upper = new BorderPane(poles);
+        upper.setTop(choiceLine(plane));
+        add(upper, 1, 0);
         add(lower, 1, 1);
         for (int i = 0; i < 2; i++) {
             var column = new ColumnConstraints();
@@ -97,6 +117,13 @@ final class LoopPlots extends GridPane {
         poles.onDrag(this::pull, this::pull);
     }
 
+    private static HBox choiceLine(ChoiceBox<?> what) {
+        var line = new HBox(8, new Label("Show"), what);
+        line.setAlignment(Pos.CENTER_LEFT);
+        line.setPadding(new Insets(4, 10, 0, 10));
+        return line;
+    }
+
     private static CurveView view(PageHost host, String id) {
         var v = new CurveView(host::theme);
         v.setId(id);
@@ -104,7 +131,10 @@ final class LoopPlots extends GridPane {
     }
 
     private void pull(double x, double y) {
-        session.shown().ifPresent(d -> session.gain(d.view().gainNear(new Complex(x, y))));
+        session.shown().ifPresent(d -> {
+            Complex place = new Complex(x, y);
+            session.gain(d.view().gainNear(plane.getValue() == Plane.Z ? place : place.multiply(d.view().loop().lifted().period()).exp()));
+        });
     }
 
     void draw() {
@@ -114,7 +144,7 @@ final class LoopPlots extends GridPane {
         Design d = session.shown().get();
         magnitude.show(magnitude(d));
         phase.show(phase(d));
-        poles.show(poles(d));
+        poles.show(plane.getValue() == Plane.Z ? poles(d) : rates(d));
         last.show(switch (choice.getValue()) {
             case STEP -> step(d);
             case NYQUIST -> nyquist(d);
@@ -216,6 +246,37 @@ final class LoopPlots extends GridPane {
                 "Real part; spirals: damping 0.2, 0.4, 0.6, 0.8",
                 false,
                 true, all, List.of(), limits, limits);
+    }
+
+    /** The same as rates of motions: ln z / T, in rad/s, with rays of equal damping. */
+    private Plot rates(Design d) {
+        double period = d.view().loop().lifted().period();
+        double reach = Math.PI / period;
+        List<Curve> all = new ArrayList<>();
+        all.add(new Curve(new double[] {0, 0}, new double[] {-reach, reach}, Style.FAINT, 0));
+        for (double damping : new double[] {0.2, 0.4, 0.6, 0.8}) {
+            double x = -2 * reach * damping;
+            double y = 2 * reach * Math.sqrt(1 - damping * damping);
+            all.add(new Curve(new double[] {x, 0, x}, new double[] {y, 0, -y}, Style.FAINT, 0));
+        }
+        Complex[][] branches = d.view().locus().branches();
+        for (int b = 0; b < branches.length; b++) {
+            Complex[] rates = rates(Arrays.stream(branches[b]).filter(java.util.Objects::nonNull).toArray(Complex[]::new), period);
+            all.add(new Curve(real(rates), imaginary(rates), Style.LINE, b + 1));
+        }
+        Complex[] open = rates(d.view().loop().lifted().poles(), period);
+        all.add(new Curve(real(open), imaginary(open), Style.CROSSES, 1));
+        d.at().closed().ifPresent(c -> {
+            Complex[] closed = rates(c.poles(), period);
+            all.add(new Curve(real(closed), imaginary(closed), Style.RINGS, 0));
+        });
+        return new Plot("Poles in s, rad/s: open ×, closed ○", "Real part, rad/s; rays: damping 0.2, 0.4, 0.6, 0.8", false, true, all,
+                List.of(),
+                new double[] {-1.2 * reach, 0.4 * reach}, new double[] {-1.05 * reach, 1.05 * reach});
+    }
+
+    private static Complex[] rates(Complex[] poles, double period) {
+        return Arrays.stream(poles).filter(p -> p.norm() > 1e-12).map(p -> p.log().divide(period)).toArray(Complex[]::new);
     }
 
     /** Where poles have a damping ratio: a spiral into the origin, and its mirror image. */

@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.within;
 import boldanvil.app.chart.CurveView;
 import boldanvil.app.pages.LoopPage;
 import boldanvil.core.diagram.Variable;
+import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.Slider;
@@ -70,6 +71,15 @@ class LoopWindowTest extends WindowFixture {
         robot.drag(from.getX(), from.getY(), javafx.scene.input.MouseButton.PRIMARY).dropTo(to.getX(), to.getY());
         await(() -> loop().session().shown().orElseThrow().at().gain() < 0.6);
         assertThat(loop().session().shown().orElseThrow().at().gain()).isCloseTo(0.5, within(0.05));
+        // By pulling at a pole in s.
+        double dragged = loop().session().shown().orElseThrow().at().gain();
+        robot.interact(() -> robot.lookup("#loop-plane").<ChoiceBox<?>>query().getSelectionModel().select(1));
+        var poles = robot.lookup("#loop-poles").queryAs(CurveView.class);
+        var far = poles.placeOf(100, 1500);
+        robot.clickOn(poles.localToScreen(far[0], far[1]));
+        await(() -> Math.abs(loop().session().shown().orElseThrow().at().gain() - dragged) > 1e-6);
+        robot.interact(() -> loop().session().gain(1));
+        await(() -> loop().session().shown().orElseThrow().at().gain() == 1);
         // A design keeps what was there for comparison.
         type(robot, "loop-crossover", "1000");
         type(robot, "loop-margin", "70 °");

@@ -25,7 +25,7 @@ public final class LeastSquares {
     private static final double STEP = 1e-5;
     private static final int ROUNDS = 60;
     private static final int CALLS = 200;
-    /** Correlation of errors above which two values are not told apart. */
+    /** Correlation of errors above which two values count as not distinguished. */
     private static final double ALIKE = 0.98;
     /** A prediction that is not finite counts as so many times the range of the output. */
     private static final double FAR = 1e3;
@@ -180,11 +180,9 @@ public final class LeastSquares {
             for (int k = 0; k < n; k++) {
                 correlation[i][k] = inverse.get(i, k) / Math.sqrt(inverse.get(i, i) * inverse.get(k, k));
                 if (k < i && Math.abs(correlation[i][k]) > ALIKE) {
-                    warnings.add(String.format(Locale.ROOT,
-                            "The record does not tell '%s' and '%s' apart: their errors have the correlation %.3f. "
-                            + "Hold one of them, or record a run that moves them differently.", parameters.get(k).name(), parameters.get(i)
-                                    .name(),
-                            correlation[i][k]));
+                    warnings.add(String.format(Locale.ROOT, "The record does not distinguish '%s' from '%s': their errors have the "
+                            + "correlation %.3f. Hold one of them, or record a run that moves them differently.", parameters.get(k).name(),
+                            parameters.get(i).name(), correlation[i][k]));
                 }
             }
             Parameter q = parameters.get(i);

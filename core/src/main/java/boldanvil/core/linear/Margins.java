@@ -8,6 +8,7 @@ import java.util.function.DoubleFunction;
 import java.util.function.DoubleUnaryOperator;
 import org.hipparchus.analysis.solvers.BrentSolver;
 import org.hipparchus.complex.Complex;
+import org.hipparchus.exception.MathRuntimeException;
 import org.hipparchus.optim.MaxEval;
 import org.hipparchus.optim.nonlinear.scalar.GoalType;
 import org.hipparchus.optim.univariate.BrentOptimizer;
@@ -85,7 +86,15 @@ public record Margins(Optional<Crossing> up, Optional<Crossing> down, Optional<C
         if (f.applyAsDouble(low) == 0) {
             return low;
         }
-        return f.applyAsDouble(high) == 0 ? high : new BrentSolver(1e-14 * high, 1e-15 * high).solve(200, f::applyAsDouble, low, high);
+        if (f.applyAsDouble(high) == 0) {
+            return high;
+        }
+        try {
+            return new BrentSolver(1e-14 * high, 1e-15 * high).solve(200, f::applyAsDouble, low, high);
+        } catch (MathRuntimeException e) {
+            // Rounding hides the crossing, as beside a pole on the way.
+            return Math.sqrt(low * high);
+        }
     }
 
     private static Crossing refined(DoubleFunction<Complex> loop, double[] omega, int highest, Crossing coarse) {

@@ -3,7 +3,6 @@ package boldanvil.core.linear;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
-import org.hipparchus.analysis.solvers.BrentSolver;
 import org.hipparchus.complex.Complex;
 
 /**
@@ -99,7 +98,7 @@ public record RootLocus(double[] gains, Complex[][] branches, List<Mark> limits,
                 double h = (x - at) * 1e-3;
                 // With one distance for both ends, since close to a pole or zero the slope of a difference depends on it.
                 if (!Double.isNaN(last) && last * slope < 0 && slope(response, at, h) * slope(response, x, h) < 0) {
-                    double root = new BrentSolver(1e-12 * size).solve(200, v -> slope(response, v, h), at, x);
+                    double root = root(response, at, x, h);
                     double gain = -1 / response.at(new Complex(root, 0))[0][0].getRealPart();
                     if (gain > low && gain < high) {
                         all.add(new Mark(gain, new Complex(root, 0)));
@@ -110,6 +109,22 @@ public record RootLocus(double[] gains, Complex[][] branches, List<Mark> limits,
             }
         }
         return all;
+    }
+
+    /** Where the slope changes its sign, by halving; a pole on the way leaves a gain that is not finite, which no limits hold. */
+    private static double root(Response r, double low, double high, double h) {
+        double from = low;
+        double to = high;
+        boolean rises = slope(r, low, h) < 0;
+        for (int i = 0; i < 60; i++) {
+            double middle = (from + to) / 2;
+            if (slope(r, middle, h) < 0 == rises) {
+                from = middle;
+            } else {
+                to = middle;
+            }
+        }
+        return (from + to) / 2;
     }
 
     /** How −1 / L changes along the real axis. */

@@ -99,7 +99,7 @@ public final class Linearisation {
         place = Place.sheet(cut.path(), cut.label(project));
         Project as = project.as(rig);
         Project summed = summed(as, cut);
-        // What is wrong with the project itself is told without the sum.
+        // What is wrong with the project itself is reported without the sum.
         LoweredSystem.of(as).orThrow();
         system = LoweredSystem.of(summed).orThrow();
         rounds = rounding ? RoundingBlocks.of(summed) : _ -> false;

@@ -197,7 +197,7 @@ class IdentifyTest {
     }
 
     @Test
-    void whiteAndColouredResidualsAreToldApart() {
+    void whiteAndColouredResidualsAreDistinguished() {
         int wrong = 0;
         for (int seed = 0; seed < SEEDS; seed++) {
             var r = new Random(seed);
@@ -215,14 +215,14 @@ class IdentifyTest {
 
     /** Two values of which only the product is seen, a value without effect, and one that comes to its limit. */
     @Test
-    void whatARecordDoesNotTellIsSaid() {
+    void whatARecordDoesNotShowIsReported() {
         var r = new Random(2);
         double[] x = r.doubles(200, 0, 1).toArray();
         double[] y = Arrays.stream(x).map(v -> 6 * v + 0.01 * r.nextGaussian()).toArray();
         var both = LeastSquares.fit(p -> Arrays.stream(x).map(v -> p[0] * p[1] * v).toArray(), y, List.of(
                 new LeastSquares.Parameter("a", 1, 0.1, 100), new LeastSquares.Parameter("b", 1, 0.1, 100)));
         assertThat(both.values().get(0).value() * both.values().get(1).value()).isCloseTo(6, within(0.02));
-        assertThat(both.warnings()).anyMatch(w -> w.contains("does not tell 'a' and 'b' apart"));
+        assertThat(both.warnings()).anyMatch(w -> w.contains("does not distinguish 'a' from 'b'"));
         var limited = LeastSquares.fit(p -> Arrays.stream(x).map(v -> p[0] * v).toArray(), y,
                 List.of(new LeastSquares.Parameter("a", 1, 0, 4)));
         assertThat(limited.warnings()).anyMatch(w -> w.contains("came to its limit 4"));
