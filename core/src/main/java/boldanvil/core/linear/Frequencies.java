@@ -1,7 +1,6 @@
 package boldanvil.core.linear;
 
 import java.util.ArrayList;
-import java.util.Arrays;
 import java.util.List;
 import org.hipparchus.complex.Complex;
 
@@ -54,10 +53,5 @@ public final class Frequencies {
             }
         }
         return all.stream().mapToDouble(Double::doubleValue).sorted().distinct().toArray();
-    }
-
-    /** The same frequencies with those left out that are beyond a limit. */
-    public static double[] upTo(double[] all, double limit) {
-        return Arrays.stream(all).filter(w -> w <= limit).toArray();
     }
 }

@@ -45,38 +45,6 @@ public final class Polynomials {
         return Arrays.stream(p).mapToDouble(Complex::getRealPart).toArray();
     }
 
-    /** A product. */
-    public static double[] times(double[] p, double[] q) {
-        double[] r = new double[p.length + q.length - 1];
-        for (int i = 0; i < p.length; i++) {
-            for (int j = 0; j < q.length; j++) {
-                r[i + j] += p[i] * q[j];
-            }
-        }
-        return r;
-    }
-
-    /** p + factor · q. */
-    public static double[] plus(double[] p, double[] q, double factor) {
-        double[] r = new double[Math.max(p.length, q.length)];
-        for (int i = 0; i < p.length; i++) {
-            r[r.length - p.length + i] += p[i];
-        }
-        for (int i = 0; i < q.length; i++) {
-            r[r.length - q.length + i] += factor * q[i];
-        }
-        return r;
-    }
-
-    /** The derivative. */
-    static double[] derivative(double[] p) {
-        double[] r = new double[Math.max(1, p.length - 1)];
-        for (int i = 0; i < p.length - 1; i++) {
-            r[i] = p[i] * (p.length - 1 - i);
-        }
-        return r;
-    }
-
     /** The value at a point. */
     public static Complex at(double[] p, Complex x) {
         Complex sum = Complex.ZERO;

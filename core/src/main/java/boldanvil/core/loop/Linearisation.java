@@ -99,9 +99,12 @@ public final class Linearisation {
         place = Place.sheet(cut.path(), cut.label(project));
         Project as = project.as(rig);
         Project summed = summed(as, cut);
-        // What is wrong with the project itself is reported without the sum.
-        LoweredSystem.of(as).orThrow();
-        system = LoweredSystem.of(summed).orThrow();
+        var lowered = LoweredSystem.of(summed);
+        if (lowered.hasErrors()) {
+            // What is wrong with the project itself is reported without the sum.
+            LoweredSystem.of(as).orThrow();
+        }
+        system = lowered.orThrow();
         rounds = rounding ? RoundingBlocks.of(summed) : _ -> false;
         String part = cut.path().contains("/") ? cut.path().substring(0, cut.path().indexOf('/')) : cut.path();
         Set<String> inRing = ring(part);
