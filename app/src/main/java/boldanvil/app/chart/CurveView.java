@@ -19,7 +19,7 @@ public final class CurveView extends Region {
     private static final double BOTTOM = 42;
 
     /** How a curve is drawn. */
-    public enum Style { LINE, FAINT, DASHED, CROSSES, RINGS, DOTS }
+    public enum Style { LINE, FAINT, DASHED, DOTTED, CROSSES, RINGS, DOTS }
 
     /**
      * A curve.
@@ -165,7 +165,8 @@ public final class CurveView extends Region {
             }
             return;
         }
-        g.setLineDashes(c.style() == Style.DASHED ? new double[] {6, 4} : new double[0]);
+        g.setLineDashes(c.style() == Style.DASHED ? new double[] {6, 4} : c.style() == Style.DOTTED ? new double[] {1.5, 3.5}
+                : new double[0]);
         g.beginPath();
         boolean down = false;
         for (int i = 0; i < c.x().length; i++) {

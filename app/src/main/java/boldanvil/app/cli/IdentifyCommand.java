@@ -1,18 +1,16 @@
 package boldanvil.app.cli;
 
 import boldanvil.core.diagram.Project;
-import boldanvil.core.diagram.Variable;
 import boldanvil.core.edit.VariableValues;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.identify.DifferenceModel;
+import boldanvil.core.identify.BlackBox;
 import boldanvil.core.identify.Estimate;
 import boldanvil.core.identify.GreyBox;
 import boldanvil.core.identify.MeasuredResponse;
-import boldanvil.core.identify.ProcessModel;
 import boldanvil.core.identify.Record;
-import boldanvil.core.identify.Subspace;
+import boldanvil.core.identify.TakenOver;
 import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.linear.StateSpace;
 import boldanvil.core.linear.Zeros;
@@ -43,6 +41,9 @@ import picocli.CommandLine.Spec;
         + "process with delay, states, a frequency response; or values of variables for which the project itself comes nearest to the run. "
         + "Exit 1 when the fit is below what is demanded.")
 final class IdentifyCommand implements Callable<Integer> {
+    private static final Map<String, BlackBox> MODELS = Map.of("first", BlackBox.FIRST, "second", BlackBox.SECOND, "oe",
+            BlackBox.OUTPUT_ERROR, "arx", BlackBox.EQUATION_ERROR, "states", BlackBox.STATES);
+
     @Parameters(paramLabel = "RUN", description = "A run's folder, or a file of samples: CSV or HDF5.")
     private Path run;
 
@@ -129,9 +130,8 @@ final class IdentifyCommand implements Callable<Integer> {
             throw FindingException.of("--in", "A model has one input and one output.", "Name one tap with --in and one with --out.");
         }
         Record r = every == null ? Record.of(samples, inputs.getFirst(), outputs.getFirst(), begin(samples), end(samples))
-                : Record.of(samples.series(column(samples, inputs.getFirst()), begin(samples), end(samples)),
-                samples.series(column(samples, outputs.getFirst()), begin(samples), end(samples)),
-                Texts.number("--every", every, Map.of(), "s"));
+                : Record.of(samples, inputs.getFirst(), outputs.getFirst(), begin(samples), end(samples),
+                        Texts.number("--every", every, Map.of(), "s"));
         return switch (remove) {
             case "offset" -> r.withoutOffset();
             case "drift" -> r.withoutDrift();
@@ -140,41 +140,28 @@ final class IdentifyCommand implements Callable<Integer> {
         };
     }
 
-    private static int column(Samples samples, String tap) {
-        RecordedRun.named(samples, List.of(tap));
-        return samples.indexOf(tap);
-    }
-
     private Result blackBox(Samples samples) {
         String kind = model.contains(":") ? model.substring(0, model.indexOf(':')) : model;
         int[] numbers = numbers(kind);
         Record r = record(samples);
-        return switch (kind) {
-            case "arx" -> difference(DifferenceModel.equationError(r, numbers[0], numbers[1], numbers[2]));
-            case "oe" -> difference(DifferenceModel.outputError(r, numbers[0], numbers[1], numbers[2]));
-            case "first", "second" -> {
-                var p = ProcessModel.fit(r, kind.equals("first") ? 1 : 2);
-                yield new Result(p.estimate(), p.rational(), p.estimate().fit(), Map.of("delay", p.delay()));
-            }
-            case "states" -> {
-                var s = Subspace.of(r, numbers[0], Math.max(10, 2 * numbers[0] + 2));
-                yield new Result(null, s.system(), s.fit(), Map.of("singular", s.singular()));
-            }
-            case "response" -> {
-                var m = MeasuredResponse.of(r, numbers[0]);
-                Map<String, Object> rows = new LinkedHashMap<>();
-                rows.put("omega", m.omega());
-                rows.put("decibels", Arrays.stream(m.response()).mapToDouble(c -> 20 * Math.log10(c.norm())).toArray());
-                rows.put("degrees", Arrays.stream(m.response()).mapToDouble(c -> Math.toDegrees(c.getArgument())).toArray());
-                rows.put("coherence", m.coherence());
-                yield new Result(null, null, Double.NaN, rows);
-            }
-            default -> throw unknown();
-        };
-    }
-
-    private static Result difference(DifferenceModel m) {
-        return new Result(m.estimate(), m.system(), m.estimate().fit(), Map.of());
+        if (kind.equals("response")) {
+            var m = MeasuredResponse.of(r, numbers[0]);
+            Map<String, Object> rows = new LinkedHashMap<>();
+            rows.put("omega", m.omega());
+            rows.put("decibels", Arrays.stream(m.response()).mapToDouble(c -> 20 * Math.log10(c.norm())).toArray());
+            rows.put("degrees", Arrays.stream(m.response()).mapToDouble(c -> Math.toDegrees(c.getArgument())).toArray());
+            rows.put("coherence", m.coherence());
+            return new Result(null, null, Double.NaN, rows);
+        }
+        var found = MODELS.get(kind).of(r, numbers);
+        Map<String, Object> more = new LinkedHashMap<>();
+        if (found.delay() > 0) {
+            more.put("delay", found.delay());
+        }
+        if (found.singular().length > 0) {
+            more.put("singular", found.singular());
+        }
+        return new Result(found.estimate().orElse(null), found.system(), found.fit(), more);
     }
 
     private FindingException unknown() {
@@ -183,11 +170,11 @@ final class IdentifyCommand implements Callable<Integer> {
     }
 
     private int[] numbers(String kind) {
-        int wanted = switch (kind) {
-            case "arx", "oe" -> 3;
-            case "states", "response" -> 1;
-            default -> 0;
-        };
+        boolean response = kind.equals("response");
+        if (!response && !MODELS.containsKey(kind)) {
+            throw unknown();
+        }
+        int wanted = response ? 1 : MODELS.get(kind).defaults().length;
         String text = model.contains(":") ? model.substring(model.indexOf(':') + 1) : "";
         try {
             int[] all = text.isEmpty() ? new int[0] : Arrays.stream(text.split(",")).mapToInt(s -> Integer.parseInt(s.strip())).toArray();
@@ -214,29 +201,24 @@ final class IdentifyCommand implements Callable<Integer> {
             all.add(new GreyBox.Free(limits.variable(), limits.low(), limits.high()));
         }
         var estimate = GreyBox.fit(as, all, recorded(samples, run, read));
-        Map<String, Double> found = new LinkedHashMap<>();
-        estimate.values().forEach(v -> found.put(v.name(), v.value()));
         Map<String, Object> more = new LinkedHashMap<>();
-        Project with = VariableValues.with(as, found, Rescaled.EXACT);
-        more.put("fits", GreyBox.fits(with, recorded(samples, run, read)));
+        Project with = VariableValues.with(as, TakenOver.values(estimate), Rescaled.EXACT);
+        more.put("fits", fits(with, recorded(samples, run, read)));
         if (check != null) {
             try (Samples second = RecordedRun.open(check)) {
-                more.put("checked", GreyBox.fits(with, recorded(second, check, read)));
+                more.put("checked", fits(with, recorded(second, check, read)));
             }
         }
         if (write) {
-            Project written = VariableValues.with(read, found, Rescaled.SHORT);
-            ProjectWriter.write(written.withVariables(written.variables().stream().map(v -> found.containsKey(v.name())
-                    ? noted(v, estimate.value(v.name())) : v).toList()), project);
+            ProjectWriter.write(TakenOver.in(read, estimate, run.toAbsolutePath().normalize().getFileName().toString()), project);
         }
         return new Result(estimate, null, estimate.fit(), more);
     }
 
-    private Variable noted(Variable v, Estimate.Value e) {
-        String before = v.note().replaceFirst("(; )?identified from .*", "");
-        String note = (before.isEmpty() ? "" : before + "; ") + String.format(Locale.ROOT, "identified from %s, ± %.2g %%",
-                run.toAbsolutePath().normalize().getFileName(), 100 * e.bound() / Math.abs(e.value()));
-        return new Variable(v.name(), v.value(), note, v.unit(), v.group());
+    private static Map<String, Double> fits(Project with, GreyBox.Recorded recorded) {
+        Map<String, Double> all = new LinkedHashMap<>();
+        GreyBox.predictions(with, recorded).forEach(p -> all.put(p.tap(), p.fit()));
+        return all;
     }
 
     private GreyBox.Recorded recorded(Samples samples, Path folder, Project read) {

@@ -1,5 +1,6 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.asbuilt.AsBuilt;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
@@ -74,6 +75,9 @@ final class LoopCommand implements Callable<Integer> {
     @Option(names = "--random", defaultValue = "0", description = "As many more cases with random values between the limits.")
     private int random;
 
+    @Option(names = "--as-built", description = "Counts the delays of the boards that parts are patched to: conversion, computing, timers.")
+    private boolean asBuilt;
+
     @Mixin
     private JsonOption json;
 
@@ -82,8 +86,14 @@ final class LoopCommand implements Callable<Integer> {
 
     @Override
     public Integer call() {
-        var read = ProjectReader.read(project);
-        Rig chosen = Texts.rig(read, rig);
+        Project drawn = ProjectReader.read(project);
+        Rig chosen = Texts.rig(drawn, rig);
+        AsBuilt built = asBuilt ? AsBuilt.of(drawn, chosen) : new AsBuilt(drawn, List.of(), Map.of());
+        if (asBuilt && built.ways().isEmpty()) {
+            throw FindingException.of(Place.rig(chosen.name()), "No part drives a plant from a board.",
+                    "Patch the controller to a board, or leave out --as-built.");
+        }
+        Project read = built.project();
         var point = new Linearisation.OperatingPoint(after.equals("0s") ? 0 : Texts.nanos("--after", after) / 1e9,
                 sets.stream().map(s -> Texts.change(s, read)).toList());
         Cut cut = Cut.at(read, at);
@@ -106,11 +116,18 @@ final class LoopCommand implements Callable<Integer> {
         }
         if (json.isJson()) {
             var values = values(cut.label(read), loop, m, closed, missed);
+            if (asBuilt) {
+                values.put("boardDelaySeconds", built.longest());
+            }
             worst(cases).ifPresent(w -> values.put("worst", Map.of("values", w.values(), "phaseMarginDegrees",
                     w.margins().phase().map(c -> Math.toDegrees(c.value())).orElse(0.0), "stable", w.isStable())));
             json.print(values);
         } else {
             print(cut.label(read), loop, m, closed, missed);
+            if (asBuilt) {
+                spec.commandLine().getOut().printf(Locale.ROOT, "With the delays of the board: %.4g s from sample to effect.%n",
+                        built.longest());
+            }
             worst(cases).ifPresent(w -> spec.commandLine().getOut().printf(Locale.ROOT, "Least phase margin of %d cases: %s with %s.%n",
                     cases.size(), w.margins().phase().map(c -> String.format(Locale.ROOT, "%.2f °", Math.toDegrees(c.value())))
                             .orElse("none"),

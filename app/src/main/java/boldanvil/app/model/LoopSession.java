@@ -1,8 +1,8 @@
 package boldanvil.app.model;
 
+import boldanvil.core.asbuilt.AsBuilt;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
-import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.identify.MeasuredResponse;
 import boldanvil.core.identify.Record;
@@ -17,12 +17,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.Executor;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
-import java.util.function.Consumer;
 import java.util.function.Function;
-import java.util.function.Supplier;
 import java.util.stream.Collectors;
 
 /**
@@ -38,28 +35,30 @@ public final class LoopSession {
      * A design.
      *
      * @param gains values of the controller's gains; empty where none was found
+     * @param built the same with the delays of the board; empty where no part is patched to one
      */
-    public record Design(String name, Map<String, Double> gains, LoopView view, LoopView.At at) {}
+    public record Design(String name, Map<String, Double> gains, LoopView view, LoopView.At at, Optional<Built> built) {}
+
+    /** A loop with the delays of its board. */
+    public record Built(AsBuilt how, LoopView view, LoopView.At at) {}
 
     /** What was opened, and where. */
-    private record Opened(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point, Optional<Controller> controller) {}
+    public record Opened(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point, Optional<Controller> controller) {}
 
     private final Executor window;
-    private final ExecutorService worker = Executors.newSingleThreadExecutor(r -> Thread.ofPlatform().daemon().name("loop").unstarted(r));
+    private final LatestWork work;
     private final List<Runnable> listeners = new ArrayList<>();
     private final List<Design> kept = new ArrayList<>();
     private Opened opened;
     private Design shown;
     private MeasuredResponse measured;
-    private String message = "";
-    private boolean busy;
-    private long asked;
     private volatile double wanted = 1;
     private volatile boolean drawing;
 
     /** @param window runs what must happen on the window's thread */
     public LoopSession(Executor window) {
         this.window = window;
+        work = new LatestWork("loop", window, this::changed);
     }
 
     public void onChange(Runnable listener) {
@@ -72,20 +71,17 @@ public final class LoopSession {
 
     /** Forgets the loop; another project is there. */
     public void clear() {
-        asked++;
         opened = null;
         shown = null;
         measured = null;
         kept.clear();
-        message = "";
-        busy = false;
-        changed();
+        work.cancel();
     }
 
     /** Opens a loop in the background. */
     public void open(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point) {
         var next = new Opened(project, rig, cut, point, Controller.of(project, cut));
-        work("Opening the loop …", () -> viewed("as on the sheet", next, project, next.controller().map(Controller::gains)
+        work.start("Opening the loop …", () -> viewed("as on the sheet", next, project, next.controller().map(Controller::gains)
                 .orElse(Map.of())),
                 d -> {
                     opened = next;
@@ -95,41 +91,24 @@ public final class LoopSession {
     }
 
     private static Design viewed(String name, Opened o, Project project, Map<String, Double> gains) {
+        var built = CompletableFuture.supplyAsync(() -> built(o, project));
         var view = new LoopView(Linearisation.open(project, o.rig(), o.cut(), o.point()));
-        return new Design(name, gains, view, view.at(1));
+        return new Design(name, gains, view, view.at(1), built.join());
     }
 
-    /** Works something out in the background; a finding is shown in place of a result. */
-    private <T> void work(String doing, Supplier<T> what, Consumer<T> done) {
-        long mine = ++asked;
-        busy = true;
-        message = doing;
-        changed();
-        worker.execute(() -> {
-            Runnable end;
-            try {
-                T result = what.get();
-                end = () -> {
-                    message = "";
-                    done.accept(result);
-                };
-            } catch (FindingException e) {
-                end = () -> message = e.findings().getFirst().toString();
-            } catch (NoSolutionException e) {
-                end = () -> message = e.getMessage() + " " + e.cure();
-            } catch (RuntimeException e) {
-                Log.ignored(LoopSession.class, e, "A loop cannot be computed.");
-                end = () -> message = "The loop cannot be computed: " + Finding.reason(e) + ".";
-            }
-            Runnable shownThen = end;
-            window.execute(() -> {
-                if (mine == asked) {
-                    busy = false;
-                    shownThen.run();
-                    changed();
-                }
-            });
-        });
+    private static Optional<Built> built(Opened o, Project project) {
+        var how = AsBuilt.of(project, o.rig());
+        if (how.ways().isEmpty()) {
+            return Optional.empty();
+        }
+        try {
+            var view = new LoopView(Linearisation.open(how.project(), o.rig(), o.cut(), o.point()));
+            return Optional.of(new Built(how, view, view.at(1)));
+        } catch (FindingException e) {
+            // The same is found, and shown, without the board; what only the board adds is no reason to show nothing.
+            Log.ignored(LoopSession.class, e, "A loop as built cannot be opened.");
+            return Optional.empty();
+        }
     }
 
     private void show(Design d, double gain) {
@@ -148,13 +127,15 @@ public final class LoopSession {
             return;
         }
         drawing = true;
-        worker.execute(() -> {
+        work.execute(() -> {
             double mine = wanted;
+            var built = CompletableFuture.supplyAsync(() -> from.built().map(b -> new Built(b.how(), b.view(), b.view().at(mine))));
             var at = from.view().at(mine);
+            var builtAt = built.join();
             window.execute(() -> {
                 drawing = false;
                 if (shown != null && shown.view() == from.view()) {
-                    shown = new Design(from.name(), from.gains(), from.view(), at);
+                    shown = new Design(from.name(), from.gains(), from.view(), at, builtAt);
                     changed();
                     if (wanted != mine) {
                         gain(wanted);
@@ -170,7 +151,7 @@ public final class LoopSession {
      * @param from first instant
      */
     public void measure(Samples samples, String in, String out, double from) {
-        work("Measuring …", () -> MeasuredResponse.of(Record.of(samples, in, out, from, samples.end()), STRETCHES), found ->
+        work.start("Measuring …", () -> MeasuredResponse.of(Record.of(samples, in, out, from, samples.end()), STRETCHES), found ->
                 measured = found);
     }
 
@@ -187,7 +168,7 @@ public final class LoopSession {
             return;
         }
         Controller c = o.controller().get();
-        work("Designing …", () -> {
+        work.start("Designing …", () -> {
             // From the plant as it was opened, whatever is shown now.
             var base = Linearisation.open(o.project(), o.rig(), o.cut(), o.point());
             Map<String, Double> gains = method.apply(new PidDesign(c, base));
@@ -246,6 +227,17 @@ public final class LoopSession {
         return List.copyOf(kept);
     }
 
+    /** Where the loop is opened. */
+    public Optional<Opened> opened() {
+        return Optional.ofNullable(opened);
+    }
+
+    /** The project with the gains that are shown. */
+    public Optional<Project> project() {
+        return opened().map(o -> o.controller().filter(_ -> !gains().isEmpty()).map(c -> c.send(o.project(), gains()).project())
+                .orElse(o.project()));
+    }
+
     public Optional<Controller> controller() {
         return opened == null ? Optional.empty() : opened.controller();
     }
@@ -257,10 +249,10 @@ public final class LoopSession {
     }
 
     public String message() {
-        return message;
+        return work.message();
     }
 
     public boolean isBusy() {
-        return busy;
+        return work.isBusy();
     }
 }

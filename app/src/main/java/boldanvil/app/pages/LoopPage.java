@@ -1,6 +1,7 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.model.Figures;
+import boldanvil.app.model.IdentifySession;
 import boldanvil.app.model.LoopSession;
 import boldanvil.app.model.LoopSession.Design;
 import boldanvil.app.model.LoopView;
@@ -14,12 +15,11 @@ import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.linear.Bode;
+import boldanvil.core.linear.Margins;
 import boldanvil.core.linear.Margins.Crossing;
 import boldanvil.core.loop.Cut;
 import boldanvil.core.loop.Linearisation.OperatingPoint;
 import boldanvil.core.loop.LoopPlaces;
-import boldanvil.core.quantity.Formula;
-import boldanvil.core.quantity.FormulaException;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -35,10 +35,10 @@ import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.ScrollPane;
 import javafx.scene.control.Slider;
-import javafx.scene.control.SplitPane;
 import javafx.scene.control.TextField;
+import javafx.scene.control.ToggleButton;
+import javafx.scene.control.ToggleGroup;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.GridPane;
@@ -93,6 +93,8 @@ public final class LoopPage extends BorderPane implements Page {
     private final VBox design;
     private final Label empty = new Label("Choose an output within a control loop and press 'Open the loop'.\n"
             + "Or select a wire on a sheet and use 'Open the loop at the selected wire'.");
+    private final IdentifyView identify;
+    private final Map<String, Node> views = new LinkedHashMap<>();
     private boolean follows;
 
     /** @param selected the wire that is selected on the sheet */
@@ -103,16 +105,33 @@ public final class LoopPage extends BorderPane implements Page {
         empty.setId("loop-empty");
         empty.getStyleClass().add("faint");
         design = design();
-        var side = new ScrollPane(form());
-        side.setFitToWidth(true);
-        side.setMinWidth(270);
-        side.getStyleClass().add("side-column");
-        var all = new SplitPane(side, new StackPane(plots, empty));
-        SplitPane.setResizableWithParent(side, false);
-        all.setDividerPositions(0.27);
-        setCenter(all);
+        identify = new IdentifyView(host);
+        views.put("Loop", Forms.beside(form(), new StackPane(plots, empty)));
+        views.put("Limits", new CheckView(host, session).node());
+        views.put("Identify", identify.node());
+        setTop(tabs());
+        setCenter(views.get("Loop"));
         session.onChange(this::changed);
         changed();
+    }
+
+    /** The views of this page, in the order of the work. */
+    private HBox tabs() {
+        var line = new HBox(4);
+        line.getStyleClass().add("tabs");
+        var group = new ToggleGroup();
+        views.forEach((name, view) -> {
+            var b = new ToggleButton(name);
+            b.setId("loop-view-" + name.toLowerCase(Locale.ROOT).replace(' ', '-'));
+            b.setToggleGroup(group);
+            b.setOnAction(_ -> {
+                b.setSelected(true);
+                setCenter(view);
+            });
+            line.getChildren().add(b);
+        });
+        ((ToggleButton) line.getChildren().getFirst()).setSelected(true);
+        return line;
     }
 
     @Override
@@ -149,6 +168,7 @@ public final class LoopPage extends BorderPane implements Page {
     @Override
     public void opened() {
         session.clear();
+        identify.opened();
         place.getItems().clear();
         place.getEditor().setText("");
     }
@@ -156,6 +176,7 @@ public final class LoopPage extends BorderPane implements Page {
     @Override
     public void repaint() {
         plots.draw();
+        identify.draw();
     }
 
     @Override
@@ -168,9 +189,12 @@ public final class LoopPage extends BorderPane implements Page {
         return session;
     }
 
+    /** What was identified; for tests. */
+    public IdentifySession identification() {
+        return identify.session();
+    }
+
     private VBox form() {
-        var heading = new Label("Loop");
-        heading.getStyleClass().add("heading");
         place.setId("loop-place");
         place.setEditable(true);
         place.setMaxWidth(Double.MAX_VALUE);
@@ -190,7 +214,7 @@ public final class LoopPage extends BorderPane implements Page {
         });
         factor.setId("loop-factor");
         factor.setPrefColumnCount(6);
-        factor.setOnAction(_ -> number(factor).ifPresent(session::gain));
+        factor.setOnAction(_ -> Forms.number(host, factor).ifPresent(session::gain));
         HBox.setHgrow(gain, Priority.ALWAYS);
         var move = new HBox(8, gain, factor);
         move.setAlignment(Pos.CENTER_LEFT);
@@ -204,11 +228,11 @@ public final class LoopPage extends BorderPane implements Page {
         gains.setWrapText(true);
         gains.setId("loop-gains");
         kept.setId("loop-kept");
-        var all = new VBox(8, heading, new Label("Opened at the output"), place, run, message, section("GAIN OF THE LOOP, FACTOR"), move,
-                section("MARGINS"), figures, design, section("MODES OF THE CLOSED LOOP"), modes, section("MEASURED ON THE LAST RUN"),
+        return new VBox(8, Forms.heading("Loop"), new Label("Opened at the output"), place, run, message,
+                Forms.section("GAIN OF THE LOOP, FACTOR"), move,
+                Forms.section("MARGINS"), figures, design, Forms.section("MODES OF THE CLOSED LOOP"), modes,
+                        Forms.section("MEASURED ON THE LAST RUN"),
                 measured());
-        all.getStyleClass().add("side");
-        return all;
     }
 
     /** Which taps of the last run are laid over the curves. */
@@ -237,14 +261,8 @@ public final class LoopPage extends BorderPane implements Page {
         } else if (in.getValue() == null || out.getValue() == null) {
             host.showMessage("Choose the two taps of the run first.");
         } else {
-            number(after).ifPresent(t -> session.measure(run.get().store(), in.getValue(), out.getValue(), t));
+            Forms.number(host, after).ifPresent(t -> session.measure(run.get().store(), in.getValue(), out.getValue(), t));
         }
-    }
-
-    private static Label section(String text) {
-        var l = new Label(text);
-        l.getStyleClass().add("section");
-        return l;
     }
 
     private VBox design() {
@@ -272,22 +290,13 @@ public final class LoopPage extends BorderPane implements Page {
                 Buttons.button("Keep", "loop-keep", "Keeps what is shown, to compare others with it", session::keep));
         var to = new HBox(8, Buttons.button("Send …", "loop-send", "Writes the gains into the variables they come from", this::send),
                 Buttons.button("Try", "loop-try", "Gives the gains to the running rig, as one set", this::tryOut));
-        return new VBox(6, section("CONTROLLER"), gains, way, values, buttons, to, section("KEPT, DASHED"), kept);
+        return new VBox(6, Forms.section("CONTROLLER"), gains, way, values, buttons, to, Forms.section("KEPT, DASHED"), kept);
     }
 
     private void enable(Way w) {
         crossover.setDisable(w == Way.LEAST || w == Way.ULTIMATE);
         margin.setDisable(w == Way.LEAST || w == Way.ULTIMATE);
         peak.setDisable(w != Way.LEAST);
-    }
-
-    private Optional<Double> number(TextField f) {
-        try {
-            return Optional.of(Formula.quantity(f.getText().replace('−', '-'), Map.of()).value());
-        } catch (FormulaException e) {
-            host.showMessage("'" + f.getText() + "' cannot be computed: " + e.getMessage());
-            return Optional.empty();
-        }
     }
 
     private void open() {
@@ -308,15 +317,16 @@ public final class LoopPage extends BorderPane implements Page {
     private void open(Cut cut) {
         Rig rig = host.workspace().project().rig(host.rig()).orElseThrow(() -> FindingException.of(Place.rig(host.rig()),
                 "No rig is chosen.", "Add a rig and choose it in the bar above."));
-        number(after).ifPresent(t -> session.open(host.workspace().project(), rig, cut, new OperatingPoint(Math.max(0, t), List.of())));
+        Forms.number(host, after).ifPresent(t -> session.open(host.workspace().project(), rig, cut,
+                new OperatingPoint(Math.max(0, t), List.of())));
     }
 
     private void designed() {
         switch (way.getValue()) {
-            case PI, PID -> number(crossover).ifPresent(w -> number(margin).ifPresent(m -> session.design(
+            case PI, PID -> Forms.number(host, crossover).ifPresent(w -> Forms.number(host, margin).ifPresent(m -> session.design(
                     String.format(Locale.ROOT, "%s, %s rad/s", way.getValue() == Way.PID ? "PID" : "PI", Figures.text(w, 4)),
                     d -> d.byMargin(w, m, way.getValue() == Way.PID))));
-            case LEAST -> number(peak).ifPresent(p -> session.design("PI, peak " + Figures.text(p, 3), d -> d.leastError(p)));
+            case LEAST -> Forms.number(host, peak).ifPresent(p -> session.design("PI, peak " + Figures.text(p, 3), d -> d.leastError(p)));
             case ULTIMATE -> session.design("PI, ultimate gain", d -> d.byUltimateGain(false));
         }
     }
@@ -367,16 +377,14 @@ public final class LoopPage extends BorderPane implements Page {
 
     private void changed() {
         message.setText(session.message());
-        message.setVisible(!session.message().isEmpty());
-        message.setManaged(!session.message().isEmpty());
+        Forms.show(message, !session.message().isEmpty());
         boolean there = session.shown().isPresent();
         plots.setVisible(there);
         empty.setVisible(!there);
         gain.setDisable(!there);
         factor.setDisable(!there);
         boolean controlled = session.controller().isPresent();
-        design.setVisible(controlled);
-        design.setManaged(controlled);
+        Forms.show(design, controlled);
         session.shown().ifPresent(this::show);
     }
 
@@ -390,14 +398,25 @@ public final class LoopPage extends BorderPane implements Page {
         }
         figures.getChildren().clear();
         var m = at.margins();
-        row("Phase", m.phase(), c -> Figures.text(Math.toDegrees(c.value()), 4) + " °");
-        row("Gain, up", m.up(), c -> Figures.text(Bode.decibels(c.value()), 4) + " dB");
-        row("Gain, down", m.down(), c -> Figures.text(Bode.decibels(c.value()), 4) + " dB");
-        row("Delay", m.delay(), c -> Figures.text(c.value(), 4, "s"));
-        row("Sensitivity peak", Optional.of(m.peak()), c -> Figures.text(c.value(), 4));
-        var state = new Label(at.isStable() ? "The closed loop is stable." : "The closed loop is not stable.");
+        var built = d.built().map(b -> b.at().margins());
+        if (built.isPresent()) {
+            figures.add(Forms.faint("ideal"), 1, 0);
+            figures.add(Forms.faint("as built"), 2, 0);
+            GridPane.setHalignment(figures.getChildren().get(0), HPos.RIGHT);
+            GridPane.setHalignment(figures.getChildren().get(1), HPos.RIGHT);
+        }
+        row("Phase", m.phase(), built.map(Margins::phase), c -> Figures.text(Math.toDegrees(c.value()), 4) + " °");
+        row("Gain, up", m.up(), built.map(Margins::up), c -> Figures.text(Bode.decibels(c.value()), 4) + " dB");
+        row("Gain, down", m.down(), built.map(Margins::down), c -> Figures.text(Bode.decibels(c.value()), 4) + " dB");
+        row("Delay", m.delay(), built.map(Margins::delay), c -> Figures.seconds(c.value()));
+        row("Sensitivity", Optional.of(m.peak()), built.map(b -> Optional.of(b.peak())), c -> Figures.text(c.value(), 4));
+        boolean stableBuilt = d.built().map(b -> b.at().isStable()).orElse(at.isStable());
+        var state = new Label(!at.isStable() ? "The closed loop is not stable." : stableBuilt ? "The closed loop is stable."
+                : "The closed loop is stable, but not as built.");
         state.setId("loop-stable");
-        figures.add(state, 0, figures.getRowCount(), 3, 1);
+        figures.add(state, 0, figures.getRowCount(), 4, 1);
+        d.built().ifPresent(b -> figures.add(Forms.faint("As built, dotted: " + Figures.seconds(b.how().longest())
+                + " from sample to effect"), 0, figures.getRowCount(), 4, 1));
         modes.getChildren().setAll(at.closed().stream().flatMap(c -> c.modes().stream()).limit(12)
                 .map(mode -> new Label(String.format(Locale.ROOT,
                 "%10s rad/s   damping %.3f", Figures.text(mode.omega(), 4), mode.damping()))).toList());
@@ -423,14 +442,19 @@ public final class LoopPage extends BorderPane implements Page {
         return new HBox(4, name, drop);
     }
 
-    private void row(String name, Optional<Crossing> c, java.util.function.Function<Crossing, String> value) {
+    /** @param built the same as built; empty where there is none to be shown */
+    private void row(String name, Optional<Crossing> c, Optional<Optional<Crossing>> built,
+            java.util.function.Function<Crossing, String> value) {
         var number = new Label(c.map(value).orElse("none"));
+        var second = new Label(built.map(b -> b.map(value).orElse("none")).orElse(""));
+        second.setMinWidth(Region.USE_PREF_SIZE);
+        GridPane.setHalignment(second, HPos.RIGHT);
         var at = new Label(c.map(x -> Figures.text(x.omega(), 4) + " rad/s").orElse(""));
         at.getStyleClass().add("faint");
         number.setMinWidth(Region.USE_PREF_SIZE);
         at.setMinWidth(Region.USE_PREF_SIZE);
         GridPane.setHalignment(at, HPos.RIGHT);
-        figures.addRow(figures.getRowCount(), new Label(name), number, at);
+        figures.addRow(figures.getRowCount(), new Label(name), number, second, at);
         GridPane.setHalignment(number, HPos.RIGHT);
     }
 

@@ -153,13 +153,14 @@ final class LoopPlots extends GridPane {
         });
     }
 
-    /** A curve of what is shown, and dashed ones of what is kept. */
+    /** A curve of what is shown, a dotted one of that as built, and dashed ones of what is kept. */
     private List<Curve> compared(Design d, Function<LoopView.At, double[]> x, Function<LoopView.At, double[]> y) {
         List<Curve> all = new ArrayList<>();
         for (int k = 0; k < session.kept().size(); k++) {
             var at = session.kept().get(k).at();
             all.add(new Curve(x.apply(at), y.apply(at), Style.DASHED, k + 1));
         }
+        d.built().ifPresent(b -> all.add(new Curve(x.apply(b.at()), y.apply(b.at()), Style.DOTTED, 5)));
         all.add(new Curve(x.apply(d.at()), y.apply(d.at()), Style.LINE, 0));
         return all;
     }

@@ -126,20 +126,28 @@ public final class GreyBox {
     }
 
     /**
-     * How much of the movement of each output the project has as it stands; for a second run.
+     * An output as it was recorded and as the project has it.
      *
-     * @return by the output's tap
+     * @param t seconds
      */
-    public static Map<String, Double> fits(Project project, Recorded recorded) {
+    public record Prediction(String tap, String unit, double[] t, double[] measured, double[] predicted) {
+        /** How much of its movement the project has. */
+        public double fit() {
+            return Estimate.fit(measured, predicted);
+        }
+    }
+
+    /** The outputs of the project as it stands, held against a record; also a second one. */
+    public static List<Prediction> predictions(Project project, Recorded recorded) {
         var box = new GreyBox(project, List.of(), recorded);
         double[] y = box.predicted(new double[0]);
-        Map<String, Double> all = new LinkedHashMap<>();
+        List<Prediction> all = new ArrayList<>();
         int at = 0;
         for (int o = 0; o < box.outputs.size(); o++) {
             Series s = box.outputs.get(o);
             double range = box.ranges[o];
             double[] mine = Arrays.stream(Arrays.copyOfRange(y, at, at + s.size())).map(v -> v * range).toArray();
-            all.put(s.name(), Estimate.fit(s.values(), mine));
+            all.add(new Prediction(recorded.outputs().get(o), s.unit(), s.times(), s.values(), mine));
             at += s.size();
         }
         return all;
@@ -147,6 +155,9 @@ public final class GreyBox {
 
     /** What the outputs are for some values, as shares of their ranges. */
     private double[] predicted(double[] values) {
+        if (Thread.currentThread().isInterrupted()) {
+            throw new NoSolutionException("The search was cancelled.", "Start it again when wanted.");
+        }
         Map<String, Double> set = new LinkedHashMap<>();
         for (int i = 0; i < values.length; i++) {
             set.put(free.get(i).variable(), values[i]);

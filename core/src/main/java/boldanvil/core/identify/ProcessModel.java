@@ -76,6 +76,12 @@ public record ProcessModel(double gain, double[] lags, double delay, Estimate es
         return new ProcessModel(v[0], order > 1 ? new double[] {v[1], v[2]} : new double[] {v[1]}, v[v.length - 1], e);
     }
 
+    /** The output that follows from the input of a record, from rest at its first value. */
+    double[] simulated(Record r) {
+        double[] v = lags.length > 1 ? new double[] {gain, lags[0], lags[1], delay} : new double[] {gain, lags[0], delay};
+        return simulated(v, lags.length, r);
+    }
+
     /** @param v gain, time constants, delay */
     private static double[] simulated(double[] v, int order, Record r) {
         double delay = v[v.length - 1];

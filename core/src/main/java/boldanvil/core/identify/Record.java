@@ -47,6 +47,11 @@ public record Record(double period, double[] input, double[] output) {
         return of(u, series(samples, out, from, to), u.size() < 2 ? 1 : (u.times()[u.size() - 1] - u.times()[0]) / (u.size() - 1));
     }
 
+    /** The same with a sample time in seconds. */
+    public static Record of(Samples samples, String in, String out, double from, double to, double period) {
+        return of(series(samples, in, from, to), series(samples, out, from, to), period);
+    }
+
     /** A tap of a run. */
     static Series series(Samples samples, String tap, double from, double to) {
         int column = samples.indexOf(tap);

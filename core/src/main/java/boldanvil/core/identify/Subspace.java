@@ -12,8 +12,9 @@ import org.ejml.simple.SimpleMatrix;
  *
  * @param system of the order that was chosen
  * @param singular how much each state has to do with the output, falling; a gap shows the order
+ * @param predicted the output of the record from its input and the first state that fits best
  */
-public record Subspace(StateSpace system, double[] singular, double fit) {
+public record Subspace(StateSpace system, double[] singular, double[] predicted, double fit) {
     /** Most samples that are used at once. */
     private static final int MOST = 20_000;
 
@@ -109,6 +110,6 @@ public record Subspace(StateSpace system, double[] singular, double fit) {
         SimpleMatrix theta = regressor.pseudoInverse().mult(y);
         double[] predicted = regressor.mult(theta).getDDRM().getData();
         var system = new StateSpace(a, theta.extractMatrix(0, n, 0, 1), c, theta.extractMatrix(n, n + 1, 0, 1), r.period());
-        return new Subspace(system, singular, Estimate.fit(r.output(), predicted));
+        return new Subspace(system, singular, predicted, Estimate.fit(r.output(), predicted));
     }
 }

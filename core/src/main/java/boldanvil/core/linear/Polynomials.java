@@ -45,6 +45,16 @@ public final class Polynomials {
         return Arrays.stream(p).mapToDouble(Complex::getRealPart).toArray();
     }
 
+    /**
+     * The transfer function of a system with one input and one output.
+     *
+     * @return numerator and denominator, whose leading coefficient is 1
+     */
+    public static double[][] of(StateSpace s) {
+        Zeros z = Zeros.of(s);
+        return new double[][] {Arrays.stream(withRoots(z.zeros())).map(v -> v * z.gain()).toArray(), withRoots(s.poles())};
+    }
+
     /** The value at a point. */
     public static Complex at(double[] p, Complex x) {
         Complex sum = Complex.ZERO;

@@ -48,7 +48,27 @@ final class DualMachine {
     /** Slots that were read before they were set; null where that is not noted. */
     private Set<Slot> early;
     private Set<Slot> written;
+    /** Where elements of arrays were stored; noted with {@link #early}. */
+    private Map<Slot, Stores> stores;
     private String path = "";
+
+    /** Stores to an array, one after the other. */
+    private static final class Stores {
+        private int first = -1;
+        private int last;
+        private boolean inTurn = true;
+
+        void at(int index, int length) {
+            inTurn &= first < 0 || index == (last + 1) % length;
+            first = first < 0 ? index : first;
+            last = index;
+        }
+
+        /** By how many elements the next turn begins later than this one did. */
+        int moved(int length) {
+            return inTurn && first >= 0 ? Math.floorMod(last + 1 - first, length) : 0;
+        }
+    }
 
     /**
      * @param now in the state to begin with; its slots are read now
@@ -77,6 +97,7 @@ final class DualMachine {
     DualMachine watched() {
         var copy = new DualMachine(this);
         copy.early = Collections.newSetFromMap(new IdentityHashMap<>());
+        copy.stores = new IdentityHashMap<>();
         copy.written = Collections.newSetFromMap(new IdentityHashMap<>());
         return copy;
     }
@@ -84,6 +105,15 @@ final class DualMachine {
     /** Slots whose value at the beginning mattered. */
     Set<Slot> early() {
         return early;
+    }
+
+    /**
+     * By how many elements the values of an array have moved on. Arrays that keep the past are written round and round: what an element
+     * was at the beginning of a period, one further on is at its end.
+     */
+    int moved(Slot s) {
+        Stores all = stores.get(s);
+        return all == null ? 0 : all.moved(s.length());
     }
 
     Dual get(Slot s) {
@@ -130,7 +160,13 @@ final class DualMachine {
             path = s.origin().path();
             switch (s) {
                 case Stmt.Assign a -> set(a.target(), converted(a.target().type(), value(a.value())));
-                case Stmt.Store t -> set(t.array(), index(t.array(), t.index()), value(t.value()));
+                case Stmt.Store t -> {
+                    int at = index(t.array(), t.index());
+                    if (stores != null) {
+                        stores.computeIfAbsent(t.array(), _ -> new Stores()).at(at, t.array().length());
+                    }
+                    set(t.array(), at, value(t.value()));
+                }
                 case Stmt.If i -> {
                     if (run(value(i.condition()).isTrue() ? i.yes() : i.no())) {
                         return true;

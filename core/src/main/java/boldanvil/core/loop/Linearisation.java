@@ -37,8 +37,10 @@ import org.hipparchus.util.ArithmeticUtils;
  * rates, latches between tasks, computation delays, solvers and limits are as they are in the program.
  */
 public final class Linearisation {
-    private static final String ADDED = "zz added to the loop";
-    private static final String BACK = "zz back from the loop";
+    /** Name of the tunable whose value is added to the wire. */
+    public static final String ADDED = "zz added to the loop";
+    /** Name of the tap of what comes back in the wire. */
+    public static final String BACK = "zz back from the loop";
     private static final String SUM = "zz loop sum";
     /** Ticks of a period, at most. */
     private static final double MOST_TICKS = 200_000;
@@ -92,7 +94,14 @@ public final class Linearisation {
     private final double seconds;
 
     /** The state after a period, and what came back on the way. */
-    private record Period(Map<String, DualMachine> end, List<Dual> back) {}
+    private record Period(Map<String, DualMachine> end, List<Dual> back) {
+        /** A state at the end. */
+        Dual of(State s) {
+            var m = end.get(s.part());
+            int n = s.slot().length();
+            return m.get(s.slot(), n == 1 ? 0 : (s.element() + m.moved(s.slot())) % n);
+        }
+    }
 
     private Linearisation(Project project, Rig rig, Cut cut, OperatingPoint point, boolean rounding) {
         this.cut = cut;
@@ -144,8 +153,8 @@ public final class Linearisation {
         return new Linearisation(project, rig, cut, point, false).solve();
     }
 
-    /** The project with a sum in the wire. */
-    static Project summed(Project p, Cut cut) {
+    /** The project with a sum in the wire: of what comes and of the tunable {@link #ADDED}. */
+    public static Project summed(Project p, Cut cut) {
         return p.change(cut.sheet(), s -> {
             List<Wire> opened = s.wires().stream().filter(cut::opens).toList();
             if (opened.isEmpty()) {
@@ -298,8 +307,8 @@ public final class Linearisation {
             for (Member m : ring) {
                 for (Slot s : kept.get(m.part())) {
                     for (int i = 0; i < s.length() && s.type() != Type.BOOL; i++) {
-                        Dual end = period.end().get(m.part()).get(s, i);
-                        more |= moves(end) && known.add(new State(m.part(), s, i));
+                        var state = new State(m.part(), s, i);
+                        more |= moves(period.of(state)) && known.add(state);
                     }
                 }
             }
@@ -335,7 +344,7 @@ public final class Linearisation {
         var d = new SimpleMatrix(samples, samples);
         for (int i = 0; i < n; i++) {
             State s = states.get(i);
-            fill(period.end().get(s.part()).get(s.slot(), s.element()), b, a, i, columns, samples);
+            fill(period.of(s), b, a, i, columns, samples);
         }
         for (int k = 0; k < samples; k++) {
             fill(period.back().get(k), d, c, k, columns, samples);
@@ -383,7 +392,7 @@ public final class Linearisation {
             for (int i = 0; i < seen.length; i++) {
                 if (seen[i]) {
                     State s = all.get(i);
-                    mark(period.end().get(s.part()).get(s.slot(), s.element()), seen, samples);
+                    mark(period.of(s), seen, samples);
                 }
             }
             now = count(seen);

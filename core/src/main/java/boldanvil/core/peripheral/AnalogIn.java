@@ -42,7 +42,7 @@ final class AnalogIn extends Peripheral {
             report.warning("The converter samples for " + Fact.sig(sampling.samplingSeconds() * 1e6) + " µs at most.",
                     "Buffer the sensor, or slow the converter's clock.");
         }
-        double ready = setup.queueSeconds(t) + sampling.seconds();
+        double ready = readySeconds(setup, t);
         if (ready > step) {
             report.errorOfPlace("The conversion ends " + Fact.sig(ready * 1e6) + " µs after the trigger, after the step of "
                     + Fact.sig(step * 1e6) + " µs.",
@@ -61,6 +61,11 @@ final class AnalogIn extends Peripheral {
                         : String.join(", ", triggers)) + ".");
             }
         }
+    }
+
+    @Override
+    public double readySeconds(BoardSetup setup, Terminal t) {
+        return setup.queueSeconds(t) + setup.sampling(t).map(PinMath.Sampling::seconds).orElse(0.0);
     }
 
     @Override
@@ -87,7 +92,7 @@ final class AnalogIn extends Peripheral {
             if (wait > 0) {
                 facts.add(Fact.of("waits", wait * 1e6, "µs"));
             }
-            facts.add(Fact.of("ready after", (wait + s.seconds()) * 1e6, "µs"));
+            facts.add(Fact.of("ready after", readySeconds(setup, t) * 1e6, "µs"));
         });
         double noise = t.number("noise");
         if (noise > 0) {

@@ -85,6 +85,20 @@ public abstract class Peripheral {
         return List.of();
     }
 
+    /** Seconds from the beginning of a step until the value of an input can be read. */
+    public double readySeconds(BoardSetup setup, Terminal t) {
+        return 0;
+    }
+
+    /**
+     * When an output takes effect, in seconds from the beginning of the step.
+     *
+     * @param written when the program writes it, in seconds from there
+     */
+    public double effectSeconds(BoardSetup setup, Terminal t, double written) {
+        return written;
+    }
+
     // ---- how it works
 
     /**

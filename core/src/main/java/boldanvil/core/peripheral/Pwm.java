@@ -67,9 +67,23 @@ abstract class Pwm extends Peripheral {
                 facts.add(Fact.of("phase", Math.rint(t.number("phase") * counts) / counts * 360, "°"));
             }
             facts.add(Fact.of("periods per tick", tick * timer.hertz(), ""));
-            facts.add(Fact.of("new duty takes effect within", 1e6 / timer.hertz() / (timer.centre() ? 2 : 1), "µs"));
+            facts.add(Fact.of("new duty takes effect within", 1e6 * updateSeconds(timer), "µs"));
         });
         return facts;
+    }
+
+    /**
+     * With the next update of the compare register: at the end of a period, of one that is centred also in its middle. Where the task is
+     * not synchronised with the timer, it waits half of that in the mean.
+     */
+    @Override
+    public double effectSeconds(BoardSetup setup, Terminal t, double written) {
+        double every = setup.pwm(t).map(Pwm::updateSeconds).orElse(0.0);
+        return every == 0 ? written : t.has("synchronised", "no") ? written + every / 2 : Math.ceil(written / every - 1e-9) * every;
+    }
+
+    private static double updateSeconds(PinMath.PwmTimer timer) {
+        return 1 / timer.hertz() / (timer.centre() ? 2 : 1);
     }
 
     @Override

@@ -9,6 +9,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.ToIntFunction;
@@ -76,6 +77,7 @@ public final class BlockType {
     private final Function<Settings, List<TerminalPin>> pins;
     private final boolean continuousOnly;
     private final boolean rounding;
+    private final Limits limits;
     private final boolean discreteOnly;
     private final String beforeFirst;
     private final Function<Settings, List<Mistake>> mistakes;
@@ -101,6 +103,7 @@ public final class BlockType {
         pins = b.pins;
         continuousOnly = b.continuousOnly;
         rounding = b.rounding;
+        limits = b.limits;
         discreteOnly = b.discreteOnly;
         beforeFirst = b.beforeFirst;
         mistakes = b.mistakes;
@@ -197,6 +200,19 @@ public final class BlockType {
         return rounding;
     }
 
+    /**
+     * What holds a value of a block.
+     *
+     * @param low name of the parameter or input with the lower limit
+     * @param high of the upper one
+     */
+    public record Limits(String low, String high) {}
+
+    /** The limits of its first output, or of its inputs where it has none; empty where nothing is limited. */
+    public Optional<Limits> limits() {
+        return Optional.ofNullable(limits);
+    }
+
     /** Whether it needs a sample time. */
     public boolean discreteOnly() {
         return discreteOnly;
@@ -273,6 +289,7 @@ public final class BlockType {
         private Function<Settings, List<TerminalPin>> pins = _ -> List.of();
         private boolean continuousOnly;
         private boolean rounding;
+        private Limits limits;
         private boolean discreteOnly;
         private String beforeFirst = "";
         private Function<Settings, List<Mistake>> mistakes = _ -> List.of();
@@ -388,6 +405,12 @@ public final class BlockType {
         /** It rounds on purpose, as a quantiser does. */
         Builder rounding() {
             rounding = true;
+            return this;
+        }
+
+        /** Its first output, or its inputs where it has none, are held between two values. */
+        Builder limits(String low, String high) {
+            limits = new Limits(low, high);
             return this;
         }
 

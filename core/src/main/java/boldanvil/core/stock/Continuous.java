@@ -111,7 +111,7 @@ final class Continuous {
                     real("kd", "0", "times s", "Derivative gain.").offered(),
                     real("tf", "10 ms", "s", "Filter time constant of the derivative.").atLeast(1e-9),
                     real("low", "-inf", "", "Minimum output.").offered(), real("high", "inf", "", "Maximum output.").offered())
-            .face(Face.NONE.in("e", Accept.REAL).out("u")).summary("{kp} + {ki}/s + {kd} s").continuousOnly()
+            .face(Face.NONE.in("e", Accept.REAL).out("u")).limits("low", "high").summary("{kp} + {ki}/s + {kd} s").continuousOnly()
             .does(e -> {
                 Limits.ordered(e);
                 Type t = e.real();

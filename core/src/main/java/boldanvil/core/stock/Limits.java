@@ -15,7 +15,7 @@ final class Limits {
             .units(Kinds.kept("y", "u", "low", "high"))
             .help("y = u limited to low and high. " + Guards.LIMITS)
             .with(real("low", "-1", "", "Minimum output.").offered(), real("high", "1", "", "Maximum output.").offered())
-            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).summary("{low} ≤ y ≤ {high}")
+            .face(Face.NONE.in("u", Accept.NUMBER).out("y")).limits("low", "high").summary("{low} ≤ y ≤ {high}")
             .does(e -> {
                 ordered(e);
                 var t = e.typeOf("y");
@@ -68,7 +68,8 @@ final class Limits {
     static final BlockType LIMITER = BlockType.named("limiter", "Saturation, variable limits", Family.LIMIT).picture(Pictures::limiter)
             .units(Kinds.kept("y"))
             .help("y = u held between the inputs low and high; if low is above high, y = high. " + Guards.LIMITS)
-            .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).summary("low ≤ y ≤ high")
+            .face(Face.NONE.in("u", Accept.NUMBER).in("low", Accept.NUMBER).in("high", Accept.NUMBER).out("y")).limits("low", "high")
+            .summary("low ≤ y ≤ high")
             .does(e -> e.output("y", e.temp("raised", Guards.number(e, e.in("u")).max(e.in("low"))).min(e.in("high"))));
 
     static final BlockType QUANTISER = BlockType.named("quantiser", "Quantiser", Family.LIMIT).picture(Pictures::quantiser)

@@ -241,7 +241,7 @@ final class Sampled {
             .help(PID_HELP).with(PID_PARAMETERS)
             .face(Face.NONE.in("e", Accept.REAL).optional("reset", Accept.LOGIC).optional("manual", Accept.LOGIC)
             .optional("track", Accept.REAL)
-                    .out("y")).summary(Sampled::pidText).discreteOnly()
+                    .out("y")).limits("low", "high").summary(Sampled::pidText).discreteOnly()
             .does(e -> new PidWriter(e, "y", e.in("e"), e.in("e"), e.in("e")).write());
 
     static final BlockType PID2 = BlockType.named("two-degree pid", "PID, two degrees of freedom", Family.TIME).formerly("pid of two")
@@ -255,7 +255,9 @@ final class Sampled {
             .with(real("b", "1", "1", "Weight of the set-point in the proportional part.").offered(),
                     real("c", "0", "1", "Weight of the set-point in the derivative part.").offered())
             .face(Face.NONE.in("r", Accept.REAL).in("y", Accept.REAL).optional("feed", Accept.REAL).optional("reset", Accept.LOGIC)
-                    .optional("manual", Accept.LOGIC).optional("track", Accept.REAL).out("u")).summary(Sampled::pidText).discreteOnly()
+                    .optional("manual", Accept.LOGIC).optional("track", Accept.REAL).out("u")).limits("low", "high")
+                            .summary(Sampled::pidText)
+                    .discreteOnly()
             .does(e -> {
                 var r = e.in("r");
                 var y = e.in("y");

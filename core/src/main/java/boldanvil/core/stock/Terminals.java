@@ -66,7 +66,7 @@ final class Terminals {
             real("sensitivity", "1", "V per unit", "Change of voltage for each unit of u.").offered(),
                     real("minimum", "0 V", "V", "Minimum voltage."), real("maximum", "3.3 V", "V", "Maximum voltage."),
                     real("safe", "0 V", "V", "Voltage in the safe state."))
-            .face(Face.NONE.in("u", Accept.REAL)).summary("{offset} + {sensitivity} u")
+            .face(Face.NONE.in("u", Accept.REAL)).limits("minimum", "maximum").summary("{offset} + {sensitivity} u")
             .terminal(TerminalKind.ANALOG_OUT, TerminalPin.out("", null, "V"))
             .does(e -> {
                 if (e.value("sensitivity") == 0) {
@@ -106,7 +106,7 @@ final class Terminals {
                     + "to a Capture in or Edge delay in also carries frequency and dead time. Terminals on one timer have one frequency "
                     + "and alignment.")
             .with(pwm(choice("outputs", "One output, or one and its complement with dead time between.", "single", PAIR)))
-            .face(Face.NONE.in("u", Accept.REAL)).summary("{frequency}, {alignment}")
+            .face(Face.NONE.in("u", Accept.REAL)).limits("minimum", "maximum").summary("{frequency}, {alignment}")
             .terminal(s -> s.text("outputs").equals(PAIR) ? TerminalKind.PWM_PAIR_OUT : TerminalKind.PWM_OUT,
                     s -> withTrip(s, s.text("outputs").equals(PAIR) ? List.of(TerminalPin.out("", null, ""),
                     TerminalPin.out("low", null, "")) : List.of(TerminalPin.out("", null, ""))))
@@ -143,7 +143,7 @@ final class Terminals {
             .help("Three half bridges on one timer: duty cycles a, b and c, 0 to 1, each limited to minimum and maximum, with "
             + "complementary outputs "
                     + "and dead time. Three wires carry the duty cycles.")
-            .with(pwm()).face(Face.NONE.in("a", Accept.REAL).in("b", Accept.REAL).in("c", Accept.REAL))
+            .with(pwm()).face(Face.NONE.in("a", Accept.REAL).in("b", Accept.REAL).in("c", Accept.REAL)).limits("minimum", "maximum")
             .summary("3 × {frequency}, {alignment}")
             .terminal(_ -> TerminalKind.THREE_PHASE_OUT, s -> withTrip(s, List.of(TerminalPin.out("A", null, ""),
             TerminalPin.out("B", null, ""), TerminalPin.out("C", null, ""))))
@@ -159,7 +159,7 @@ final class Terminals {
             + "limited. The wire carries the frequency.")
             .with(real("minimum", "100 Hz", "Hz", "Minimum frequency; below it there are no pulses.").atLeast(1e-3),
             real("maximum", "100 kHz", "Hz", "Maximum frequency.").atLeast(1e-3))
-            .face(Face.NONE.in("u", Accept.REAL)).summary("{minimum} … {maximum}")
+            .face(Face.NONE.in("u", Accept.REAL)).limits("minimum", "maximum").summary("{minimum} … {maximum}")
             .terminal(TerminalKind.PULSE_OUT, TerminalPin.out("", null, "Hz"))
             .does(e -> {
                 var u = e.in("u");

@@ -122,7 +122,7 @@ class GreyBoxTest {
         assertThat(e.value("k_motor").value()).isCloseTo(0.042, within(5e-5));
         assertThat(e.value("L").value()).isCloseTo(9e-4, within(5e-5));
         assertThat(e.fit()).isGreaterThan(0.99);
-        assertThat(GreyBox.fits(wrong, recorded).get("drive.current")).isLessThan(0.9);
+        assertThat(GreyBox.predictions(wrong, recorded).getFirst().fit()).isLessThan(0.9);
     }
 
     @Test

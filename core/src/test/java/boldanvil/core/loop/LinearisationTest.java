@@ -12,6 +12,7 @@ import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.linear.Polynomials;
 import boldanvil.core.linear.Response;
 import boldanvil.core.linear.Sampling;
 import boldanvil.core.linear.StateSpace;
@@ -22,9 +23,11 @@ import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.testing.PartBuilder;
 import java.nio.file.Path;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.function.Function;
 import org.hipparchus.complex.Complex;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -97,6 +100,51 @@ class LinearisationTest {
         }
         assertThat(loop.closed(1).isStable()).isTrue();
         assertThat(loop.closed(7).isStable()).isFalse();
+    }
+
+    /**
+     * Delays keep the past in arrays that are written round and round. The closed loop of an integrator behind three samples has the roots
+     * of z⁴ − z³ + k T.
+     */
+    @Test
+    void delaysOfManySamplesGiveTheirPoles() {
+        var p = PartBuilder.project(List.of(new PartBuilder("c").sampleTime("10 ms").block("minus", "gain", "k=-20").block("i",
+                "accumulator").block("late", "delay of n", "n=3").wire("i.y", "late.u").wire("late.y", "minus.u").wire("minus.y", "i.u")
+                .part()));
+        var loop = open(p, "c/minus", OperatingPoint.START);
+        for (double w : new double[] {0.5, 30, 200}) {
+            Complex d = z(w, 0.01);
+            Complex expected = new Complex(0.2).divide(d.pow(3)).divide(d.subtract(1));
+            assertThat(loop.response().apply(w).subtract(expected).norm()).isLessThan(1e-9 * expected.norm());
+        }
+        Complex[] expected = Polynomials.roots(1, -1, 0, 0, 0.2);
+        assertThat(loop.closed(1).poles()).hasSize(4).allMatch(q -> Arrays.stream(expected).anyMatch(e -> e.subtract(q).norm() < 1e-7));
+    }
+
+    /** 730 µs of delay in a plant that is stepped every 100 µs, behind the hold of its controller of 1 ms. */
+    @Test
+    void aTransportDelayInThePlantTurnsThePhaseByItsTime() {
+        Function<String, OpenLoop> with = delay -> {
+            var controller = new PartBuilder("c").sampleTime("1 ms").block("in", "inlet").block("k", "gain", "k=-3").block("out", "outlet")
+                    .wire("in.y", "k.u").wire("k.y", "out.u").part();
+            var plant = new PartBuilder("p").plant("100 us", "rk4").block("in", "inlet").block("late", delay.isEmpty() ? "gain"
+                    : "transport delay", delay.isEmpty() ? "k=1" : "delay=" + delay).block("g", "transfer", "num=[5]", "den=[1, 2]")
+                    .block("out", "outlet").wire("in.y", "late.u").wire("late.y", "g.u").wire("g.y", "out.u").part();
+            var p = PartBuilder.project(List.of(controller, plant), new Wire("c", "out", "p", "in"), new Wire("p", "out", "c", "in"));
+            return open(p, "c/k", OperatingPoint.START);
+        };
+        var prompt = with.apply("").response();
+        var late = with.apply("730 us");
+        // Straight lines between the ticks let a step begin half a tick early. What comes within a sample counts for the rest of it.
+        double rest = 1e-3 - 680e-6;
+        double all = -Math.expm1(-2e-3);
+        for (double w : new double[] {1, 30, 300}) {
+            Complex ratio = late.response().apply(w).divide(prompt.apply(w));
+            Complex expected = Complex.ONE.divide(z(w, 1e-3)).multiply(Math.exp(-2 * rest) * -Math.expm1(-2 * 680e-6) / all)
+                    .add(-Math.expm1(-2 * rest) / all);
+            assertThat(ratio.subtract(expected).norm()).isLessThan(1e-6);
+        }
+        assertThat(late.closed(1).isStable()).isTrue();
     }
 
     /** What is rounded on purpose goes through as it is; what is cut by a limit does not. */
