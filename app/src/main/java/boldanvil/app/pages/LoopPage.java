@@ -1,5 +1,6 @@
 package boldanvil.app.pages;
 
+import boldanvil.app.model.FeedbackSession;
 import boldanvil.app.model.Figures;
 import boldanvil.app.model.IdentifySession;
 import boldanvil.app.model.LoopSession;
@@ -94,6 +95,7 @@ public final class LoopPage extends BorderPane implements Page {
     private final Label empty = new Label("Choose an output within a control loop and press 'Open the loop'.\n"
             + "Or select a wire on a sheet and use 'Open the loop at the selected wire'.");
     private final IdentifyView identify;
+    private final FeedbackView feedback;
     private final Map<String, Node> views = new LinkedHashMap<>();
     private boolean follows;
 
@@ -107,6 +109,8 @@ public final class LoopPage extends BorderPane implements Page {
         design = design();
         identify = new IdentifyView(host);
         views.put("Loop", Forms.beside(form(), new StackPane(plots, empty)));
+        feedback = new FeedbackView(host, session);
+        views.put("State feedback", feedback.node());
         views.put("Limits", new CheckView(host, session).node());
         views.put("Identify", identify.node());
         setTop(tabs());
@@ -177,6 +181,7 @@ public final class LoopPage extends BorderPane implements Page {
     public void repaint() {
         plots.draw();
         identify.draw();
+        feedback.draw();
     }
 
     @Override
@@ -187,6 +192,11 @@ public final class LoopPage extends BorderPane implements Page {
     /** What is open; for tests. */
     public LoopSession session() {
         return session;
+    }
+
+    /** The state feedback that was designed; for tests. */
+    public FeedbackSession feedback() {
+        return feedback.session();
     }
 
     /** What was identified; for tests. */

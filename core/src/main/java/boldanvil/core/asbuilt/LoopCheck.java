@@ -136,7 +136,7 @@ public final class LoopCheck {
             conductor = new Conductor(system, instances);
             conductor.schedule(point.changes());
             probes = watch.probes(system);
-            String part = cut.path().contains("/") ? cut.path().substring(0, cut.path().indexOf('/')) : cut.path();
+            String part = cut.part();
             added = Names.addressOf(cut.path() + "/" + Linearisation.ADDED);
             String returned = Names.addressOf(cut.path() + "/" + Linearisation.BACK);
             back = system.program(part).orElseThrow().tap(returned.substring(returned.indexOf('.') + 1)).orElseThrow();
@@ -254,7 +254,7 @@ public final class LoopCheck {
     }
 
     private static String limit(Limit l) {
-        String wound = Double.isNaN(l.growth()) || Math.abs(l.growth()) < 1e-9 ? "" : String.format(Locale.ROOT,
+        String wound = Double.isNaN(l.growth()) || Math.abs(l.growth()) < 0.01 * Math.abs(l.value()) ? "" : String.format(Locale.ROOT,
                 " Its integral changed by %.4g meanwhile.", l.growth());
         return String.format(Locale.ROOT, "'%s' is at its %s limit %.4g from %s to %s%s.%s", l.path()
                 .substring(l.path().lastIndexOf('/') + 1),

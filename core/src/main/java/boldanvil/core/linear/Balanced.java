@@ -17,10 +17,38 @@ public record Balanced(StateSpace system, double[] hankel) {
             throw new NoSolutionException("Only a stable system can be reduced.",
                     "Reduce the plant without its integrators, or the closed loop.");
         }
-        SimpleMatrix reach = factor(s.isSampled() ? Lyapunov.sampled(s.a(), s.b().mult(s.b().transpose()))
-                : Lyapunov.continuous(s.a(), s.b().mult(s.b().transpose())));
-        SimpleMatrix see = factor(s.isSampled() ? Lyapunov.sampled(s.a().transpose(), s.c().transpose().mult(s.c()))
+        return balanced(s, s.isSampled() ? Lyapunov.sampled(s.a(), s.b().mult(s.b().transpose()))
+                : Lyapunov.continuous(s.a(), s.b().mult(s.b().transpose())), s.isSampled()
+                        ? Lyapunov.sampled(s.a().transpose(), s.c().transpose().mult(s.c()))
                 : Lyapunov.continuous(s.a().transpose(), s.c().transpose().mult(s.c())));
+    }
+
+    /**
+     * The same for a sampled system that need not be stable, by what its states do within some samples. States that the input does not
+     * move or the outputs do not show are left out.
+     *
+     * @param samples many enough for the modes that matter; rounded up to a power of two
+     */
+    public static Balanced within(StateSpace s, int samples) {
+        return balanced(s, summed(s.a(), s.b().mult(s.b().transpose()), samples),
+                summed(s.a().transpose(), s.c().transpose().mult(s.c()), samples));
+    }
+
+    /** The sum of Aᵏ Q Aᵏᵀ. */
+    private static SimpleMatrix summed(SimpleMatrix a, SimpleMatrix q, int samples) {
+        SimpleMatrix sum = q;
+        SimpleMatrix power = a;
+        for (int done = 1; done < samples; done *= 2) {
+            sum = Riccati.symmetric(sum.plus(power.mult(sum).mult(power.transpose())));
+            power = power.mult(power);
+        }
+        return sum;
+    }
+
+    /** @param reached how far the input moves the states; shown is how far the outputs show them */
+    private static Balanced balanced(StateSpace s, SimpleMatrix reached, SimpleMatrix shown) {
+        SimpleMatrix reach = factor(reached);
+        SimpleMatrix see = factor(shown);
         var svd = see.transpose().mult(reach).svd();
         double[] hankel = svd.getSingularValues();
         int n = 0;

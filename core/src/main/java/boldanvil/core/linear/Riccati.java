@@ -1,5 +1,6 @@
 package boldanvil.core.linear;
 
+import org.ejml.data.SingularMatrixException;
 import org.ejml.simple.SimpleMatrix;
 
 /**
@@ -90,8 +91,14 @@ public final class Riccati {
         SimpleMatrix h = h0;
         for (int i = 0; i < MOST; i++) {
             SimpleMatrix w = SimpleMatrix.identity(n).plus(g.mult(h));
-            SimpleMatrix wa = w.solve(a);
-            SimpleMatrix wg = w.solve(g);
+            SimpleMatrix wa;
+            SimpleMatrix wg;
+            try {
+                wa = w.solve(a);
+                wg = w.solve(g);
+            } catch (SingularMatrixException e) {
+                return null;
+            }
             SimpleMatrix more = symmetric(a.transpose().mult(h).mult(wa));
             g = symmetric(g.plus(a.mult(wg).mult(a.transpose())));
             h = h.plus(more);

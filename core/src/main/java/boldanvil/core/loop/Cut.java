@@ -82,6 +82,11 @@ public record Cut(SheetRef sheet, String path, String block, String port, End to
                                 "Draw a wire to it, or open the loop elsewhere."));
     }
 
+    /** The id of the part it is in. */
+    public String part() {
+        return path.contains("/") ? path.substring(0, path.indexOf('/')) : path;
+    }
+
     /** Whether a wire of the sheet is opened. */
     boolean opens(Wire w) {
         return !w.isNet() && w.from().equals(block) && w.fromPort().equals(port)

@@ -42,6 +42,7 @@ public final class Linearisation {
     /** Name of the tap of what comes back in the wire. */
     public static final String BACK = "zz back from the loop";
     private static final String SUM = "zz loop sum";
+    private static final String SEEN = "zz seen ";
     /** Ticks of a period, at most. */
     private static final double MOST_TICKS = 200_000;
     /** Periods that run at least: blocks do other things at their first sample, such as a derivative. */
@@ -85,16 +86,22 @@ public final class Linearisation {
     private final LoweredSystem system;
     private final List<Member> ring = new ArrayList<>();
     private final Member opened;
+    private final List<Seen> seen = new ArrayList<>();
     private final Slot added;
     private final Tap back;
     private final long ticks;
     private final long sampleTicks;
+    /** Ticks from the beginning of a period of all sample times to that of the one that is run. */
+    private final long offset;
     private final Predicate<String> rounds;
     private final Map<String, DualMachine> start = new LinkedHashMap<>();
     private final double seconds;
 
-    /** The state after a period, and what came back on the way. */
-    private record Period(Map<String, DualMachine> end, List<Dual> back) {
+    /** An output of a plant. */
+    private record Seen(String part, Slot slot) {}
+
+    /** The state after a period, what came back on the way, and outputs as they were at the first sample. */
+    private record Period(Map<String, DualMachine> end, List<Dual> back, List<Dual> seen) {
         /** A state at the end. */
         Dual of(State s) {
             var m = end.get(s.part());
@@ -103,40 +110,54 @@ public final class Linearisation {
         }
     }
 
-    private Linearisation(Project project, Rig rig, Cut cut, OperatingPoint point, boolean rounding) {
+    private Linearisation(Project project, Rig rig, Cut cut, List<Cut> outputs, OperatingPoint point, boolean rounding) {
         this.cut = cut;
         place = Place.sheet(cut.path(), cut.label(project));
         Project as = project.as(rig);
         Project summed = summed(as, cut);
-        var lowered = LoweredSystem.of(summed);
+        for (int i = 0; i < outputs.size(); i++) {
+            summed = tapped(summed, outputs.get(i), SEEN + (i + 1));
+        }
+        Project whole = summed;
+        var lowered = LoweredSystem.of(whole);
         if (lowered.hasErrors()) {
             // What is wrong with the project itself is reported without the sum.
             LoweredSystem.of(as).orThrow();
         }
         system = lowered.orThrow();
-        rounds = rounding ? RoundingBlocks.of(summed) : _ -> false;
-        String part = cut.path().contains("/") ? cut.path().substring(0, cut.path().indexOf('/')) : cut.path();
+        rounds = rounding ? RoundingBlocks.of(whole) : _ -> false;
+        String part = cut.part();
         Set<String> inRing = ring(part);
+        outputs.forEach(o -> between(part, o.part(), inRing));
         system.parts().keySet().stream().filter(inRing::contains).forEach(id -> {
             var program = system.program(id).orElseThrow();
             ring.add(new Member(id, program, program.tickNanos() / system.tickNanos()));
         });
         opened = ring.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow();
-        String address = Names.addressOf(cut.path() + "/" + ADDED);
-        added = opened.program().tunable(address.substring(address.indexOf('.') + 1)).orElseThrow().slot();
-        String returned = Names.addressOf(cut.path() + "/" + BACK);
-        back = opened.program().tap(returned.substring(returned.indexOf('.') + 1)).orElseThrow(() -> FindingException.of(place,
+        added = opened.program().tunable(inside(cut.path() + "/" + ADDED)).orElseThrow().slot();
+        back = opened.program().tap(inside(cut.path() + "/" + BACK)).orElseThrow(() -> FindingException.of(place,
                 "The wire carries a vector.", "Open the loop where a single value goes, such as behind an Element of a vector."));
-        ticks = period();
+        for (int i = 0; i < outputs.size(); i++) {
+            Cut o = outputs.get(i);
+            Tap tap = system.program(o.part()).orElseThrow().tap(inside(o.path() + "/" + SEEN + (i + 1)))
+                    .orElseThrow(() -> FindingException.of(Place.sheet(o.path(), o.label(project)), "The output is a vector.",
+                            "Choose outputs with a single value."));
+            seen.add(new Seen(o.part(), tap.slot()));
+        }
+        long all = period();
         sampleTicks = opened.everyTicks() * (back.continuous() ? 1 : back.periodTicks());
-        if (ticks > MOST_TICKS || ticks / sampleTicks > MOST_SAMPLES) {
-            throw FindingException.of(place, "All sample times together repeat after " + ticks * system.tickNanos() * 1e-9
+        // A plant is seen between two releases of slower tasks, which have no part in it.
+        boolean between = !outputs.isEmpty() && all != sampleTicks;
+        ticks = between ? sampleTicks : all;
+        offset = between ? sampleTicks : 0;
+        if (all > MOST_TICKS || ticks / sampleTicks > MOST_SAMPLES) {
+            throw FindingException.of(place, "All sample times together repeat after " + all * system.tickNanos() * 1e-9
                     + " s only, which are "
-                    + ticks + " steps and " + ticks / sampleTicks + " samples of the wire.",
+                    + all + " steps and " + all / sampleTicks + " samples of the wire.",
                             "Choose sample times that are multiples of each "
                     + "other, or open the loop at a wire of a slower task.");
         }
-        seconds = operate(rig, point, as.variableTexts());
+        seconds = operate(rig, point, as.variableTexts(), all);
     }
 
     /**
@@ -145,12 +166,41 @@ public final class Linearisation {
      * @throws FindingException when the project has errors, nothing goes around, or the sample times do not fit
      */
     public static OpenLoop open(Project project, Rig rig, Cut cut, OperatingPoint point) {
-        return new Linearisation(project, rig, cut, point, true).solve();
+        return new Linearisation(project, rig, cut, List.of(), point, true).solve();
+    }
+
+    /**
+     * The plant from a wire to some outputs: what the wire does by itself, whatever drives it on the sheet. It is sampled as the wire is;
+     * slower tasks have no part in it.
+     *
+     * @param outputs as the controller sees them when it computes the wire
+     * @throws FindingException as for {@link #open}, and when the wire does not reach an output
+     */
+    public static Plant plant(Project project, Rig rig, Cut cut, List<Cut> outputs, OperatingPoint point) {
+        return new Linearisation(project, rig, cut, outputs, point, true).plant(outputs.stream().map(o -> o.label(project)).toList());
     }
 
     /** As {@link #open}, but what is rounded counts as constant, as a difference sees it. */
     static OpenLoop openBetweenLevels(Project project, Rig rig, Cut cut, OperatingPoint point) {
-        return new Linearisation(project, rig, cut, point, false).solve();
+        return new Linearisation(project, rig, cut, List.of(), point, false).solve();
+    }
+
+    /** The project with a tap at an output. */
+    private static Project tapped(Project p, Cut at, String name) {
+        return p.change(at.sheet(), s -> {
+            String id = s.freshId();
+            return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(at.block(), at.port(), id, "u"));
+        });
+    }
+
+    /** Adds the parts on the ways from one part to another. */
+    private void between(String from, String to, Set<String> parts) {
+        Set<String> on = reached(from, true);
+        on.retainAll(reached(to, false));
+        if (on.contains(to)) {
+            parts.addAll(on);
+        }
+        parts.add(to);
     }
 
     /** The project with a sum in the wire: of what comes and of the tunable {@link #ADDED}. */
@@ -172,6 +222,12 @@ public final class Linearisation {
             return next.add(new Wire(cut.block(), cut.port(), sum, "u1")).add(new Wire(added, "y", sum, "u2"))
                     .add(new Wire(cut.block(), cut.port(), back, "u"));
         });
+    }
+
+    /** The address of a block within its part. */
+    private static String inside(String path) {
+        String address = Names.addressOf(path);
+        return address.substring(address.indexOf('.') + 1);
     }
 
     /** Parts from which a way leads to this one and back. */
@@ -211,7 +267,7 @@ public final class Linearisation {
     }
 
     /** Runs to the operating point, at the beginning of a period. */
-    private double operate(Rig rig, OperatingPoint point, Map<String, String> variables) {
+    private double operate(Rig rig, OperatingPoint point, Map<String, String> variables, long all) {
         Map<String, Instance> instances = new LinkedHashMap<>();
         for (String part : system.parts().keySet()) {
             instances.put(part, JvmCompiler.compile(system.program(part).orElseThrow()).instantiate());
@@ -220,8 +276,8 @@ public final class Linearisation {
                 Place.rig(rig.name()));
         var conductor = new Conductor(system, instances);
         conductor.schedule(point.changes());
-        long periods = (long) Math.ceil(point.seconds() * 1e9 / (system.tickNanos() * (double) ticks) - 1e-9);
-        long wanted = Math.max(periods, FIRST) * ticks;
+        long periods = (long) Math.ceil(point.seconds() * 1e9 / (system.tickNanos() * (double) all) - 1e-9);
+        long wanted = Math.max(periods, FIRST) * all + offset;
         for (long t = 0; t < wanted; t++) {
             conductor.tick();
         }
@@ -243,23 +299,27 @@ public final class Linearisation {
             m.set(s.slot(), s.element(), new Dual(m.get(s.slot(), s.element()).value(), seed(samples + i, width)));
         }
         List<Dual> returned = new ArrayList<>();
+        List<Dual> outputs = new ArrayList<>();
         for (long tick = 0; tick < ticks; tick++) {
             if (tick % sampleTicks == 0) {
                 now.get(opened.part()).set(added, new Dual(0, seed((int) (tick / sampleTicks), width)));
             }
             for (Member m : ring) {
-                if (m.isDue(tick)) {
+                if (m.isDue(tick + offset)) {
                     now.get(m.part()).run(Program.SAMPLE);
                 }
             }
             move(now);
             for (Member m : ring) {
-                if (m.isDue(tick)) {
+                if (m.isDue(tick + offset)) {
                     now.get(m.part()).run(Program.STEP);
                 }
             }
             move(now);
             if (tick % sampleTicks == 0) {
+                if (tick == 0) {
+                    seen.forEach(s -> outputs.add(now.get(s.part()).get(s.slot())));
+                }
                 if (back.continuous()) {
                     // What the part continues with, under the newest outputs of the others.
                     now.get(opened.part()).run(Program.OUTPUTS);
@@ -267,12 +327,12 @@ public final class Linearisation {
                 returned.add(now.get(opened.part()).get(back.slot()));
             }
             for (Member m : ring) {
-                if (m.isDue(tick)) {
+                if (m.isDue(tick + offset)) {
                     now.get(m.part()).run(Program.ADVANCE);
                 }
             }
         }
-        return new Period(now, returned);
+        return new Period(now, returned, outputs);
     }
 
     private static double[] seed(int at, int width) {
@@ -296,6 +356,41 @@ public final class Linearisation {
     private OpenLoop solve() {
         int samples = (int) (ticks / sampleTicks);
         List<State> states = new ArrayList<>();
+        return system(states, reached(states), samples);
+    }
+
+    private Plant plant(List<String> names) {
+        List<State> states = new ArrayList<>();
+        Period period = reached(states);
+        int n = states.size();
+        int[] columns = java.util.stream.IntStream.range(0, n).toArray();
+        var a = new SimpleMatrix(n, n);
+        var b = new SimpleMatrix(n, 1);
+        var c = new SimpleMatrix(seen.size(), n);
+        var d = new SimpleMatrix(seen.size(), 1);
+        for (int i = 0; i < n; i++) {
+            fill(period.of(states.get(i)), b, a, i, columns, 1);
+        }
+        for (int k = 0; k < seen.size(); k++) {
+            fill(period.seen().get(k), d, c, k, columns, 1);
+        }
+        var cBack = new SimpleMatrix(1, n);
+        var dBack = new SimpleMatrix(1, 1);
+        fill(period.back().getFirst(), dBack, cBack, 0, columns, 1);
+        requireFinite(a, b, c, d, cBack, dBack);
+        var all = Plant.cut(new StateSpace(a, b, cBack.concatRows(c), dBack.concatRows(d), ticks * system.tickNanos() * 1e-9));
+        for (int k = 0; k < seen.size(); k++) {
+            if (all.system().c().extractVector(true, k).normF() == 0 && all.system().d().get(k, 0) == 0) {
+                throw FindingException.of(place, "The wire does not reach the output '" + names.get(k) + "' at this operating point.",
+                        "Choose another output, or an operating point at which no limit or switch is in between.");
+            }
+        }
+        return new Plant(all.system(), java.util.Arrays.stream(all.kept()).mapToObj(i -> states.get(i).name()).toList(), names,
+                period.back().getFirst().value(), period.seen().stream().mapToDouble(Dual::value).toArray(), seconds);
+    }
+
+    /** Adds the states that what is added reaches, and runs a period with them. */
+    private Period reached(List<State> states) {
         Period period = run(states);
         // Only what is read before it is set is kept from period to period.
         Map<String, Set<Slot>> kept = new LinkedHashMap<>();
@@ -312,7 +407,8 @@ public final class Linearisation {
                     }
                 }
             }
-            states = new ArrayList<>(known);
+            states.clear();
+            states.addAll(known);
             if (states.size() > MOST_STATES) {
                 throw FindingException.of(place, "The loop has more than " + MOST_STATES + " states.",
                         "Open a loop of a smaller part, or replace "
@@ -320,7 +416,7 @@ public final class Linearisation {
             }
             period = more ? run(states) : period;
         }
-        return system(states, period, samples);
+        return period;
     }
 
     private static boolean moves(Dual v) {
@@ -349,10 +445,7 @@ public final class Linearisation {
         for (int k = 0; k < samples; k++) {
             fill(period.back().get(k), d, c, k, columns, samples);
         }
-        if (a.hasUncountable() || b.hasUncountable() || c.hasUncountable() || d.hasUncountable()) {
-            throw FindingException.of(place, "A derivative is not finite at the operating point.", "Choose an operating point away from "
-                    + "divisions by zero and roots of zero.");
-        }
+        requireFinite(a, b, c, d);
         if (c.normF() == 0 && d.normF() == 0) {
             throw FindingException.of(place,
                     "Nothing that is added to the wire comes back: there is no loop through it at this operating point, "
@@ -369,6 +462,15 @@ public final class Linearisation {
                 ticks * system.tickNanos() * 1e-9);
         List<String> frozen = system.parts().keySet().stream().filter(p -> ring.stream().noneMatch(m -> m.part().equals(p))).toList();
         return new OpenLoop(open, samples, states.stream().map(State::name).toList(), period.back().getFirst().value(), seconds, frozen);
+    }
+
+    private void requireFinite(SimpleMatrix... all) {
+        for (SimpleMatrix m : all) {
+            if (m.hasUncountable()) {
+                throw FindingException.of(place, "A derivative is not finite at the operating point.",
+                        "Choose an operating point away from divisions by zero and roots of zero.");
+            }
+        }
     }
 
     private static void fill(Dual v, SimpleMatrix byInputs, SimpleMatrix byStates, int row, int[] columns, int samples) {
