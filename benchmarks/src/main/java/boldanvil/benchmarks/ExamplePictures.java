@@ -25,6 +25,7 @@ public final class ExamplePictures {
             Map.entry("beacon", "Lamps"),
             Map.entry("workboat", "Workboat"),
             Map.entry("paddle-modes", "Mode logic"),
+            Map.entry("level-hold", "Model chamber with a valve"),
             Map.entry("lamp-charger", "Panel, converter and battery"),
             Map.entry("gate-network", "Inverter, servo and gate"),
             Map.entry("lift-platform", "Pump, valve, cylinder and platform"),

@@ -65,6 +65,8 @@ public final class Examples {
                         "lift-platform.png"),
                 new Example("shore-plants", "Shore plants", "A rectifier, a hoist and the lock chamber as networks.",
                         "shore-plants.png"),
+                new Example("level-hold", "Level hold", "State feedback with an estimator holds the chamber against its leak; mode chart.",
+                        "level-hold.png"),
                 new Example("workboat", "Workboat", "Thrust of four thrusters shared in Structured Text.", "workboat.png"),
                 MODES);
     }

@@ -186,6 +186,13 @@ class CommandLineTest {
         assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--vary", "R=0.5:0.7",
                 "--random", "2", "--phase-margin", "60")).isZero();
         assertThat(out).contains("Least phase margin of 5 cases");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--as-built",
+                "--phase-margin",
+                "60")).isZero();
+        assertThat(out).contains("With the delays of the board: ");
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--as-built",
+                "--phase-margin",
+                "88")).isEqualTo(1);
         assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--vary", "R=0.5")).isEqualTo(2);
         assertThat(run("loop", lock, "--at", "controller/nothing")).isEqualTo(2);
         assertThat(err).contains("There is no block 'controller/nothing'");
@@ -212,7 +219,7 @@ class CommandLineTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon", "lamp-charger", "gate-network", "lift-platform",
-            "shore-plants", "paddle-network"})
+            "shore-plants", "paddle-network", "level-hold"})
     void theOtherDemosPassTheirCheckAndRunAlikeAsModelAndAsCode(String name) throws IOException {
         String project = Demo.copyTo(folder.resolve(name), name).toString();
         assertThat(run("check", project)).isZero();

@@ -4,12 +4,11 @@ import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.edit.Faces;
 import boldanvil.core.edit.Paths;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.stock.Face;
-import boldanvil.core.stock.OwnBlocks;
-import boldanvil.core.stock.Settings;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
@@ -51,17 +50,12 @@ public record Cut(SheetRef sheet, String path, String block, String port, End to
     }
 
     private static Cut output(Project p, SheetRef ref, String path, Block b, String port) {
-        List<String> outputs = face(p, b).outputs();
+        List<String> outputs = p.part(ref.part()).flatMap(part -> Faces.of(part, b)).orElse(Face.NONE).outputs();
         if (outputs.isEmpty() || !port.isEmpty() && !outputs.contains(port)) {
             throw FindingException.of(Place.sheet(path + "/" + b.name()), "The block '" + b.name() + "' has no output"
                     + (port.isEmpty() ? "." : " '" + port + "'."), "Name one of: " + String.join(", ", outputs) + ".");
         }
         return new Cut(ref, path, b.id(), port.isEmpty() ? outputs.getFirst() : port, null);
-    }
-
-    private static Face face(Project p, Block b) {
-        var type = OwnBlocks.type(p.library(), b);
-        return type.map(t -> t.face(new Settings(t, b.settings()))).orElse(Face.NONE);
     }
 
     /**

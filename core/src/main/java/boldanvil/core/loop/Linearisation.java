@@ -400,8 +400,8 @@ public final class Linearisation {
             more = false;
             Set<State> known = new LinkedHashSet<>(states);
             for (Member m : ring) {
-                for (Slot s : kept.get(m.part())) {
-                    for (int i = 0; i < s.length() && s.type() != Type.BOOL; i++) {
+                for (Slot s : m.program().slots()) {
+                    for (int i = 0; i < s.length() && s.type() != Type.BOOL && kept.get(m.part()).contains(s); i++) {
                         var state = new State(m.part(), s, i);
                         more |= moves(period.of(state)) && known.add(state);
                     }

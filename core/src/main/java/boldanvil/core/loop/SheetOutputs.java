@@ -3,8 +3,7 @@ package boldanvil.core.loop;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
-import boldanvil.core.stock.OwnBlocks;
-import boldanvil.core.stock.Settings;
+import boldanvil.core.edit.Faces;
 import java.util.ArrayList;
 import java.util.List;
 
@@ -18,7 +17,7 @@ public final class SheetOutputs {
         List<String> others = new ArrayList<>();
         Sheet sheet = p.sheet(cut.sheet()).orElseThrow();
         for (Block b : sheet.blocks()) {
-            var face = OwnBlocks.type(p.library(), b).map(t -> t.face(new Settings(t, b.settings())));
+            var face = p.part(cut.part()).flatMap(part -> Faces.of(part, b));
             if (face.isEmpty() || b.id().equals(cut.block())) {
                 continue;
             }

@@ -18,7 +18,7 @@ import org.ejml.simple.SimpleMatrix;
 
 /** A state feedback with its estimator as blocks: a subsystem that drives the wire for which it was designed. */
 public final class StateFeedbackBlocks {
-    private static final int DIGITS = 10;
+    private static final int DIGITS = 8;
     /** Samples in which the integral follows when the output is limited. */
     private static final int TRACKING = 10;
     private static final double COLUMN = 150;
@@ -116,10 +116,10 @@ public final class StateFeedbackBlocks {
             }
         }
         var system = plant.system();
-        String estimator = add("observer", "estimator", 4, 3, Map.of("A", rows(system.a()), "B", rows(system.b()), "C", rows(system.c()),
+        String estimator = add("observer", "estimator", 4, 2.6, Map.of("A", rows(system.a()), "B", rows(system.b()), "C", rows(system.c()),
                 "L", rows(f.l()), "x0", zeros(system.states())));
         wire(y, estimator, "y");
-        String k = add("matrix", "K", 5, 3, Map.of("K", rows(f.k())));
+        String k = add("matrix", "K", 5, 2.8, Map.of("K", rows(f.k())));
         sheet = sheet.add(new Wire(estimator, "x", k, "u"));
         List<String> added = new ArrayList<>();
         String signs = "-";
@@ -137,13 +137,13 @@ public final class StateFeedbackBlocks {
             signs += "+";
         }
         if (f.reference() != 0) {
-            String gain = add("gain", "N", 5, 1, Map.of("k", text(f.reference())));
+            String gain = add("gain", "N", 5, 0.8, Map.of("k", text(f.reference())));
             wire(r, gain, "u");
             added.add(gain);
             signs += "+";
         }
         if (plant.input() != 0) {
-            added.add(add("constant", "u0", 5, 2, Map.of("value", text(plant.input()))));
+            added.add(add("constant", "u0", 5, 1.5, Map.of("value", text(plant.input()))));
             signs += "+";
         }
         String u = k;
@@ -153,7 +153,7 @@ public final class StateFeedbackBlocks {
             wire(added.get(i), wanted, "u" + (i + 2));
         }
         if (added.isEmpty()) {
-            wire(add("constant", "u0", 5, 2, Map.of("value", "0")), wanted, "u2");
+            wire(add("constant", "u0", 5, 1.5, Map.of("value", "0")), wanted, "u2");
         }
         limited(wanted, estimator, error, low, high);
         return inlets;
@@ -167,20 +167,20 @@ public final class StateFeedbackBlocks {
             wire(wanted, given, "u");
         }
         wire(given, add("outlet", "u", 9, 1, Map.of()), "u");
-        wire(f.plant().input() == 0 ? given : less(given, "given", f.plant().input(), 4), estimator, "u");
+        wire(f.plant().input() == 0 ? given : less(given, "given", f.plant().input(), 4.2), estimator, "u");
         if (error != null) {
             String back;
             if (given.equals(wanted)) {
                 back = add("constant", "no limit", 2, 1, Map.of("value", "0"));
             } else {
-                String cut = add("sum", "cut off", 8, 2, Map.of("signs", "+-"));
+                String cut = add("sum", "cut off", 8, 3, Map.of("signs", "+-"));
                 wire(given, cut, "u1");
                 wire(wanted, cut, "u2");
                 double tracking = TRACKING * f.plant().system().period();
-                back = add("gain", "anti-windup", 8, 3, Map.of("k", text(1 / (f.integral() * tracking))));
+                back = add("gain", "anti-windup", 6, 5.2, Map.of("k", text(1 / (f.integral() * tracking))));
                 wire(cut, back, "u");
                 // Only what was cut off a sample before can change the integral now.
-                String late = add("delay", "a sample before", 2, 1, Map.of());
+                String late = add("delay", "a sample before", 4, 5.2, Map.of());
                 wire(back, late, "u");
                 back = late;
             }
@@ -189,7 +189,7 @@ public final class StateFeedbackBlocks {
     }
 
     /** A signal less its value at the operating point. */
-    private String less(String from, String name, double value, int row) {
+    private String less(String from, String name, double value, double row) {
         if (value == 0) {
             return from;
         }
@@ -200,9 +200,9 @@ public final class StateFeedbackBlocks {
         return sum;
     }
 
-    private String add(String type, String name, int column, int row, Map<String, String> settings) {
+    private String add(String type, String name, double column, double row, Map<String, String> settings) {
         String id = sheet.freshId();
-        sheet = sheet.add(Block.of(id, type, sheet.freshName(name), column * COLUMN, row * ROW, settings));
+        sheet = sheet.add(Block.of(id, type, sheet.freshName(name), Sheet.onGrid(column * COLUMN), Sheet.onGrid(row * ROW), settings));
         return id;
     }
 

@@ -35,7 +35,8 @@ class ReplayTest {
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"larkmere-lock", "gate-drive", "motor-position", "paddle-modes", "workboat", "lift-platform", "paddle-network"})
+    @ValueSource(strings = {"larkmere-lock", "gate-drive", "motor-position", "paddle-modes", "workboat", "lift-platform", "paddle-network",
+            "level-hold"})
     void theDemosRepeatExactlyAndEveryTapIsFoundOnItsWire(String name) throws Exception {
         Project p = ProjectReader.read(Path.of("../demo", name));
         try (var run = run(p, "desk", 1.3)) {

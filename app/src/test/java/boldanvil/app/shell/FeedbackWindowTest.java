@@ -1,0 +1,115 @@
+package boldanvil.app.shell;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.within;
+
+import boldanvil.app.pages.LoopPage;
+import javafx.scene.control.ChoiceBox;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
+import javafx.scene.layout.VBox;
+import javafx.stage.Stage;
+import org.junit.jupiter.api.Test;
+import org.testfx.api.FxRobot;
+import org.testfx.framework.junit5.Start;
+import org.testfx.util.WaitForAsyncUtils;
+
+/** Limits, hardware and state feedback on the Loop page: opened, checked, designed, put on the sheet, taken back. */
+class FeedbackWindowTest extends WindowFixture {
+    @Start
+    void start(Stage stage) throws Exception {
+        begin(stage);
+    }
+
+    private LoopPage loop() {
+        return shell.page(LoopPage.class);
+    }
+
+    private void type(FxRobot robot, String id, String text) {
+        robot.interact(() -> robot.lookup("#" + id).queryAs(TextField.class).setText(text));
+    }
+
+    private String status(FxRobot robot) {
+        return robot.lookup("#message").queryAs(Label.class).getText();
+    }
+
+    private void openLoop(FxRobot robot, String place) throws Exception {
+        robot.interact(() -> shell.show("Loop"));
+        await(() -> shows(robot, "loop-place"));
+        robot.interact(() -> robot.lookup("#loop-place").<ComboBox<String>>query().getEditor().setText(place));
+        type(robot, "loop-after", "0.4 s");
+        press(robot, "#loop-open");
+        await(() -> !loop().session().isBusy());
+        assertThat(loop().session().shown()).as(loop().session().message()).isPresent();
+    }
+
+    private void view(FxRobot robot, String name) {
+        press(robot, "#loop-view-" + name);
+        WaitForAsyncUtils.waitForFxEvents();
+    }
+
+    @Test
+    void theBoardsDelayAndTheLimitsAreSeen(FxRobot robot) throws Exception {
+        openLoop(robot, "controller/position loop/speed limit");
+        var built = loop().session().shown().orElseThrow().built().orElseThrow();
+        assertThat(built.how().longest()).isBetween(20e-6, 100e-6);
+        view(robot, "limits");
+        type(robot, "check-size", "0.05");
+        type(robot, "check-time", "0.1 s");
+        press(robot, "#check-start");
+        await(() -> !robot.lookup("#check-words").queryAs(VBox.class).getChildren().isEmpty());
+        var words = robot.lookup("#check-words").queryAs(VBox.class).getChildren().stream().map(n -> ((Label) n).getText()).toList();
+        assertThat(words).anyMatch(w -> w.startsWith("'speed controller' is at its upper limit 18.00"))
+                .anyMatch(w -> w.startsWith("As built"));
+        // Another loop has not been checked.
+        robot.interact(() -> loop().session().clear());
+        await(() -> robot.lookup("#check-words").queryAs(VBox.class).getChildren().isEmpty());
+        press(robot, "#check-start");
+    }
+
+    @Test
+    void aStateFeedbackIsDesignedPutOnTheSheetAndTakenBack(FxRobot robot) throws Exception {
+        openLoop(robot, "controller/current loop/current controller");
+        view(robot, "state-feedback");
+        press(robot, "#feedback-start");
+        assertThat(status(robot)).startsWith("Open a loop and add an output");
+        robot.interact(() -> {
+            var out = robot.lookup("#feedback-out").<ComboBox<String>>query();
+            out.getOnShowing().handle(null);
+            assertThat(out.getItems()).contains("controller/current loop/current");
+            out.setValue("controller/current loop/current");
+        });
+        WaitForAsyncUtils.waitForFxEvents();
+        type(robot, "feedback-deviations", "0.5");
+        type(robot, "feedback-input", "6");
+        type(robot, "feedback-integral", "0.001");
+        press(robot, "#feedback-start");
+        await(() -> !loop().feedback().isBusy());
+        assertThat(loop().feedback().result()).as(loop().feedback().message()).isPresent();
+        var f = loop().feedback().result().orElseThrow().feedback();
+        assertThat(f.closed().isStable()).isTrue();
+        assertThat(f.closed().channel(0, 0).gainAtRest()).isCloseTo(1, within(1e-6));
+        type(robot, "feedback-low", "-24 V");
+        type(robot, "feedback-high", "24 V");
+        robot.interact(() -> {
+            var reference = robot.lookup("#feedback-reference").<ComboBox<String>>query();
+            reference.getOnShowing().handle(null);
+            reference.setValue("controller/current loop/demand");
+        });
+        press(robot, "#feedback-put");
+        await(() -> shell.workspace().project().part("controller").orElseThrow().sheet("state-feedback").isPresent());
+        assertThat(status(robot)).startsWith("The state feedback drives the wire now");
+        robot.interact(() -> shell.workspace().undo());
+        assertThat(shell.workspace().project().part("controller").orElseThrow().sheet("state-feedback")).isEmpty();
+        // Poles of which there are too few.
+        robot.interact(() -> robot.lookup("#feedback-way").<ChoiceBox<String>>query().setValue("Poles"));
+        type(robot, "feedback-poles", "1000");
+        press(robot, "#feedback-start");
+        await(() -> !loop().feedback().isBusy());
+        assertThat(loop().feedback().message()).contains("poles were given");
+        type(robot, "feedback-poles", "many");
+        press(robot, "#feedback-start");
+        assertThat(status(robot)).startsWith("A value cannot be computed");
+    }
+}
