@@ -47,7 +47,10 @@ final class StimulusCard extends VBox {
         heading.getStyleClass().add("heading");
         shape.setId("stimulus-shape");
         for (Stimulus.Shape s : Stimulus.Shape.values()) {
-            shape.getItems().add(s.label());
+            // A relay follows a tap: that is an experiment of the Loop page.
+            if (s != Stimulus.Shape.RELAY) {
+                shape.getItems().add(s.label());
+            }
         }
         form.setHgap(8);
         form.setVgap(5);
@@ -97,7 +100,7 @@ final class StimulusCard extends VBox {
             case SINE -> new String[] {"middle", "amplitude", "frequency", "for"};
             case CHIRP -> new String[] {"middle", "amplitude", "frequency", "last frequency", "for"};
             case STAIRCASE -> new String[] {"from", "to", "steps", "for"};
-            case PLAYBACK -> new String[0];
+            case PLAYBACK, RELAY -> new String[0];
         };
         for (int i = 0; i < wanted.length; i++) {
             boolean value = !wanted[i].contains("frequency") && !wanted[i].equals("for") && !wanted[i].equals("steps");
@@ -156,6 +159,7 @@ final class StimulusCard extends VBox {
                         "There is no recorded signal yet: on the Runs page, choose 'Use as stimulus'."));
                 yield Stimulus.playback(s.times(), s.values(), repeat.isSelected());
             }
+            case RELAY -> throw new IllegalArgumentException("A relay follows a tap: it is an experiment of the Loop page.");
         };
     }
 }

@@ -6,19 +6,27 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.identify.MeasuredResponse;
 import boldanvil.core.identify.Record;
+import boldanvil.core.linear.Margins;
 import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.loop.Compensator;
 import boldanvil.core.loop.Controller;
 import boldanvil.core.loop.Cut;
 import boldanvil.core.loop.Linearisation;
+import boldanvil.core.loop.OpenLoop;
 import boldanvil.core.loop.PidDesign;
+import boldanvil.core.loop.Tolerances;
+import boldanvil.core.loop.TypedLoop;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.user.Log;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.Executor;
+import java.util.function.BiFunction;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 
@@ -42,15 +50,23 @@ public final class LoopSession {
     /** A loop with the delays of its board. */
     public record Built(AsBuilt how, LoopView view, LoopView.At at) {}
 
-    /** What was opened, and where. */
+    /** A place on the sheet where a loop is opened. */
     public record Opened(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point, Optional<Controller> controller) {}
+
+    /** What gives a loop for the gains of its controller. */
+    private record Source(Optional<Controller> controller, Function<Map<String, Double>, Loops> loops) {}
+
+    /** A loop, and the same as built. */
+    private record Loops(OpenLoop loop, Optional<AsBuilt> how, Optional<OpenLoop> built) {}
 
     private final Executor window;
     private final LatestWork work;
     private final List<Runnable> listeners = new ArrayList<>();
     private final List<Design> kept = new ArrayList<>();
     private Opened opened;
+    private Source source;
     private Design shown;
+    private List<LoopView.At> varied = List.of();
     private MeasuredResponse measured;
     private volatile double wanted = 1;
     private volatile boolean drawing;
@@ -72,8 +88,10 @@ public final class LoopSession {
     /** Forgets the loop; another project is there. */
     public void clear() {
         opened = null;
+        source = null;
         shown = null;
         measured = null;
+        varied = List.of();
         kept.clear();
         work.cancel();
     }
@@ -81,34 +99,101 @@ public final class LoopSession {
     /** Opens a loop in the background. */
     public void open(Project project, Rig rig, Cut cut, Linearisation.OperatingPoint point) {
         var next = new Opened(project, rig, cut, point, Controller.of(project, cut));
-        work.start("Opening the loop …", () -> viewed("as on the sheet", next, project, next.controller().map(Controller::gains)
-                .orElse(Map.of())),
-                d -> {
-                    opened = next;
-                    kept.clear();
-                    show(d, 1);
-                });
+        begin(new Source(next.controller(), gains -> loops(next, next.controller().filter(_ -> !gains.isEmpty())
+                .map(c -> c.send(project, gains).project()).orElse(project))), next, "as on the sheet");
     }
 
-    private static Design viewed(String name, Opened o, Project project, Map<String, Double> gains) {
+    /** Shows the loop of a plant that is typed, with a controller that is on no sheet. */
+    public void open(TypedLoop typed, Controller controller) {
+        begin(new Source(Optional.of(controller), gains -> new Loops(typed.with(controller, gains), Optional.empty(), Optional.empty())),
+                null,
+                "as typed");
+    }
+
+    private void begin(Source from, Opened at, String name) {
+        work.start("Opening the loop …", () -> viewed(name, from, from.controller().map(Controller::gains).orElse(Map.of())), d -> {
+            opened = at;
+            source = from;
+            varied = List.of();
+            kept.clear();
+            show(d, 1);
+        });
+    }
+
+    private static Loops loops(Opened o, Project project) {
         var built = CompletableFuture.supplyAsync(() -> built(o, project));
-        var view = new LoopView(Linearisation.open(project, o.rig(), o.cut(), o.point()));
-        return new Design(name, gains, view, view.at(1), built.join());
+        OpenLoop loop = Linearisation.open(project, o.rig(), o.cut(), o.point());
+        var second = built.join();
+        return new Loops(loop, second.map(Map.Entry::getKey), second.map(Map.Entry::getValue));
     }
 
-    private static Optional<Built> built(Opened o, Project project) {
+    private static Optional<Map.Entry<AsBuilt, OpenLoop>> built(Opened o, Project project) {
         var how = AsBuilt.of(project, o.rig());
         if (how.ways().isEmpty()) {
             return Optional.empty();
         }
         try {
-            var view = new LoopView(Linearisation.open(how.project(), o.rig(), o.cut(), o.point()));
-            return Optional.of(new Built(how, view, view.at(1)));
+            return Optional.of(Map.entry(how, Linearisation.open(how.project(), o.rig(), o.cut(), o.point())));
         } catch (FindingException e) {
             // The same is found, and shown, without the board; what only the board adds is no reason to show nothing.
             Log.ignored(LoopSession.class, e, "A loop as built cannot be opened.");
             return Optional.empty();
         }
+    }
+
+    private static Design viewed(String name, Source from, Map<String, Double> gains) {
+        return viewed(name, from.loops().apply(gains), gains);
+    }
+
+    private static Design viewed(String name, Loops l, Map<String, Double> gains) {
+        var built = CompletableFuture.supplyAsync(() -> l.built().map(b -> {
+            var view = new LoopView(b);
+            return new Built(l.how().orElseThrow(), view, view.at(1));
+        }));
+        var view = new LoopView(l.loop());
+        return new Design(name, gains, view, view.at(1), built.join());
+    }
+
+    /** Puts a compensator into the wire of what is shown, for a look at it; it is not on the sheet yet. */
+    public void compensate(Compensator c) {
+        Design d = shown;
+        if (d == null) {
+            return;
+        }
+        work.start("Computing …", () -> {
+            double period = d.view().loop().samplePeriod();
+            var compensator = c.sampled(period);
+            return viewed(d.name() + ", " + c.name(), new Loops(d.view().loop().with(compensator), d.built().map(Built::how),
+                    d.built().map(b -> b.view().loop().with(compensator))), d.gains());
+        }, next -> {
+            keep(d);
+            show(next, d.at().gain());
+            gain(d.at().gain());
+        });
+    }
+
+    /**
+     * Shows what the loop is like when variables are not what they should be.
+     *
+     * @param random how many random cases besides the corners
+     * @param worst gets the case with the least phase margin; those that are not stable first
+     */
+    public void vary(List<Tolerances.Tolerance> all, int random, Consumer<Tolerances.Case> worst) {
+        if (opened == null) {
+            return;
+        }
+        Project p = project().orElseThrow();
+        Opened o = opened;
+        work.start("Opening the loop with other values …", () -> Tolerances.of(p, o.rig(), o.cut(), o.point(), all, random, 1), cases -> {
+            varied = cases.stream().skip(1).map(c -> new LoopView(c.loop()).at(1)).toList();
+            cases.stream().skip(1).min(Comparator.comparing(Tolerances.Case::isStable)
+                    .thenComparing(c -> c.margins().phase().map(Margins.Crossing::value).orElse(Math.PI))).ifPresent(worst);
+        });
+    }
+
+    /** The loop with other values of variables. */
+    public List<LoopView.At> varied() {
+        return varied;
     }
 
     private void show(Design d, double gain) {
@@ -155,31 +240,38 @@ public final class LoopSession {
                 measured = found);
     }
 
+    /** Lays a response that was measured in an experiment over the curves. */
+    public void measured(MeasuredResponse response) {
+        measured = response;
+        changed();
+    }
+
     /** What was measured on a run; empty for nothing. */
     public Optional<MeasuredResponse> measured() {
         return Optional.ofNullable(measured);
     }
 
     /** Designs the controller and shows the loop with it. */
-    public void design(String name, Function<PidDesign, Map<String, Double>> method) {
-        Opened o = opened;
+    public void design(String name, BiFunction<PidDesign, OpenLoop, Map<String, Double>> method) {
+        Source from = source;
         Design present = shown;
-        if (o == null || o.controller().isEmpty()) {
+        if (from == null || from.controller().isEmpty()) {
             return;
         }
-        Controller c = o.controller().get();
+        Controller c = from.controller().get();
         work.start("Designing …", () -> {
             // From the plant as it was opened, whatever is shown now.
-            var base = Linearisation.open(o.project(), o.rig(), o.cut(), o.point());
-            Map<String, Double> gains = method.apply(new PidDesign(c, base));
+            OpenLoop base = from.loops().apply(c.gains()).loop();
+            Map<String, Double> gains = method.apply(new PidDesign(c, base), base);
             try {
-                return viewed(name, o, c.send(o.project(), gains).project(), gains);
+                return viewed(name, from, gains);
             } catch (FindingException e) {
                 // The rig runs to its operating point with the new gains, and may not come to rest there.
                 throw new NoSolutionException("The rig does not come to its operating point with " + text(gains) + ".",
                         "Ask for a lower crossover or more margin. " + e.findings().getFirst().cause());
             }
         }, d -> {
+            varied = List.of();
             keep(present);
             show(d, 1);
         });
@@ -239,7 +331,7 @@ public final class LoopSession {
     }
 
     public Optional<Controller> controller() {
-        return opened == null ? Optional.empty() : opened.controller();
+        return source == null ? Optional.empty() : source.controller();
     }
 
     /** The gains of the controller that are shown; empty where no block sets them. */

@@ -113,8 +113,10 @@ final class FeedbackView {
         found.setId("feedback-found");
         var weights = Forms.grid("Outputs", deviations, "Input", input, "Integral", integral);
         var placed = Forms.grid("Poles", poles);
+        var equal = Forms.faint("Deviations that are equally bad; a smaller one is held more tightly.");
         way.valueProperty().addListener((_, _, w) -> {
             Forms.show(weights, w.equals(LEAST));
+            Forms.show(equal, w.equals(LEAST));
             Forms.show(placed, w.equals(POLES));
         });
         Forms.show(placed, false);
@@ -122,7 +124,7 @@ final class FeedbackView {
         var estimator = Forms.grid("Disturbance", disturbed, "Sensors", noise);
         var limits = Forms.grid("Lower limit", low, "Upper limit", high);
         return new VBox(8, Forms.heading("State feedback"), Forms.section("OUTPUTS, THE FIRST IS CONTROLLED"), outputs, keep,
-                Forms.section("REGULATOR"), way,
+                Forms.section("REGULATOR"), way, equal,
                 weights, placed, integrates, referenced, Forms.section("ESTIMATOR: NOISE, STANDARD DEVIATION"), estimator, start, message,
                         found,
                 Forms.section("ON THE SHEET"), new Label("Reference of the first output"), reference, limits, new HBox(8, put));

@@ -21,21 +21,25 @@ import javafx.scene.layout.VBox;
 
 /** Variables that are left free, with their limits. */
 final class FreeVariables extends VBox {
-    /** Limits that are proposed, as factors to the present value. */
-    private static final String LOW = "0.25*(%s)";
-    private static final String HIGH = "4*(%s)";
-
     private record Row(String name, TextField low, TextField high) {}
 
     private final ComboBox<String> choice = new ComboBox<>();
     private final GridPane grid = new GridPane();
     private final List<Row> rows = new ArrayList<>();
     private final Supplier<Project> project;
+    private final String lowest;
+    private final String highest;
 
-    FreeVariables(Supplier<Project> project) {
+    /**
+     * @param id of the choice
+     * @param lowest limit that is proposed, with %s for the text of the present value
+     */
+    FreeVariables(String id, Supplier<Project> project, String lowest, String highest) {
         super(4);
         this.project = project;
-        choice.setId("identify-variable");
+        this.lowest = lowest;
+        this.highest = highest;
+        choice.setId(id);
         choice.setPromptText("Add a variable");
         choice.setMaxWidth(Double.MAX_VALUE);
         choice.setOnShowing(_ -> choice.getItems().setAll(project.get().variables().stream().map(Variable::name).toList()));
@@ -54,14 +58,14 @@ final class FreeVariables extends VBox {
     void add(String name) {
         String text = project.get().variables().stream().filter(v -> v.name().equals(name)).map(Variable::value).findFirst().orElse("");
         if (!text.isEmpty() && rows.stream().noneMatch(r -> r.name().equals(name))) {
-            rows.add(new Row(name, field(name, "low", LOW.formatted(text)), field(name, "high", HIGH.formatted(text))));
+            rows.add(new Row(name, field("low", name, lowest.formatted(text)), field("high", name, highest.formatted(text))));
             draw();
         }
     }
 
-    private static TextField field(String name, String end, String text) {
+    private TextField field(String end, String name, String text) {
         var f = new TextField(text);
-        f.setId("identify-" + end + "-" + name);
+        f.setId(choice.getId() + "-" + end + "-" + name);
         f.setPrefColumnCount(7);
         return f;
     }

@@ -5,7 +5,6 @@ import boldanvil.app.model.IdentifySession;
 import boldanvil.app.model.IdentifySession.Remove;
 import boldanvil.app.model.IdentifySession.Result;
 import boldanvil.app.model.IdentifySession.Span;
-import boldanvil.app.model.PastRun;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
 import boldanvil.app.widget.ConfirmCard;
@@ -18,10 +17,6 @@ import boldanvil.core.identify.TakenOver;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
-import boldanvil.core.runs.RunShelf;
-import boldanvil.core.samples.Column;
-import boldanvil.core.samples.Samples;
-import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -35,7 +30,6 @@ import javafx.geometry.HPos;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
-import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
@@ -43,7 +37,6 @@ import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
-import javafx.util.StringConverter;
 
 /** Models and values from recorded runs: what is asked on the left, how well it fits on the right. */
 final class IdentifyView {
@@ -51,10 +44,10 @@ final class IdentifyView {
 
     private final PageHost host;
     private final IdentifySession session = new IdentifySession(Platform::runLater);
-    private final ComboBox<PastRun> run = new ComboBox<>();
-    private final ComboBox<PastRun> check = new ComboBox<>();
-    private final TapChoice inputs = new TapChoice("identify-in", "Add an input", this::taps);
-    private final TapChoice outputs = new TapChoice("identify-out", "Add an output", this::taps);
+    private final RunChoice run;
+    private final RunChoice check;
+    private final TapChoice inputs;
+    private final TapChoice outputs;
     private final TextField from = Forms.field("identify-from", "", "First instant that counts; empty for the beginning");
     private final TextField to = Forms.field("identify-to", "", "Last instant that counts; empty for the end");
     private final TextField every = Forms.field("identify-every", "", "Sample time of the model; empty for that of the input");
@@ -72,8 +65,12 @@ final class IdentifyView {
 
     IdentifyView(PageHost host) {
         this.host = host;
+        run = new RunChoice(host, "identify-run", "Choose a run", false);
+        check = new RunChoice(host, "identify-check", "None", true);
+        inputs = new TapChoice("identify-in", "Add an input", run::taps);
+        outputs = new TapChoice("identify-out", "Add an output", run::taps);
         plots = new IdentifyPlots(host, session);
-        free = new FreeVariables(() -> host.workspace().project());
+        free = new FreeVariables("identify-variable", () -> host.workspace().project(), "0.25*(%s)", "4*(%s)");
         start = Buttons.button("Identify", "identify-start", "Finds the model that comes nearest to the run", this::identify);
         start.getStyleClass().add("primary");
         cancel = Buttons.button("Cancel", "identify-cancel", "Stops the search", session::cancel);
@@ -99,8 +96,8 @@ final class IdentifyView {
 
     /** The project is another one. */
     void opened() {
-        run.getItems().clear();
-        check.getItems().clear();
+        run.clear();
+        check.clear();
         inputs.clear();
         outputs.clear();
         free.clear();
@@ -113,7 +110,7 @@ final class IdentifyView {
 
     /** Chooses a span of the last run; for experiments. */
     void propose(List<String> in, List<String> out, double first) {
-        runs(false).stream().findFirst().ifPresent(run::setValue);
+        run.chooseLast();
         inputs.clear();
         outputs.clear();
         in.forEach(inputs::add);
@@ -122,8 +119,6 @@ final class IdentifyView {
     }
 
     private VBox form() {
-        runChoice(run, "identify-run", "Choose a run", false);
-        runChoice(check, "identify-check", "None", true);
         remove.setId("identify-remove");
         remove.getItems().setAll(Remove.values());
         remove.setValue(Remove.OFFSET);
@@ -142,59 +137,6 @@ final class IdentifyView {
                 Forms.section("SPAN"), span, Forms.section("MODEL"), model, numbers, meaning, free, new Label("Check on a second run"),
                 check,
                 new HBox(8, start, cancel), message, found);
-    }
-
-    private void runChoice(ComboBox<PastRun> box, String id, String prompt, boolean none) {
-        box.setId(id);
-        box.setPromptText(prompt);
-        box.setMaxWidth(Double.MAX_VALUE);
-        box.setConverter(new StringConverter<>() {
-            @Override
-            public String toString(PastRun r) {
-                return r == null ? prompt : r.title().isEmpty() ? "Last run of '" + r.rig() + "', " + Figures.seconds(r.end()) : r.title();
-            }
-
-            @Override
-            public PastRun fromString(String text) {
-                return null;
-            }
-        });
-        box.setOnShowing(_ -> {
-            PastRun before = box.getValue();
-            List<PastRun> now = runs(none);
-            box.getItems().setAll(now);
-            box.setValue(now.stream().filter(r -> before != null && r != null && r.title().equals(before.title())).findFirst()
-                    .orElse(before));
-        });
-    }
-
-    /** The last run, and those on the shelf. */
-    private List<PastRun> runs(boolean none) {
-        List<PastRun> all = new ArrayList<>();
-        if (none) {
-            all.add(null);
-        }
-        host.session().run().ifPresent(r -> all.add(PastRun.of(r)));
-        host.workspace().folder().ifPresent(f -> new RunShelf(f.resolve("runs")).list().forEach(e -> all.add(PastRun.of(e))));
-        return all;
-    }
-
-    private List<String> taps() {
-        if (run.getValue() == null) {
-            runs(false).stream().findFirst().ifPresent(run::setValue);
-        }
-        if (run.getValue() == null) {
-            host.showMessage("Run the rig first, so that there is a record.");
-            return List.of();
-        }
-        Samples samples = run.getValue().samples().get();
-        try {
-            return samples.columns().stream().map(Column::name).toList();
-        } finally {
-            if (run.getValue().closes()) {
-                samples.close();
-            }
-        }
     }
 
     private static Optional<BlackBox> kind(String label) {

@@ -156,6 +156,7 @@ final class LoopPlots extends GridPane {
     /** A curve of what is shown, a dotted one of that as built, and dashed ones of what is kept. */
     private List<Curve> compared(Design d, Function<LoopView.At, double[]> x, Function<LoopView.At, double[]> y) {
         List<Curve> all = new ArrayList<>();
+        session.varied().forEach(at -> all.add(new Curve(x.apply(at), y.apply(at), Style.FAINT, 0)));
         for (int k = 0; k < session.kept().size(); k++) {
             var at = session.kept().get(k).at();
             all.add(new Curve(x.apply(at), y.apply(at), Style.DASHED, k + 1));

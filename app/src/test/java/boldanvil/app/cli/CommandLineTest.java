@@ -192,7 +192,9 @@ class CommandLineTest {
         assertThat(out).contains("With the delays of the board: ");
         assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--as-built",
                 "--phase-margin",
-                "88")).isEqualTo(1);
+                "103")).isEqualTo(1);
+        assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--after", "200ms", "--phase-margin", "103"))
+                .isZero();
         assertThat(run("loop", lock, "--at", "controller/current loop/current controller", "--vary", "R=0.5")).isEqualTo(2);
         assertThat(run("loop", lock, "--at", "controller/nothing")).isEqualTo(2);
         assertThat(err).contains("There is no block 'controller/nothing'");

@@ -82,13 +82,13 @@ class LoopViewTest {
     @Test
     void designsAreKeptShownAndDropped() throws Exception {
         var s = new LoopSession(window::add);
-        s.design("too early", d -> d.byMargin(100, 1, false));
+        s.design("too early", (d, _) -> d.byMargin(100, 1, false));
         assertThat(s.isBusy()).isFalse();
         s.open(project, project.rigs().getFirst(), cut, POINT);
         settle(s);
         assertThat(s.controller().orElseThrow().name()).isEqualTo("position");
         var asDrawn = s.shown().orElseThrow();
-        s.design("PID", d -> d.byMargin(100, Math.toRadians(65), true));
+        s.design("PID", (d, _) -> d.byMargin(100, Math.toRadians(65), true));
         settle(s);
         assertThat(s.message()).isEmpty();
         assertThat(s.kept()).containsExactly(asDrawn);
@@ -99,10 +99,10 @@ class LoopViewTest {
         assertThat(s.kept()).extracting(LoopSession.Design::name).containsExactly("PID");
         s.drop(s.kept().getFirst());
         assertThat(s.kept()).isEmpty();
-        s.design("impossible", d -> d.byMargin(1500, Math.toRadians(80), false));
+        s.design("impossible", (d, _) -> d.byMargin(1500, Math.toRadians(80), false));
         settle(s);
         assertThat(s.message()).contains("does not come to its operating point with kp = ", "lower crossover");
-        s.design("too fast", d -> d.byMargin(5000, 1, false));
+        s.design("too fast", (d, _) -> d.byMargin(5000, 1, false));
         settle(s);
         assertThat(s.message()).contains("below half of the sample rate");
         assertThat(s.shown().orElseThrow().name()).isEqualTo("as on the sheet");

@@ -18,6 +18,7 @@ import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Recorder;
+import boldanvil.core.simulate.TapList;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -52,6 +53,8 @@ public final class GreyBox {
     private final List<Free> free;
     private final Map<String, Double> now = new LinkedHashMap<>();
     private final List<Series> inputs = new ArrayList<>();
+    /** How much of the next value of an input acts until then already. */
+    private final List<Double> ahead = new ArrayList<>();
     private final List<Series> outputs = new ArrayList<>();
     private final double[] ranges;
     private final Recorded recorded;
@@ -70,7 +73,11 @@ public final class GreyBox {
             }
             now.put(f.variable(), values.get(f.variable()).value());
         }
-        recorded.inputs().forEach(i -> inputs.add(series(i, Double.NEGATIVE_INFINITY)));
+        var system = LoweredSystem.of(project).orThrow();
+        for (String tap : recorded.inputs()) {
+            inputs.add(series(tap, Double.NEGATIVE_INFINITY));
+            ahead.add(ahead(system, tap));
+        }
         for (String o : recorded.outputs()) {
             outputs.add(thinned(series(o, recorded.from())));
         }
@@ -83,6 +90,15 @@ public final class GreyBox {
             }
             return range;
         }).toArray();
+    }
+
+    /**
+     * A continuous part is sampled before new inputs act. What is held from tick to tick is seen at the end of the time in which it acted;
+     * what moves smoothly acts as the mean of both ends. In discrete parts a value acts from its own instant on.
+     */
+    private double ahead(LoweredSystem system, String tap) {
+        return TapList.of(system).entries().stream().filter(e -> e.address().equals(tap) && e.tap().continuous()).findFirst()
+                .map(_ -> fed.held().contains(tap) ? 1.0 : 0.5).orElse(0.0);
     }
 
     private Series series(String tap, double from) {
@@ -173,7 +189,7 @@ public final class GreyBox {
         List<Feed> feeds = new ArrayList<>();
         for (int i = 0; i < inputs.size(); i++) {
             var to = Addresses.tunable(system, fed.tunables().get(recorded.inputs().get(i)));
-            feeds.add(new Feed(parts.get(to.part()), to.tunable().slot(), inputs.get(i)));
+            feeds.add(new Feed(parts.get(to.part()), to.tunable().slot(), inputs.get(i), ahead.get(i)));
         }
         for (long t = 0; t < ticks; t++) {
             for (Feed f : feeds) {
@@ -210,12 +226,15 @@ public final class GreyBox {
         private final Instance instance;
         private final Slot slot;
         private final Series series;
+        private final double ahead;
         private int next;
 
-        Feed(Instance instance, Slot slot, Series series) {
+        /** @param ahead share of the next value */
+        Feed(Instance instance, Slot slot, Series series, double ahead) {
             this.instance = instance;
             this.slot = slot;
             this.series = series;
+            this.ahead = ahead;
         }
 
         void set(double seconds) {
@@ -225,7 +244,9 @@ public final class GreyBox {
                 moved = true;
             }
             if (moved && series.size() > 0) {
-                instance.set(slot, series.values()[Math.max(0, next - 1)]);
+                double now = series.values()[Math.max(0, next - 1)];
+                double then = series.values()[Math.min(next, series.size() - 1)];
+                instance.set(slot, now + ahead * (then - now));
             }
         }
     }

@@ -22,6 +22,8 @@ import org.hipparchus.util.Pair;
  * limits. Derivatives are central differences, each parameter on a scale of its own; the model is called by several threads at once.
  */
 public final class LeastSquares {
+    /** Samples over which residuals may depend on each other, at most. */
+    private static final int MOST_LAGS = 300;
     private static final double STEP = 1e-5;
     private static final int ROUNDS = 60;
     private static final int CALLS = 200;
@@ -145,6 +147,46 @@ public final class LeastSquares {
         return a;
     }
 
+    /**
+     * The covariance of the scaled values when residuals depend on those before them (Newey and West, Econometrica 55, 1987).
+     *
+     * @param size of the columns of the Jacobian
+     * @param inverse of the normal matrix with columns of size one
+     */
+    private static SimpleMatrix coloured(SimpleMatrix j, double[] residuals, double[] size, SimpleMatrix inverse) {
+        int rows = residuals.length;
+        int n = size.length;
+        double[] correlation = Whiteness.correlation(residuals, Math.min(MOST_LAGS, rows / 10));
+        int lags = 1;
+        while (lags < correlation.length - 1 && Math.abs(correlation[lags]) > Estimate.BOUND / Math.sqrt(rows)) {
+            lags++;
+        }
+        lags = Math.min(2 * lags, correlation.length - 1);
+        double[][] g = new double[rows][n];
+        for (int t = 0; t < rows; t++) {
+            for (int i = 0; i < n; i++) {
+                g[t][i] = j.get(t, i) / size[i] * residuals[t];
+            }
+        }
+        var sum = new SimpleMatrix(n, n);
+        for (int k = 0; k <= lags; k++) {
+            double weight = 1 - k / (lags + 1.0);
+            for (int i = 0; i < n; i++) {
+                for (int m = 0; m < n; m++) {
+                    double s = 0;
+                    for (int t = k; t < rows; t++) {
+                        s += g[t][i] * g[t - k][m];
+                    }
+                    sum.set(i, m, sum.get(i, m) + weight * s);
+                    if (k > 0) {
+                        sum.set(m, i, sum.get(m, i) + weight * s);
+                    }
+                }
+            }
+        }
+        return inverse.mult(sum).mult(inverse);
+    }
+
     private Estimate estimate(double[] p) {
         int n = p.length;
         double[] y = predicted(p);
@@ -175,8 +217,10 @@ public final class LeastSquares {
             }
         }
         SimpleMatrix inverse = normal.pseudoInverse();
+        Whiteness white = Whiteness.of(residuals, 0);
+        SimpleMatrix covariance = white.isWhite() ? inverse.scale(variance) : coloured(j, residuals, size, inverse);
         for (int i = 0; i < n; i++) {
-            sigma[i] = Math.sqrt(variance * inverse.get(i, i)) / size[i] * parameters.get(i).scale();
+            sigma[i] = Math.sqrt(covariance.get(i, i)) / size[i] * parameters.get(i).scale();
             for (int k = 0; k < n; k++) {
                 correlation[i][k] = inverse.get(i, k) / Math.sqrt(inverse.get(i, i) * inverse.get(k, k));
                 if (k < i && Math.abs(correlation[i][k]) > ALIKE) {
@@ -190,9 +234,9 @@ public final class LeastSquares {
                 warnings.add(String.format(Locale.ROOT, "'%s' came to its limit %.6g.", q.name(), p[i]));
             }
         }
-        Whiteness white = Whiteness.of(residuals, 0);
         if (!white.isWhite()) {
-            warnings.add("The residuals are not white, so the bounds are too narrow: the model lacks something, or the noise is coloured.");
+            warnings.add("The residuals are not white: the model lacks something, or the noise is coloured. The bounds allow for such "
+                    + "noise.");
         }
         List<Estimate.Value> values = new ArrayList<>();
         for (int i = 0; i < n; i++) {

@@ -2,6 +2,8 @@ package boldanvil.core.identify;
 
 import boldanvil.core.linear.NoSolutionException;
 import java.util.Arrays;
+import java.util.Map;
+import org.ejml.simple.SimpleMatrix;
 import org.hipparchus.complex.Complex;
 import org.hipparchus.transform.DftNormalization;
 import org.hipparchus.transform.FastFourierTransformer;
@@ -59,6 +61,75 @@ public record MeasuredResponse(double[] omega, Complex[] response, double[] cohe
             coherence[i] = uy[k].norm() * uy[k].norm() / (uu[k] * yy[k]);
         }
         return new MeasuredResponse(omega, response, coherence);
+    }
+
+    /**
+     * The response at given frequencies from whole periods, without a window: for inputs that repeat.
+     *
+     * @param period seconds, a whole number of samples
+     * @param omega multiples of 2π over the period, rad/s
+     * @param first periods that are left out at the beginning, in which the start dies out
+     * @throws NoSolutionException when fewer than two periods are left
+     */
+    public static MeasuredResponse periodic(Record r, double period, double[] omega, int first) {
+        int length = (int) Math.round(period / r.period());
+        int periods = length == 0 ? 0 : r.size() / length;
+        if (periods - first < 2) {
+            throw new NoSolutionException("The record has " + periods + " whole periods of the input; " + (first + 2)
+                    + " are needed at least.", "Excite for a longer time, or from a higher frequency on.");
+        }
+        Complex[] response = new Complex[omega.length];
+        double[] coherence = new double[omega.length];
+        for (int i = 0; i < omega.length; i++) {
+            Complex cross = Complex.ZERO;
+            double uu = 0;
+            double yy = 0;
+            for (int k = first; k < periods; k++) {
+                Complex u = at(r.input(), k * length, length, omega[i] * r.period());
+                Complex y = at(r.output(), k * length, length, omega[i] * r.period());
+                cross = cross.add(y.multiply(u.conjugate()));
+                uu += u.norm() * u.norm();
+                yy += y.norm() * y.norm();
+            }
+            response[i] = cross.divide(uu);
+            coherence[i] = uu == 0 || yy == 0 ? 0 : cross.norm() * cross.norm() / (uu * yy);
+        }
+        return new MeasuredResponse(omega.clone(), response, coherence);
+    }
+
+    private static Complex at(double[] all, int from, int length, double turn) {
+        double re = 0;
+        double im = 0;
+        for (int i = 0; i < length; i++) {
+            re += all[from + i] * Math.cos(turn * i);
+            im -= all[from + i] * Math.sin(turn * i);
+        }
+        return new Complex(re, im);
+    }
+
+    /**
+     * The response at one frequency, from a sine that has settled: sines, a mean and a straight line are fitted to input and output (IEEE
+     * Standard 1057, 2017, annex B, with a line for drift).
+     *
+     * @return the response, and how much of the output's movement follows from the input
+     */
+    static Map.Entry<Complex, Double> sine(Record r, double omega) {
+        Complex u = fitted(r.input(), omega * r.period()).getKey();
+        var y = fitted(r.output(), omega * r.period());
+        return Map.entry(y.getKey().divide(u), y.getValue());
+    }
+
+    private static Map.Entry<Complex, Double> fitted(double[] all, double turn) {
+        int n = all.length;
+        var phi = new SimpleMatrix(n, 4);
+        for (int i = 0; i < n; i++) {
+            phi.setRow(i, 0, Math.cos(turn * i), -Math.sin(turn * i), 1, (i - n / 2.0) / n);
+        }
+        var y = new SimpleMatrix(n, 1, true, all);
+        SimpleMatrix c = phi.solve(y);
+        double left = y.minus(phi.mult(c)).normF();
+        var line = y.minus(phi.extractMatrix(0, n, 2, 4).mult(c.extractMatrix(2, 4, 0, 1))).normF();
+        return Map.entry(new Complex(c.get(0, 0), c.get(1, 0)), line == 0 ? 0 : Math.max(0, 1 - left * left / (line * line)));
     }
 
     private static double[] windowed(double[] all, int from, double[] window) {

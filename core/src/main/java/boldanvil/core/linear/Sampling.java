@@ -64,6 +64,58 @@ public enum Sampling {
         };
     }
 
+    /**
+     * A continuous system behind a hold and a delay, exactly: within a sample the input is first the one before (Franklin, Powell and
+     * Workman, section 4.3.4).
+     *
+     * @param period seconds
+     * @param delay seconds, any time from 0 on
+     */
+    public static StateSpace delayed(StateSpace s, double period, double delay) {
+        int whole = (int) Math.floor(delay / period + 1e-9);
+        double rest = Math.max(0, delay - whole * period);
+        boolean divides = rest > 1e-9 * period;
+        int past = whole + (divides ? 1 : 0);
+        int n = s.states();
+        StateSpace late = held(s, period - (divides ? rest : 0));
+        SimpleMatrix phi = late.a();
+        SimpleMatrix before = new SimpleMatrix(n, 1);
+        if (divides) {
+            StateSpace early = held(s, rest);
+            before = late.a().mult(early.b());
+            phi = late.a().mult(early.a());
+        }
+        // Behind the plant's states come the inputs of the last samples, the newest first.
+        var a = new SimpleMatrix(n + past, n + past);
+        var b = new SimpleMatrix(n + past, 1);
+        a.insertIntoThis(0, 0, phi);
+        if (whole == 0) {
+            b.insertIntoThis(0, 0, late.b());
+        } else {
+            a.insertIntoThis(0, n + whole - 1, late.b());
+        }
+        if (divides) {
+            a.insertIntoThis(0, n + whole, before);
+        }
+        for (int i = 1; i < past; i++) {
+            a.set(n + i, n + i - 1, 1);
+        }
+        if (past > 0) {
+            b.set(n, 0, 1);
+        }
+        var c = new SimpleMatrix(1, n + past);
+        c.insertIntoThis(0, 0, s.c());
+        double direct = s.d().get(0, 0);
+        var d = new SimpleMatrix(1, 1);
+        // What goes through at once is that of the instant of the sample.
+        if (past == 0) {
+            d.set(0, 0, direct);
+        } else {
+            c.set(0, n + past - 1, c.get(0, n + past - 1) + direct);
+        }
+        return new StateSpace(a, b, c, d, period);
+    }
+
     private static SimpleMatrix unit(StateSpace s) {
         return SimpleMatrix.identity(s.states());
     }

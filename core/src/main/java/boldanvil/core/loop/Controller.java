@@ -6,6 +6,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
+import boldanvil.core.linear.StateSpace;
 import boldanvil.core.lower.Names;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
@@ -97,13 +98,49 @@ public record Controller(SheetRef sheet, String path, String block, String name,
 
     /** The response of a controller with some gains at a frequency in rad/s, sampled with a period in seconds. */
     public Complex response(Map<String, Double> with, double omega, double period) {
+        return at(with, new Complex(0, omega * period).exp(), period);
+    }
+
+    /** The same at any point z. */
+    Complex at(Map<String, Double> with, Complex z, double period) {
         if (!isPid) {
             return new Complex(with.get("k"), 0);
         }
-        Complex z = new Complex(0, omega * period).exp();
         Complex sum = new Complex(with.get("kp"), 0);
         double scale = ideal ? with.get("kp") : 1;
         return sum.add(integral(z, period).multiply(scale * with.get("ki"))).add(derivative(z, period).multiply(scale * with.get("kd")));
+    }
+
+    /**
+     * A PID controller that is on no sheet.
+     *
+     * @param gains kp, ki and kd, SI
+     * @param filter time constant of the derivative's filter, in seconds
+     */
+    public static Controller free(Map<String, Double> gains, double filter) {
+        return new Controller(null, "", "", "controller", true, gains, filter, false);
+    }
+
+    /** Whether it is a block of a project. */
+    public boolean isOnSheet() {
+        return sheet != null;
+    }
+
+    /** The controller with some gains as a sampled system. */
+    public StateSpace system(Map<String, Double> with, double period) {
+        if (!isPid) {
+            return StateSpace.gain(with.get("k"), period);
+        }
+        double scale = ideal ? with.get("kp") : 1;
+        var sum = StateSpace.gain(with.get("kp"), period);
+        if (with.get("ki") != 0) {
+            sum = sum.plus(StateSpace.transfer(new double[] {scale * with.get("ki") * period}, new double[] {1, -1}, period));
+        }
+        if (with.get("kd") != 0) {
+            double k = scale * with.get("kd") / filter;
+            sum = sum.plus(StateSpace.transfer(new double[] {k, -k}, new double[] {1, period / filter - 1}, period));
+        }
+        return sum;
     }
 
     /** The integral of forward Euler, T / (z − 1). */

@@ -102,6 +102,40 @@ public record OpenLoop(StateSpace lifted, int samples, List<String> states, doub
                 ones.transpose().mult(lifted.d()).mult(ones).scale(1.0 / samples), lifted.period());
     }
 
+    /**
+     * The loop with a compensator in the wire.
+     *
+     * @param compensator sampled as the wire is
+     */
+    public OpenLoop with(StateSpace compensator) {
+        return new OpenLoop(lifted.after(lifted(compensator)), samples, states, value, seconds, frozen);
+    }
+
+    /** A system of the wire's rate over one period: its samples in, the same out. */
+    private StateSpace lifted(StateSpace s) {
+        if (samples == 1) {
+            return new StateSpace(s.a(), s.b(), s.c(), s.d(), lifted.period());
+        }
+        int n = s.states();
+        SimpleMatrix[] power = new SimpleMatrix[samples + 1];
+        power[0] = SimpleMatrix.identity(n);
+        for (int k = 1; k <= samples; k++) {
+            power[k] = s.a().mult(power[k - 1]);
+        }
+        var b = new SimpleMatrix(n, samples);
+        var c = new SimpleMatrix(samples, n);
+        var d = new SimpleMatrix(samples, samples);
+        for (int k = 0; k < samples; k++) {
+            b.insertIntoThis(0, k, power[samples - 1 - k].mult(s.b()));
+            c.insertIntoThis(k, 0, s.c().mult(power[k]));
+            d.set(k, k, s.d().get(0, 0));
+            for (int i = 0; i < k; i++) {
+                d.set(k, i, s.c().mult(power[k - 1 - i]).mult(s.b()).get(0, 0));
+            }
+        }
+        return new StateSpace(power[samples], b, c, d, lifted.period());
+    }
+
     /** What comes back in the closed loop after a step is added to the wire, with another gain; a value for each sample of the wire. */
     public TimeResponse step(double gain, double seconds) {
         StateSpace t = lifted.times(gain).closed();

@@ -3,9 +3,11 @@ package boldanvil.core.loop;
 import boldanvil.core.linear.Frequencies;
 import boldanvil.core.linear.Margins;
 import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.linear.Response;
 import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.function.DoubleFunction;
+import org.ejml.simple.SimpleMatrix;
 import org.hipparchus.complex.Complex;
 
 /** Gains of a PID controller for a plant that is known by its frequency response, with the controller as it is sampled. */
@@ -30,6 +32,132 @@ public final class PidDesign {
         nyquist = loop.nyquist();
         var whole = loop.response();
         plant = w -> whole.apply(w).divide(controller.response(controller.gains(), w, period));
+    }
+
+    /**
+     * What the plant does slowly: K e^{−…} = K (1 − m1 s + m2 s² − m3 s³ …), or the same of s · plant for an integrating one.
+     *
+     * @param gain at rest; per second for an integrating plant
+     */
+    private record Slow(double gain, double first, double second, double third) {}
+
+    /** From the response at low frequencies, by a polynomial through it. */
+    private Slow slow(boolean integrating) {
+        DoubleFunction<Complex> g = integrating ? w -> plant.apply(w).multiply(new Complex(0, w)) : plant;
+        // Low enough that the polynomial holds, high enough that digits are left.
+        double w = nyquist * 1e-7;
+        double base = Math.signum(g.apply(w).getRealPart());
+        while (w < nyquist / 8 && Math.abs(g.apply(w).multiply(base).getArgument()) < 0.03) {
+            w *= 1.1;
+        }
+        var powers = new SimpleMatrix(4, 4);
+        var values = new SimpleMatrix(4, 1);
+        for (int i = 0; i < 2; i++) {
+            double x = w * (i + 1);
+            Complex v = g.apply(x);
+            powers.setRow(2 * i, 0, 1, 0, -x * x, 0);
+            powers.setRow(2 * i + 1, 0, 0, -x, 0, x * x * x);
+            values.set(2 * i, 0, v.getRealPart());
+            values.set(2 * i + 1, 0, v.getImaginaryPart());
+        }
+        SimpleMatrix c = powers.solve(values);
+        double k = c.get(0, 0);
+        if (!(Math.abs(k) > 0) || !Double.isFinite(k)) {
+            throw new NoSolutionException("The plant has no gain at rest.", "Design by crossover and margin.");
+        }
+        return new Slow(k, c.get(1, 0) / k, c.get(2, 0) / k, c.get(3, 0) / k);
+    }
+
+    private boolean isIntegrating() {
+        double w = nyquist * 1e-6;
+        return plant.apply(w).norm() > 5 * plant.apply(10 * w).norm();
+    }
+
+    /**
+     * So that the closed loop follows as a lag with a time constant, from a first-order model with delay that moves slowly as the plant
+     * does (internal model control; Rivera, Morari and Skogestad, Industrial and Engineering Chemistry Process Design and Development 25,
+     * 1986).
+     *
+     * @param lag of the closed loop, in seconds
+     * @throws NoSolutionException for an integrating plant, or one that no such model resembles
+     */
+    public Map<String, Double> byInternalModel(double lag) {
+        requireResting();
+        Slow s = slow(false);
+        double square = 2 * s.second() - s.first() * s.first();
+        if (!(lag > 0) || !(square > 0) || !(s.first() > 0)) {
+            throw new NoSolutionException("The plant does not behave slowly as a lag with a delay, or the time constant is not above 0.",
+                    "Design by crossover and margin.");
+        }
+        double t = Math.min(Math.sqrt(square), s.first());
+        double kp = t / (s.gain() * (lag + s.first() - t));
+        return gains(kp, kp / t, 0);
+    }
+
+    /**
+     * So that the closed loop is flat up to as high a frequency as can be (magnitude optimum, from what the plant does slowly; Vrančić,
+     * Strmčnik and Juričić, Automatica 37, 2001).
+     *
+     * @throws NoSolutionException for an integrating plant, or where no PI controller does
+     */
+    public Map<String, Double> byMagnitudeOptimum() {
+        requireResting();
+        Slow s = slow(false);
+        // The areas of that article are the moments times the gain.
+        double kp = 0.5 * s.third() / (s.gain() * (s.first() * s.second() - s.third()));
+        return checked(gains(kp, kp * s.second() / s.third(), 0), "The plant moves too much like a delay, or swings.",
+                "Design by crossover and margin.");
+    }
+
+    private void requireResting() {
+        if (isIntegrating()) {
+            throw new NoSolutionException("The plant integrates.", "Use the symmetrical optimum, or design by crossover and margin.");
+        }
+    }
+
+    /**
+     * For an integrating plant with small lags: the crossover lies in the middle between the corners of the integral part and of the lags
+     * (symmetrical optimum; Kessler, Regelungstechnik 6, 1958).
+     *
+     * @throws NoSolutionException when the plant does not integrate, or has no lag
+     */
+    public Map<String, Double> bySymmetricalOptimum() {
+        if (!isIntegrating()) {
+            throw new NoSolutionException("The plant does not integrate.", "Use the magnitude optimum, or design by crossover and margin.");
+        }
+        Slow s = slow(true);
+        if (!(s.first() > 0)) {
+            throw new NoSolutionException("The plant has no lag besides its integrator.", "Design by crossover and margin.");
+        }
+        double kp = 1 / (2 * s.gain() * s.first());
+        return gains(kp, kp / (4 * s.first()), 0);
+    }
+
+    /**
+     * A proportional and integral part that give the closed loop a pair of poles.
+     *
+     * @param loop the one this was made of
+     * @param omega natural frequency, rad/s
+     * @param damping ratio, below 1
+     * @throws NoSolutionException when no gains of one sign do, or the wire has several samples in a period
+     */
+    public Map<String, Double> byPoles(OpenLoop loop, double omega, double damping) {
+        if (loop.samples() != 1) {
+            throw new NoSolutionException("The wire has several samples while all sample times repeat once.",
+                    "Open the loop at a wire of the slowest task, or design by crossover and margin.");
+        }
+        if (!(omega > 0 && omega < nyquist && damping > 0 && damping < 1)) {
+            throw new NoSolutionException("The poles need a frequency below half of the sample rate and a damping ratio between 0 and 1.",
+                    "Choose others.");
+        }
+        Complex z = new Complex(-damping * omega * period, omega * Math.sqrt(1 - damping * damping) * period).exp();
+        Complex whole = new Response(loop.lifted()).at(z)[0][0];
+        Complex present = controller.at(controller.gains(), z, period);
+        Complex wanted = new Complex(-1).divide(whole.divide(present));
+        Complex i = Controller.integral(z, period);
+        double ki = wanted.getImaginaryPart() / i.getImaginaryPart();
+        return checked(gains(wanted.getRealPart() - ki * i.getRealPart(), ki, 0), "No proportional and integral part gives such poles.",
+                "Choose a lower frequency or more damping.");
     }
 
     private Map<String, Double> gains(double kp, double ki, double kd) {

@@ -36,8 +36,32 @@ public final class Conductor {
 
     private record Move(Instance from, Slot out, Instance to, Slot in) {}
 
-    /** A tunable that is driven. */
-    private record Drive(Addresses.Found found, Instance to, Stimulus stimulus, long fromNanos) {}
+    /**
+     * A tunable that is driven.
+     *
+     * @param switched what a relay follows; null for other shapes
+     */
+    private record Drive(Addresses.Found found, Instance to, Stimulus stimulus, long fromNanos, Switched switched) {
+        double at(double t) {
+            return switched == null ? stimulus.at(t) : switched.value();
+        }
+    }
+
+    /** A relay at work. What it gave last is what its tunable has, so that it can go on anywhere. */
+    private record Switched(Stimulus stimulus, Instance from, Slot tap, Instance to, Slot tunable) {
+        double value() {
+            double v = from.get(tap);
+            var relay = stimulus.relay();
+            double now = to.get(tunable);
+            boolean below = Math.abs(now - stimulus.to()) < Math.abs(now - stimulus.from());
+            if (v > relay.level() + relay.hysteresis()) {
+                below = false;
+            } else if (v < relay.level() - relay.hysteresis()) {
+                below = true;
+            }
+            return below ? stimulus.to() : stimulus.from();
+        }
+    }
 
     /** What is to be done; of those at one instant, the lower number comes first. */
     private record Planned(Intervention what, long number) {
@@ -167,7 +191,19 @@ public final class Conductor {
 
     private Drive driving(Intervention i) {
         var found = Addresses.tunable(system, i.address());
-        return new Drive(found, instances.get(found.part()), i.stimulus(), i.atNanos());
+        Instance to = instances.get(found.part());
+        Switched switched = null;
+        if (i.stimulus().relay() != null) {
+            var entry = tap(i.stimulus().relay().tap(), "follow");
+            switched = new Switched(i.stimulus(), instances.get(entry.part()), entry.tap().slot(), to, found.tunable().slot());
+        }
+        return new Drive(found, to, i.stimulus(), i.atNanos(), switched);
+    }
+
+    private TapList.Entry tap(String address, String purpose) {
+        return TapList.of(system).entries().stream().filter(e -> e.address().equals(address)).findFirst()
+                .orElseThrow(() -> FindingException.of(address, "There is no tap '" + address + "' to " + purpose + ".",
+                        "Name one that is tapped."));
     }
 
     /** Has something done between two ticks, on the thread that runs them. */
@@ -211,7 +247,7 @@ public final class Conductor {
             Drive d = i.next();
             double t = (now - d.fromNanos()) / 1e9;
             var tunable = d.found().tunable();
-            d.to().set(tunable.slot(), Math.clamp(d.stimulus().at(t), tunable.minimum(), tunable.maximum()));
+            d.to().set(tunable.slot(), Math.clamp(d.at(t), tunable.minimum(), tunable.maximum()));
             if (d.stimulus().isOver(t)) {
                 i.remove();
             }
@@ -222,9 +258,7 @@ public final class Conductor {
     public void guard(Collection<Guard> guards) {
         List<Watch> fresh = new ArrayList<>();
         for (Guard g : guards) {
-            var entry = TapList.of(system).entries().stream().filter(e -> e.address().equals(g.tap())).findFirst()
-                    .orElseThrow(() -> FindingException.of(g.tap(),
-                    "There is no tap '" + g.tap() + "' to limit.", "Name one that is tapped, or remove the limit."));
+            var entry = tap(g.tap(), "limit");
             var member = members.stream().filter(m -> m.part().equals(entry.part())).findFirst().orElseThrow();
             fresh.add(new Watch(g, entry.tap(), member.instance(), member.everyTicks() * entry.tap().periodTicks(), tickNanos));
         }

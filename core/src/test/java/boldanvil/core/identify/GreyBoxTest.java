@@ -7,11 +7,8 @@ import static org.assertj.core.api.Assertions.within;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
-import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Project;
-import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
-import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.VariableValues;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
@@ -95,24 +92,16 @@ class GreyBoxTest {
     }
 
     /**
-     * The paddle's motor, from a run with quantised terminals as on the stand-in. The recorded duties of both legs and the speed drive the
+     * The paddle's motor, from a run with quantised terminals as on the stand-in. The recorded voltage and the speed drive the
      * plant, so that the trip of the controller has no part in it.
      */
     @Test
     void thePaddlesMotorIsFoundFromARunOfItsController() throws Exception {
         var demo = ProjectReader.read(Path.of("../demo/larkmere-lock"));
-        var main = new SheetRef("drive", "main");
-        for (String leg : List.of("A", "B")) {
-            demo = demo.change(main, s -> {
-                String inlet = s.blocks().stream().filter(x -> x.name().equals("leg " + leg)).findFirst().orElseThrow().id();
-                String id = s.freshId();
-                return s.add(Block.of(id, "tap", "duty " + leg, 0, 0, Map.of())).add(new Wire(inlet, "y", id, "u"));
-            });
-        }
         var target = new Change("controller.position_loop.target", 0.3, 250_000_000L);
         var samples = run(demo, "asbuilt", 1.2, target);
         var as = demo.as(demo.rig("asbuilt").orElseThrow());
-        var recorded = new GreyBox.Recorded(samples, List.of("drive.duty_A", "drive.duty_B", "drive.speed"), List.of("drive.current"), 0,
+        var recorded = new GreyBox.Recorded(samples, List.of("drive.voltage", "drive.speed"), List.of("drive.current"), 0,
                 1.2,
                 List.of(Intervention.set(target)));
         var wrong = VariableValues.with(as, Map.of("R", 0.9, "k_motor", 0.036, "L", 7e-4), Rescaled.EXACT);

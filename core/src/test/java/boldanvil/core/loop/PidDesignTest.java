@@ -48,6 +48,79 @@ class PidDesignTest {
         return Controller.of(p, Cut.at(p, "c/limit")).orElseThrow();
     }
 
+    /** The pair of poles that was asked for is one of the closed loop's. */
+    @Test
+    void thePolesAreThoseThatWereAskedFor() {
+        var p = project("kp=1", "ki=0.5");
+        var gains = new PidDesign(controller(p), open(p)).byPoles(open(p), 6, 0.8);
+        var modes = open(controller(p).send(p, gains).project()).closed(1).modes();
+        assertThat(modes).anySatisfy(m -> {
+            assertThat(m.omega()).isCloseTo(6, within(1e-4));
+            assertThat(m.damping()).isCloseTo(0.8, within(1e-4));
+        });
+        assertThatThrownBy(() -> new PidDesign(controller(p), open(p)).byPoles(open(p), 6, 1.2)).isInstanceOf(NoSolutionException.class);
+    }
+
+    /** With the internal model the loop follows as the lag that was asked for: 63 % after its time constant and the model's delay. */
+    @Test
+    void theInternalModelGivesTheLagThatWasAskedFor() {
+        var p = project("kp=1", "ki=0.5");
+        var gains = new PidDesign(controller(p), open(p)).byInternalModel(0.3);
+        // As a first-order model the plant has the lag 1 s and some 50 ms of delay.
+        assertThat(gains.get("kp")).isCloseTo(1.0 / (4 * 0.35), within(0.05));
+        assertThat(gains.get("kp") / gains.get("ki")).isCloseTo(1, within(0.02));
+        var step = open(controller(p).send(p, gains).project()).step(1, 3);
+        double at = 0;
+        for (int i = 0; i < step.t().length && step.y()[i] < 0.632; i++) {
+            at = step.t()[i];
+        }
+        assertThat(at).isCloseTo(0.35, within(0.03));
+        assertThat(java.util.Arrays.stream(step.y()).max().orElseThrow()).isLessThan(1.03);
+    }
+
+    /** |T| stays at one as far as it can, and does not rise above. */
+    @Test
+    void theMagnitudeOptimumIsFlat() {
+        var p = project("kp=1", "ki=0.5");
+        var gains = new PidDesign(controller(p), open(p)).byMagnitudeOptimum();
+        // For two lags the integral part cancels the larger one, about; 4 kp Ki-like product: kp / Ti = 1 / (2 K TΣ).
+        assertThat(gains.get("ki")).isCloseTo(1 / (2 * 4 * 0.05), within(0.06 / (2 * 4 * 0.05)));
+        var loop = open(controller(p).send(p, gains).project());
+        double most = 0;
+        for (double w : Frequencies.between(0.1, 300, 200)) {
+            var l = loop.response().apply(w);
+            most = Math.max(most, l.divide(l.add(1)).norm());
+        }
+        assertThat(most).isLessThan(1.02);
+        assertThat(Margins.of(loop.response(), Frequencies.between(0.01, 3000, 1500)).phase().orElseThrow().omega()).isGreaterThan(5);
+    }
+
+    /** An integrating plant with a lag: the crossover lies in the middle of the corners, with about 37° of phase. */
+    @Test
+    void theSymmetricalOptimumIsSymmetrical() {
+        var controller = new PartBuilder("c").sampleTime("1 ms").block("in", "inlet").block("r", "constant", "value=0")
+                .block("e", "sum", "signs=+-").block("pid", "pid", "kp=1", "ki=0.1").block("out", "outlet").wire("r.y", "e.u1")
+                .wire("in.y", "e.u2").wire("e.y", "pid.e").wire("pid.y", "out.u").part();
+        var plant = new PartBuilder("p").plant("100 us", "rk4").block("in", "inlet").block("g", "transfer", "num=[3]", "den=[0.04, 1, 0]")
+                .block("out", "outlet").wire("in.y", "g.u").wire("g.y", "out.u").part();
+        var p = PartBuilder.project(List.of(controller, plant), new Wire("c", "out", "p", "in"), new Wire("p", "out", "c", "in"));
+        var cut = Cut.at(p, "c/pid");
+        var loop = Linearisation.open(p, p.rigs().getFirst(), cut, OperatingPoint.START);
+        var c = Controller.of(p, cut).orElseThrow();
+        var gains = new PidDesign(c, loop).bySymmetricalOptimum();
+        // Half a sample of the hold counts with the lag.
+        assertThat(gains.get("kp")).isCloseTo(1 / (2 * 3 * 0.0405), within(0.02));
+        var next = Linearisation.open(c.send(p, gains).project(), p.rigs().getFirst(), cut, OperatingPoint.START);
+        var phase = Margins.of(next.response(), Frequencies.between(0.1, 3000, 1500)).phase().orElseThrow();
+        assertThat(phase.omega()).isCloseTo(1 / (2 * 0.0405), within(0.5));
+        assertThat(Math.toDegrees(phase.value())).isCloseTo(36.9, within(1.0));
+        assertThatThrownBy(() -> new PidDesign(c, loop).byMagnitudeOptimum()).isInstanceOf(NoSolutionException.class)
+                .hasMessageContaining("integrates");
+        var resting = project("kp=1", "ki=0.5");
+        assertThatThrownBy(() -> new PidDesign(controller(resting), open(resting)).bySymmetricalOptimum())
+                .isInstanceOf(NoSolutionException.class);
+    }
+
     @ParameterizedTest
     @CsvSource({"parallel, 5, 70, false", "parallel, 20, 60, true", "ideal, 5, 60, false", "ideal, 25, 50, true"})
     void theLoopCrossesWhereItWasAskedTo(String form, double crossover, double degrees, boolean derivative) {

@@ -1,0 +1,94 @@
+package boldanvil.app.model;
+
+import boldanvil.core.diagram.Project;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.identify.Estimate;
+import boldanvil.core.identify.GuidedTest;
+import boldanvil.core.identify.TakenOver;
+import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.samples.Samples;
+import boldanvil.core.samples.Series;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.Executor;
+
+/** Ready experiments, evaluated from runs. All methods are called on the window's thread. */
+public final class GuideSession {
+    /** What was found. */
+    public record Result(GuidedTest test, String run, Estimate estimate, Map<String, Series> signals) {
+        /** The project with some of the values in variables, whose names are given for the names of the values. */
+        public Project in(Project p, Map<String, String> variables) {
+            List<Estimate.Value> renamed = estimate.values().stream().filter(v -> variables.containsKey(v.name()))
+                    .map(v -> new Estimate.Value(variables.get(v.name()), v.value(), v.sigma())).toList();
+            return TakenOver.in(p, new Estimate(renamed, new double[0][0], estimate.rms(), estimate.fit(), estimate.white(), List.of()),
+                    run);
+        }
+    }
+
+    private final LatestWork work;
+    private final List<Runnable> listeners = new ArrayList<>();
+    private Result result;
+
+    /** @param window runs what must happen on the window's thread */
+    public GuideSession(Executor window) {
+        work = new LatestWork("ready experiment", window, () -> List.copyOf(listeners).forEach(Runnable::run));
+    }
+
+    public void onChange(Runnable listener) {
+        listeners.add(listener);
+    }
+
+    public Optional<Result> result() {
+        return Optional.ofNullable(result);
+    }
+
+    public String message() {
+        return work.message();
+    }
+
+    public boolean isBusy() {
+        return work.isBusy();
+    }
+
+    /** Forgets the result; another test or project is there. */
+    public void clear() {
+        result = null;
+        work.cancel();
+    }
+
+    /**
+     * Evaluates a run.
+     *
+     * @param taps which tap each signal is
+     * @param numbers SI
+     */
+    public void evaluate(GuidedTest test, PastRun run, Map<String, String> taps, double from, double to, Map<String, Double> numbers) {
+        work.start("Evaluating …", () -> {
+            Samples samples = run.samples().get();
+            try {
+                Map<String, Series> signals = new LinkedHashMap<>();
+                taps.forEach((signal, tap) -> {
+                    int column = samples.indexOf(tap);
+                    if (column < 0) {
+                        throw FindingException.of(tap, "The run has no tap '" + tap + "'.", "Choose another one for " + signal + ".");
+                    }
+                    Series s = samples.series(column, from, to);
+                    if (s.size() < 20) {
+                        throw new NoSolutionException("The span has " + s.size() + " samples of '" + tap + "' only.",
+                                "Choose a longer span.");
+                    }
+                    signals.put(signal, s);
+                });
+                return new Result(test, run.title().isEmpty() ? "the run of " + java.time.LocalDate.now() : run.title(),
+                        test.evaluation().apply(new GuidedTest.Given(signals, numbers)), signals);
+            } finally {
+                if (run.closes()) {
+                    samples.close();
+                }
+            }
+        }, r -> result = r);
+    }
+}
