@@ -67,6 +67,7 @@ public final class Shots extends Application {
         loop();
         run("desk", 4.2);
         past();
+        identified();
         comparison();
         run("swage", 4.2);
         shot("bench", () -> shell.show("Bench"));
@@ -179,8 +180,7 @@ public final class Shots extends Application {
 
     /** The other demo projects beside it. */
     private void others(Path project) {
-        on(() -> shell.open(project.resolveSibling("gate-drive")));
-        commissioning();
+        feedback(project);
         networks(project);
         on(() -> shell.open(project.resolveSibling("paddle-modes")));
         shot("paddle-modes-chart", () -> {
@@ -208,10 +208,6 @@ public final class Shots extends Application {
             shell.navigator().open("chamber");
         });
         on(() -> shell.open(project.resolveSibling("gate-network")));
-        shot("network-drive", () -> {
-            shell.show("Sheet");
-            shell.navigator().open("servo");
-        });
         on(() -> {
             shell.show("Runs");
             press("run-fidelities");
@@ -221,22 +217,74 @@ public final class Shots extends Application {
         shot("runs-fidelities", () -> { });
     }
 
-    /**
-     * A session at the gate drive on the stand-in, through the controls of the window: a speed step and a retune in one set.
-     */
-    private void commissioning() {
-        run("swage", 1.6);
-        on(() -> press("up-helm.trim"));
-        on(() -> press("up-helm.trim"));
-        pause(700);
+    /** Values of the motor, found from the last run. */
+    private void identified() {
         on(() -> {
-            press("bench-tuning");
-            type("tune-controller.speed_loop.controller.kp", "110 A");
-            type("tune-controller.speed_loop.controller.ki", "1100");
+            shell.show("Loop");
+            press("loop-view-identify");
         });
         pause(400);
-        shot("bench-tuning", () -> { });
-        endRun();
+        on(() -> {
+            choose("identify-out", "drive.current");
+            choose("identify-model", "Variables of the sheet");
+        });
+        pause(200);
+        on(() -> {
+            choose("identify-variable", "R");
+            choose("identify-in", "drive.voltage");
+        });
+        pause(200);
+        on(() -> {
+            choose("identify-variable", "k_motor");
+            choose("identify-in", "drive.speed");
+        });
+        pause(200);
+        on(() -> {
+            type("identify-to", "1.5 s");
+            press("identify-start");
+        });
+        await(() -> !shell.page(LoopPage.class).identification().isBusy(), 60);
+        shot("loop-identify", () -> { });
+        on(() -> press("loop-view-loop"));
+    }
+
+    /** The state feedback of the level hold, designed anew. */
+    private void feedback(Path project) {
+        on(() -> {
+            shell.open(project.resolveSibling("level-hold"));
+            shell.show("Loop");
+        });
+        pause(500);
+        on(() -> {
+            ((javafx.scene.control.ComboBox<?>) find("loop-place")).getEditor().setText("controller/hold");
+            type("loop-after", "60 s");
+            press("loop-open");
+        });
+        await(() -> !shell.page(LoopPage.class).session().isBusy(), 30);
+        on(() -> press("loop-view-state-feedback"));
+        pause(400);
+        on(() -> choose("feedback-out", "controller/level"));
+        pause(200);
+        on(() -> {
+            type("feedback-deviations", "2 cm");
+            type("feedback-input", "0.2");
+            type("feedback-integral", "0.1");
+            type("feedback-disturbed", "0.05");
+            type("feedback-noise", "3 mm");
+            press("feedback-start");
+        });
+        await(() -> !shell.page(LoopPage.class).feedback().isBusy(), 30);
+        shot("loop-feedback", () -> { });
+    }
+
+    @SuppressWarnings("unchecked")
+    private void choose(String id, String text) {
+        if (find(id) instanceof javafx.scene.control.ComboBox<?> box) {
+            box.getOnShowing().handle(null);
+            ((javafx.scene.control.ComboBox<String>) box).setValue(text);
+        } else {
+            ((javafx.scene.control.ChoiceBox<String>) find(id)).setValue(text);
+        }
     }
 
     private javafx.scene.Node find(String id) {

@@ -72,11 +72,11 @@ final class FeedbackPlots extends GridPane {
         double[] limits = {-1.15, 1.15};
         poles.show(new Plot("Poles in z: plant •, regulator ○, estimator ×", "Real part", false, true, all, List.of(), limits, limits));
         double[] omega = r.at().loop().omega();
-        double[] db = Arrays.stream(r.at().loop().magnitude()).map(Bode::decibels).map(v -> Math.clamp(v, -90, 90)).toArray();
+        double[] db = Arrays.stream(r.at().loop().magnitude()).map(Bode::decibels).toArray();
         List<Mark> marks = new ArrayList<>(List.of(new Mark(NAN, 0, "")));
         r.at().margins().phase().ifPresent(c -> marks.add(new Mark(c.omega(), NAN, Math.round(Math.toDegrees(c.value())) + "° margin")));
         magnitude.show(Plot.of("Loop at the plant's input: magnitude, dB", "Frequency, rad/s", true,
-                List.of(new Curve(omega, db, Style.LINE, 0)), marks));
+                List.of(new Curve(omega, db, Style.LINE, 0)), marks).between(null, new double[] {-80, 80}));
     }
 
     private static Plot both(String title, List<TimeResponse> all) {
