@@ -33,7 +33,7 @@ public final class ExamplePictures {
             Map.entry("paddle-network", "Paddle drive › power"));
 
     /** Where the picture begins in a sheet that does not begin with what it is about, as a share of its width; it then shows the middle. */
-    private static final Map<String, Double> FROM = Map.of("paddle-network", 0.24);
+    private static final Map<String, Double> FROM = Map.of("paddle-network", 0.24, "gate-network", 0.3);
 
     private ExamplePictures() {}
 

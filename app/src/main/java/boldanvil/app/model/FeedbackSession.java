@@ -40,10 +40,12 @@ public final class FeedbackSession {
      * @param states of the plant, the most important ones; 0 for all
      * @param weights what counts how much; without effect where poles are given
      * @param poles of the regulator; empty for the least squares
+     * @param estimator poles of the estimator; empty for that of the noise
      * @param integral whether the first output's error is integrated
      * @param reference whether the reference acts straight on the input
      */
-    public record Wanted(List<String> outputs, int states, StateFeedback.Weights weights, List<Pole> poles, StateFeedback.Noise noise,
+    public record Wanted(List<String> outputs, int states, StateFeedback.Weights weights, List<Pole> poles, List<Pole> estimator,
+            StateFeedback.Noise noise,
             boolean integral, boolean reference) {}
 
     /**
@@ -97,6 +99,7 @@ public final class FeedbackSession {
             Plant plant = wanted.states() == 0 || wanted.states() >= whole.system().states() ? whole
                     : whole.as(balanced.reduced(Math.min(wanted.states(), balanced.hankel().length)));
             StateFeedback f = feedback(plant, wanted).referenced(wanted.reference());
+            f = wanted.estimator().isEmpty() ? f : f.estimating(sampled(wanted.estimator(), plant));
             var view = new LoopView(f.loop());
             return new Result(wanted, f, view, view.at(1), responses(f.closed()), responses(f.disturbed()), balanced.hankel());
         }, r -> {
@@ -110,8 +113,11 @@ public final class FeedbackSession {
             var weights = w.integral() ? w.weights() : new StateFeedback.Weights(w.weights().outputs(), w.weights().input(), 0);
             return StateFeedback.least(plant, weights, w.noise());
         }
-        Complex[] poles = w.poles().stream().flatMap(p -> p.sampled(plant.system().period()).stream()).toArray(Complex[]::new);
-        return StateFeedback.placed(plant, poles, w.integral(), w.noise());
+        return StateFeedback.placed(plant, sampled(w.poles(), plant), w.integral(), w.noise());
+    }
+
+    private static Complex[] sampled(List<Pole> poles, Plant plant) {
+        return poles.stream().flatMap(p -> p.sampled(plant.system().period()).stream()).toArray(Complex[]::new);
     }
 
     /** The first output and the input after a step. */

@@ -6,7 +6,6 @@ import boldanvil.core.identify.Estimate;
 import boldanvil.core.identify.GuidedTest;
 import boldanvil.core.identify.TakenOver;
 import boldanvil.core.linear.NoSolutionException;
-import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -66,29 +65,21 @@ public final class GuideSession {
      * @param numbers SI
      */
     public void evaluate(GuidedTest test, PastRun run, Map<String, String> taps, double from, double to, Map<String, Double> numbers) {
-        work.start("Evaluating …", () -> {
-            Samples samples = run.samples().get();
-            try {
-                Map<String, Series> signals = new LinkedHashMap<>();
-                taps.forEach((signal, tap) -> {
-                    int column = samples.indexOf(tap);
-                    if (column < 0) {
-                        throw FindingException.of(tap, "The run has no tap '" + tap + "'.", "Choose another one for " + signal + ".");
-                    }
-                    Series s = samples.series(column, from, to);
-                    if (s.size() < 20) {
-                        throw new NoSolutionException("The span has " + s.size() + " samples of '" + tap + "' only.",
-                                "Choose a longer span.");
-                    }
-                    signals.put(signal, s);
-                });
-                return new Result(test, run.title().isEmpty() ? "the run of " + java.time.LocalDate.now() : run.title(),
-                        test.evaluation().apply(new GuidedTest.Given(signals, numbers)), signals);
-            } finally {
-                if (run.closes()) {
-                    samples.close();
+        work.start("Evaluating …", () -> run.read(samples -> {
+            Map<String, Series> signals = new LinkedHashMap<>();
+            taps.forEach((signal, tap) -> {
+                int column = samples.indexOf(tap);
+                if (column < 0) {
+                    throw FindingException.of(tap, "The run has no tap '" + tap + "'.", "Choose another one for " + signal + ".");
                 }
-            }
-        }, r -> result = r);
+                Series s = samples.series(column, from, to);
+                if (s.size() < 20) {
+                    throw new NoSolutionException("The span has " + s.size() + " samples of '" + tap + "' only.",
+                            "Choose a longer span.");
+                }
+                signals.put(signal, s);
+            });
+            return new Result(test, run.name(), test.evaluation().apply(new GuidedTest.Given(signals, numbers)), signals);
+        }), r -> result = r);
     }
 }

@@ -18,7 +18,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.OptionalDouble;
 import java.util.concurrent.Executor;
-import java.util.function.Function;
 import java.util.function.UnaryOperator;
 
 /** Models and values from recorded runs, as the Loop page shows them. All methods are called on the window's thread. */
@@ -116,10 +115,10 @@ public final class IdentifySession {
             if (span.inputs().size() != 1 || span.outputs().size() != 1) {
                 throw new NoSolutionException("A model has one input and one output.", "Choose one tap for each.");
             }
-            return with(span.run(), samples -> {
+            return span.run().read(samples -> {
                 Record r = record(span, samples, span.from(), span.to(), span.every());
                 var found = kind.of(r, numbers);
-                double second = span.check() == null ? Double.NaN : with(span.check(), s -> found.fit(record(span, s,
+                double second = span.check() == null ? Double.NaN : span.check().read(s -> found.fit(record(span, s,
                         s.begin(), s.end(), OptionalDouble.of(r.period()))));
                 var column = samples.columns().get(samples.indexOf(span.outputs().getFirst()));
                 double[] t = new double[r.size()];
@@ -127,7 +126,7 @@ public final class IdentifySession {
                 for (int i = 0; i < t.length; i++) {
                     t[i] = first + i * r.period();
                 }
-                return new Result(kind.label(), title(span.run()), found.estimate(), Optional.of(found), List.of(new Prediction(
+                return new Result(kind.label(), span.run().name(), found.estimate(), Optional.of(found), List.of(new Prediction(
                         column.name(), column.unit(), t, r.output(), found.predicted())), List.of(), second);
             });
         }, r -> result = r);
@@ -135,31 +134,15 @@ public final class IdentifySession {
 
     /** Finds variables of the project for which it comes nearest to the run. */
     public void variables(Span span, Project project, List<GreyBox.Free> free) {
-        work.start("Running the sheet with many values …", () -> with(span.run(), samples -> {
+        work.start("Running the sheet with many values …", () -> span.run().read(samples -> {
             var recorded = recorded(span, span.run(), samples, span.from(), span.to());
             Estimate e = GreyBox.fit(project, free, recorded);
             Project found = VariableValues.with(project, TakenOver.values(e), Rescaled.EXACT);
-            List<Prediction> second = span.check() == null ? List.of() : with(span.check(), s -> GreyBox.predictions(found,
+            List<Prediction> second = span.check() == null ? List.of() : span.check().read(s -> GreyBox.predictions(found,
                     recorded(span, span.check(), s, s.begin(), s.end())));
-            return new Result("Variables of the sheet", title(span.run()), Optional.of(e), Optional.empty(),
+            return new Result("Variables of the sheet", span.run().name(), Optional.of(e), Optional.empty(),
                     GreyBox.predictions(found, recorded), second, Double.NaN);
         }), r -> result = r);
-    }
-
-    /** The name of a run in the notes of variables. */
-    private static String title(PastRun run) {
-        return run.title().isEmpty() ? "the run of " + java.time.LocalDate.now() : run.title();
-    }
-
-    private static <T> T with(PastRun run, Function<Samples, T> what) {
-        Samples samples = run.samples().get();
-        try {
-            return what.apply(samples);
-        } finally {
-            if (run.closes()) {
-                samples.close();
-            }
-        }
     }
 
     private static Record record(Span span, Samples samples, double from, double to, OptionalDouble every) {

@@ -7,7 +7,10 @@ import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.linear.RootLocus;
 import boldanvil.core.linear.StateSpace;
 import boldanvil.core.linear.TimeResponse;
+import boldanvil.core.linear.Zeros;
 import boldanvil.core.loop.OpenLoop;
+import boldanvil.core.measure.StepMetrics;
+import boldanvil.core.samples.Series;
 import java.util.Arrays;
 import java.util.Optional;
 import java.util.function.DoubleFunction;
@@ -32,6 +35,7 @@ public final class LoopView {
     private final double[] omega;
     private final Complex[] values;
     private final RootLocus locus;
+    private final Complex[] zeros;
 
     /**
      * All that follows from a gain.
@@ -42,6 +46,11 @@ public final class LoopView {
      */
     public record At(double gain, Bode loop, Complex[] points, double[] sensitivity, Margins margins, Optional<OpenLoop.Closed> closed,
             Optional<TimeResponse> step) {
+        /** How the closed loop follows a step, with a band of 2 %; empty where it does not come to rest. */
+        public Optional<StepMetrics> figures() {
+            return step.filter(_ -> isStable()).map(s -> StepMetrics.of(new Series("step", "", s.t(), s.y()), 0, 0, 1, StepMetrics.BAND));
+        }
+
         /** Whether the loop is stable when closed. */
         public boolean isStable() {
             return closed.filter(OpenLoop.Closed::isStable).isPresent();
@@ -54,6 +63,7 @@ public final class LoopView {
         double nyquist = loop.nyquist();
         omega = Frequencies.between(lowest(loop, nyquist), nyquist, POINTS);
         values = Arrays.stream(omega).mapToObj(response).toArray(Complex[]::new);
+        zeros = loop.samples() == 1 ? Zeros.of(loop.lifted()).zeros() : new Complex[0];
         locus = RootLocus.of(loop.single(), Math.pow(10, -RANGE), Math.pow(10, RANGE), 240);
     }
 
@@ -70,6 +80,11 @@ public final class LoopView {
 
     public OpenLoop loop() {
         return loop;
+    }
+
+    /** Zeros of the open loop, which no gain moves, in z; none where the wire has several samples in a period. */
+    public Complex[] zeros() {
+        return zeros;
     }
 
     /** The poles of the closed loop over the gain, over one period of all sample times. */

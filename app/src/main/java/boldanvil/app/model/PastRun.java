@@ -12,8 +12,10 @@ import boldanvil.core.samples.Samples;
 import boldanvil.core.simulate.Intervention;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.LocalDate;
 import java.util.List;
 import java.util.function.DoubleConsumer;
+import java.util.function.Function;
 import java.util.function.Supplier;
 
 /**
@@ -44,6 +46,23 @@ public record PastRun(String title, double end, Supplier<Project> project, Strin
                     "Choose a run that was recorded with this program.");
         }
         return ProjectReader.read(folder);
+    }
+
+    /** What it is called in the notes of variables. */
+    String name() {
+        return title.isEmpty() ? "the run of " + LocalDate.now() : title;
+    }
+
+    /** Reads its samples; they are closed afterwards where they are in a file. */
+    public <T> T read(Function<Samples, T> what) {
+        Samples recorded = samples.get();
+        try {
+            return what.apply(recorded);
+        } finally {
+            if (closes) {
+                recorded.close();
+            }
+        }
     }
 
     /**

@@ -1,5 +1,7 @@
 package boldanvil.app.model;
 
+import boldanvil.core.identify.FrequencyFit;
+import boldanvil.core.identify.FrequencyPoints;
 import boldanvil.core.linear.Bode;
 import boldanvil.core.linear.Frequencies;
 import boldanvil.core.linear.Margins;
@@ -12,6 +14,7 @@ import boldanvil.core.loop.OpenLoop;
 import boldanvil.core.loop.TypedLoop;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.Quantity;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -31,6 +34,7 @@ public final class TypedPlants {
         TRANSFER_Z("Transfer function in z", "Numerator", "0.1", "Denominator", "1, -0.9"),
         ZEROS("Zeros, poles and gain in s", "Zeros", "", "Poles", "-1, -2+3j, -2-3j", "Gain", "5", DELAY, "0 s"),
         FIRST("First order with delay", "Gain", "2", "Time constant", "1 s", DELAY, "0.1 s"),
+        POINTS("Frequency points from a file", "File", "", "Number of zeros", "0", "Number of poles", "2", DELAY, "0 s"),
         STATES("State space in s", "A", "-1, 1; 0, -5", "B", "0; 1", "C", "1, 0", "D", "0");
 
         private final String label;
@@ -54,8 +58,13 @@ public final class TypedPlants {
         }
     }
 
-    /** What was typed. */
-    public record Typed(Form form, Map<String, String> texts, String period, Map<String, String> gains, Map<String, Quantity> variables) {
+    /**
+     * What was typed.
+     *
+     * @param folder in which names of files are looked up
+     */
+    public record Typed(Form form, Map<String, String> texts, String period, Map<String, String> gains, Map<String, Quantity> variables,
+            Path folder) {
         private double number(String text) {
             return Formula.quantity(text.strip().replace('−', '-'), variables).value();
         }
@@ -123,6 +132,15 @@ public final class TypedPlants {
             case ZEROS -> StateSpace.zerosPolesGain(t.roots("Zeros"), t.roots("Poles"), t.number(t.texts().get("Gain")), 0);
             case FIRST -> StateSpace.transfer(new double[] {t.number(t.texts().get("Gain"))},
                     new double[] {t.number(t.texts().get("Time constant")), 1}, 0);
+            case POINTS -> {
+                String file = t.texts().get("File").strip();
+                if (file.isEmpty()) {
+                    throw new NoSolutionException("No file is named.",
+                            "Enter the path of a CSV file with the columns rad/s, dB and degrees.");
+                }
+                yield FrequencyFit.of(FrequencyPoints.read(t.folder().resolve(file)), (int) t.number(t.texts().get("Number of zeros")),
+                        (int) t.number(t.texts().get("Number of poles")), t.number(t.texts().get(DELAY))).system();
+            }
             case STATES -> {
                 double[][] a = t.matrix("A");
                 double[] b = Arrays.stream(t.matrix("B")).mapToDouble(r -> r[0]).toArray();

@@ -93,6 +93,8 @@ final class DesignView {
     private final Label worst = new Label();
     private final VBox design;
     private final VBox varied;
+    private final SystemText system;
+    private LoopView written;
     private final Label empty = new Label("Choose an output within a control loop and press 'Open the loop'.\n"
             + "Or select a wire on a sheet and use 'Open the loop at the selected wire'.");
     private final Node node;
@@ -109,6 +111,7 @@ final class DesignView {
         empty.getStyleClass().add("faint");
         design = design();
         varied = varied();
+        system = new SystemText(session);
         node = Forms.beside(form(), new StackPane(plots, empty));
         session.onChange(this::changed);
         changed();
@@ -151,7 +154,7 @@ final class DesignView {
         gains.setId("loop-gains");
         kept.setId("loop-kept");
         return new VBox(8, message, Forms.section("GAIN OF THE LOOP, FACTOR"), move, Forms.section("MARGINS"), figures, design, varied,
-                Forms.section("MODES OF THE CLOSED LOOP"), modes, Forms.section("MEASURED ON THE LAST RUN"), measured());
+                Forms.section("MODES OF THE CLOSED LOOP"), modes, system, Forms.section("MEASURED ON THE LAST RUN"), measured());
     }
 
     /** Which taps of the last run are laid over the curves. */
@@ -367,6 +370,7 @@ final class DesignView {
         factor.setDisable(!there);
         Forms.show(design, there);
         Forms.show(varied, session.opened().isPresent());
+        Forms.show(system, there);
         if (session.varied().isEmpty()) {
             worst.setText("");
         }
@@ -391,6 +395,11 @@ final class DesignView {
         if (crossover.getText().isEmpty()) {
             at.margins().phase().ifPresent(c -> crossover.setText(Figures.text(c.omega(), 4)));
         }
+        if (d.view() != written) {
+            // The text is of the loop as it was opened or designed, and costs too much to follow a gain.
+            written = d.view();
+            system.draw();
+        }
         kept.getChildren().setAll(session.kept().stream().map(this::keptRow).toList());
         plots.draw();
     }
@@ -411,6 +420,15 @@ final class DesignView {
         row("Gain, down", m.down(), built.map(Margins::down), c -> Figures.text(Bode.decibels(c.value()), 4) + " dB");
         row("Delay", m.delay(), built.map(Margins::delay), c -> Figures.seconds(c.value()));
         row("Sensitivity", Optional.of(m.peak()), built.map(b -> Optional.of(b.peak())), c -> Figures.text(c.value(), 4));
+        at.figures().ifPresent(s -> {
+            var step = new Label(String.format(Locale.ROOT, "Step: rises in %s, overshoots %s %%, settles in %s",
+                    Figures.seconds(s.riseTime()),
+                    Figures.text(100 * s.overshootShare(), 3), Figures.seconds(s.settlingTime())));
+            step.setWrapText(true);
+            step.setMinHeight(Region.USE_PREF_SIZE);
+            step.setId("loop-step");
+            figures.add(step, 0, figures.getRowCount(), 4, 1);
+        });
         boolean stableBuilt = d.built().map(b -> b.at().isStable()).orElse(at.isStable());
         var state = new Label(!at.isStable() ? "The closed loop is not stable." : stableBuilt ? "The closed loop is stable."
                 : "The closed loop is stable, but not as built.");

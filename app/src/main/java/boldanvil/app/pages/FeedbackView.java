@@ -57,6 +57,9 @@ final class FeedbackView {
     private final CheckBox referenced = new CheckBox("Reference acts straight on the input");
     private final TextField disturbed = Forms.field("feedback-disturbed", "1", "Standard deviation of what disturbs the input");
     private final TextField noise = Forms.field("feedback-noise", "0.01", "Standard deviation of each sensor's noise, separated by commas");
+    private final TextField estimated = Forms.field("feedback-estimated", "",
+            "Poles of the estimator, as those above; empty for those that follow "
+            + "from the noise");
     private final ComboBox<String> reference = new ComboBox<>();
     private final TextField low = Forms.field("feedback-low", "", "Lower limit of what is given to the wire; empty for none");
     private final TextField high = Forms.field("feedback-high", "", "Upper limit; empty for none");
@@ -121,7 +124,7 @@ final class FeedbackView {
         });
         Forms.show(placed, false);
         var keep = Forms.grid("States kept", states);
-        var estimator = Forms.grid("Disturbance", disturbed, "Sensors", noise);
+        var estimator = Forms.grid("Disturbance", disturbed, "Sensors", noise, "Or poles", estimated);
         var limits = Forms.grid("Lower limit", low, "Upper limit", high);
         return new VBox(8, Forms.heading("State feedback"), Forms.section("OUTPUTS, THE FIRST IS CONTROLLED"), outputs, keep,
                 Forms.section("REGULATOR"), way, equal,
@@ -143,15 +146,20 @@ final class FeedbackView {
         try {
             boolean least = way.getValue().equals(LEAST);
             int n = outputs.chosen().size();
-            List<Pole> wanted = least ? List.of() : Arrays.stream(poles.getText().split(";")).map(this::pole).toList();
+            List<Pole> wanted = least ? List.of() : poles(poles);
             session.design(opened.get(), new Wanted(outputs.chosen(), states.getText().isBlank() || states.getText().strip().equals("all")
                     ? 0
                     : (int) value(states.getText()), new StateFeedback.Weights(list(deviations, n), value(input.getText()),
-                    value(integral.getText())), wanted, new StateFeedback.Noise(value(disturbed.getText()), list(noise, n)),
+                    value(integral.getText())), wanted, poles(estimated),
+                            new StateFeedback.Noise(value(disturbed.getText()), list(noise, n)),
                     integrates.isSelected(), referenced.isSelected()));
         } catch (FormulaException e) {
             host.showMessage("A value cannot be computed: " + e.getMessage());
         }
+    }
+
+    private List<Pole> poles(TextField f) {
+        return f.getText().isBlank() ? List.of() : Arrays.stream(f.getText().split(";")).map(this::pole).toList();
     }
 
     private Pole pole(String text) {

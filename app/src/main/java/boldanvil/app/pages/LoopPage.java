@@ -16,6 +16,8 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.loop.Cut;
 import boldanvil.core.loop.Linearisation.OperatingPoint;
 import boldanvil.core.loop.LoopPlaces;
+import boldanvil.core.simulate.Change;
+import boldanvil.core.simulate.Intervention;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -25,11 +27,12 @@ import java.util.function.Supplier;
 import javafx.application.Platform;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
+import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.ComboBox;
-import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
+import javafx.scene.control.Tooltip;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -43,6 +46,8 @@ import org.kordamp.ikonli.feather.Feather;
  */
 public final class LoopPage extends BorderPane implements Page {
     private static final String LOOP = "Loop";
+    private static final String AFTER = "after";
+    private static final String LAST_RUN = "last run at";
 
     private final PageHost host;
     private final LoopSession session = new LoopSession(Platform::runLater);
@@ -50,6 +55,7 @@ public final class LoopPage extends BorderPane implements Page {
     private final ComboBox<String> place = new ComboBox<>();
     private final TextField after = Forms.field("loop-after", "0.5 s",
             "How long the chosen rig runs, so that it is at its operating point");
+    private final ChoiceBox<String> when = new ChoiceBox<>();
     private final DesignView design;
     private final FeedbackView feedback;
     private final CheckView check;
@@ -110,9 +116,12 @@ public final class LoopPage extends BorderPane implements Page {
                 this::open);
         open.getStyleClass().add("primary");
         open.setMinWidth(Region.USE_PREF_SIZE);
-        var at = new Label("after");
-        at.setMinWidth(Region.USE_PREF_SIZE);
-        var all = new HBox(6, tabs, place, at, after, open);
+        when.setId("loop-when");
+        when.getItems().setAll(AFTER, LAST_RUN);
+        when.setValue(AFTER);
+        when.setMinWidth(Region.USE_PREF_SIZE);
+        when.setTooltip(new Tooltip("'" + LAST_RUN + "' makes the changes of the last run on the way to that instant"));
+        var all = new HBox(6, tabs, place, when, after, open);
         all.setAlignment(Pos.CENTER_LEFT);
         all.getStyleClass().add("tabs");
         return all;
@@ -224,7 +233,16 @@ public final class LoopPage extends BorderPane implements Page {
         Rig rig = host.workspace().project().rig(host.rig()).orElseThrow(() -> FindingException.of(Place.rig(host.rig()),
                 "No rig is chosen.", "Add a rig and choose it in the bar above."));
         Forms.number(host, after).ifPresent(t -> session.open(host.workspace().project(), rig, cut, new OperatingPoint(Math.max(0, t),
-                List.of())));
+                changes(Math.max(0, t)))));
+    }
+
+    /** What the last run changed until then; nothing where the rig is to run by itself. */
+    private List<Change> changes(double until) {
+        if (!LAST_RUN.equals(when.getValue())) {
+            return List.of();
+        }
+        return host.session().run().map(r -> r.interventions().stream().filter(i -> i.kind() == Intervention.Kind.SET
+                && i.atNanos() <= until * 1e9).map(i -> new Change(i.address(), i.value(), i.atNanos())).toList()).orElse(List.of());
     }
 
     /** The wire that is selected on a sheet, as a place to open a loop. */

@@ -11,6 +11,7 @@ import boldanvil.app.model.LoopSession.Design;
 import boldanvil.app.model.LoopView;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.linear.Bode;
+import boldanvil.core.linear.TimeResponse;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
@@ -39,7 +40,8 @@ final class LoopPlots extends GridPane {
 
     /** What the last plot shows. */
     private enum Last {
-        STEP("Step response"), NYQUIST("Nyquist curve"), SENSITIVITY("Sensitivity"), NICHOLS("Magnitude over phase");
+        STEP("Step response"), ERROR("Error after a step"), RAMP("Error after a ramp"), IMPULSE("Impulse response"),
+                EFFORT("Controller effort"), NYQUIST("Nyquist curve"), SENSITIVITY("Sensitivity"), NICHOLS("Magnitude over phase");
 
         private final String label;
 
@@ -147,6 +149,10 @@ final class LoopPlots extends GridPane {
         poles.show(plane.getValue() == Plane.Z ? poles(d) : rates(d));
         last.show(switch (choice.getValue()) {
             case STEP -> step(d);
+            case ERROR -> course(d, "Closed loop: error after a step of 1", LoopPlots::error);
+            case RAMP -> course(d, "Closed loop: error after a ramp of 1 per second, s", LoopPlots::rampError);
+            case EFFORT -> effort(d);
+            case IMPULSE -> course(d, "Closed loop: response to an impulse, 1/s", LoopPlots::impulse);
             case NYQUIST -> nyquist(d);
             case SENSITIVITY -> sensitivity(d);
             case NICHOLS -> nichols(d);
@@ -242,9 +248,10 @@ final class LoopPlots extends GridPane {
             all.add(new Curve(real(branch), imaginary(branch), Style.LINE, b + 1));
         }
         all.add(new Curve(real(d.view().loop().lifted().poles()), imaginary(d.view().loop().lifted().poles()), Style.CROSSES, 1));
+        all.add(new Curve(real(d.view().zeros()), imaginary(d.view().zeros()), Style.DOTS, 3));
         d.at().closed().ifPresent(c -> all.add(new Curve(real(c.poles()), imaginary(c.poles()), Style.RINGS, 0)));
         double[] limits = {-1.15, 1.15};
-        return new Plot("Poles in z over " + Figures.text(d.view().loop().lifted().period(), 4, "s") + ": open ×, closed ○",
+        return new Plot("Poles in z over " + Figures.text(d.view().loop().lifted().period(), 4, "s") + ": open ×, zeros •, closed ○",
                 "Real part; spirals: damping 0.2, 0.4, 0.6, 0.8",
                 false,
                 true, all, List.of(), limits, limits);
@@ -314,6 +321,59 @@ final class LoopPlots extends GridPane {
         var plot = Plot.of(up, "Time, s", false, all, List.of(new Mark(NAN, 1, "")));
         double high = d.at().isStable() ? NAN : 5;
         return plot.between(new double[] {0, end}, Double.isNaN(high) ? null : new double[] {-high, high});
+    }
+
+    private Plot course(Design d, String up, Function<TimeResponse, double[]> of) {
+        if (d.at().step().isEmpty()) {
+            return Plot.of(up, "Time, s", false, List.of(), List.of());
+        }
+        double[] t = d.at().step().get().t();
+        List<Curve> all = compared(d, a -> a.step().map(TimeResponse::t).orElse(new double[0]), a -> a.step().map(of)
+                .orElse(new double[0]));
+        return Plot.of(up, "Time, s", false, all, List.of(new Mark(NAN, 0, "")))
+                .between(new double[] {0, t[t.length - 1]}, d.at().isStable()
+                ? null : new double[] {-5, 5});
+    }
+
+    /** What the controller gives after a step of its reference: its response to the error. */
+    private Plot effort(Design d) {
+        String up = "Controller: output after a step of 1 of its reference";
+        var c = session.controller();
+        if (d.at().step().isEmpty() || c.isEmpty() || d.gains().isEmpty()) {
+            return Plot.of(up, "Time, s", false, List.of(), List.of());
+        }
+        TimeResponse step = d.at().step().get();
+        double[] u = TimeResponse.of(c.get().system(c.get().scaled(d.gains(), d.at().gain()), d.view().loop().samplePeriod()), error(step));
+        return Plot.of(up, "Time, s", false, List.of(new Curve(step.t(), u, Style.LINE, 0)), List.of(new Mark(NAN, 0, "")))
+                .between(new double[] {0, step.t()[step.t().length - 1]}, null);
+    }
+
+    /** What a step leaves. */
+    private static double[] error(TimeResponse step) {
+        return Arrays.stream(step.y()).map(v -> 1 - v).toArray();
+    }
+
+    /** The sum of what a step leaves: a ramp is a step at each sample. */
+    private static double[] rampError(TimeResponse step) {
+        double[] e = error(step);
+        double period = step.t().length < 2 ? 0 : step.t()[1] - step.t()[0];
+        double sum = 0;
+        for (int i = 0; i < e.length; i++) {
+            sum += e[i] * period;
+            e[i] = sum;
+        }
+        return e;
+    }
+
+    /** The change of the step response from sample to sample: an impulse of area one. */
+    private static double[] impulse(TimeResponse step) {
+        double[] y = step.y();
+        double period = step.t().length < 2 ? 1 : step.t()[1] - step.t()[0];
+        double[] all = new double[y.length];
+        for (int i = 0; i < y.length; i++) {
+            all[i] = (y[i] - (i == 0 ? 0 : y[i - 1])) / period;
+        }
+        return all;
     }
 
     private Plot nyquist(Design d) {

@@ -14,11 +14,13 @@ import boldanvil.app.model.TypedPlants.Row;
 import boldanvil.app.model.TypedPlants.Typed;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.linear.Bode;
 import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.linear.Sampling;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Variables;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -137,7 +139,8 @@ final class PlantView {
         Map<String, String> texts = new LinkedHashMap<>();
         fields.get(form.getValue()).forEach((name, f) -> texts.put(name, f.getText()));
         return new Typed(form.getValue(), texts, period.getText(), Map.of("kp", kp.getText(), "ki", ki.getText(), "kd", kd.getText(), "tf",
-                tf.getText()), Variables.resolve(host.workspace().project().variableTexts()).values());
+                tf.getText()), Variables.resolve(host.workspace().project().variableTexts()).values(),
+                host.workspace().folder().orElse(Path.of("")));
     }
 
     private void sample() {
@@ -148,6 +151,8 @@ final class PlantView {
             work.start("Sampling …", () -> TypedPlants.rows(plant, controller), found -> rows = found);
         } catch (NoSolutionException e) {
             host.showMessage(e.getMessage() + " " + e.cure());
+        } catch (FindingException e) {
+            host.showMessage(e.findings().getFirst().toString());
         } catch (FormulaException e) {
             host.showMessage("A value cannot be computed: " + e.getMessage());
         }
@@ -160,6 +165,8 @@ final class PlantView {
             shown.run();
         } catch (NoSolutionException e) {
             host.showMessage(e.getMessage() + " " + e.cure());
+        } catch (FindingException e) {
+            host.showMessage(e.findings().getFirst().toString());
         } catch (FormulaException e) {
             host.showMessage("A value cannot be computed: " + e.getMessage());
         }

@@ -5,7 +5,6 @@ import boldanvil.app.model.PastRun;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.runs.RunShelf;
 import boldanvil.core.samples.Column;
-import boldanvil.core.samples.Samples;
 import java.util.ArrayList;
 import java.util.List;
 import javafx.scene.control.ComboBox;
@@ -68,14 +67,7 @@ final class RunChoice extends ComboBox<PastRun> {
             host.showMessage("Run the rig first, so that there is a record.");
             return List.of();
         }
-        Samples samples = getValue().samples().get();
-        try {
-            return samples.columns().stream().map(Column::name).toList();
-        } finally {
-            if (getValue().closes()) {
-                samples.close();
-            }
-        }
+        return getValue().read(samples -> samples.columns().stream().map(Column::name).toList());
     }
 
     void clear() {

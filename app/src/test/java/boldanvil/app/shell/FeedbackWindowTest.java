@@ -69,6 +69,109 @@ class FeedbackWindowTest extends WindowFixture {
     }
 
     @Test
+    void tolerancesAndALeadAreSeenBeforeTheyAreOnTheSheet(FxRobot robot) throws Exception {
+        openLoop(robot, "controller/current loop/current controller");
+        robot.interact(() -> {
+            var box = robot.lookup("#loop-variable").<ComboBox<String>>query();
+            box.getOnShowing().handle(null);
+            box.setValue("L");
+        });
+        WaitForAsyncUtils.waitForFxEvents();
+        type(robot, "loop-random", "3");
+        press(robot, "#loop-vary");
+        await(() -> !loop().session().isBusy());
+        assertThat(loop().session().varied()).hasSize(5);
+        assertThat(robot.lookup("#loop-worst").queryAs(Label.class).getText()).startsWith("Least phase margin ").contains("L = ");
+        assertThat(robot.lookup("#loop-step").queryAs(Label.class).getText()).startsWith("Step: rises in ");
+        assertThat(robot.lookup("#loop-system").queryAs(javafx.scene.control.TextArea.class).getText()).startsWith("in z, 1 ms")
+                .contains("poles");
+        robot.interact(() -> robot.lookup("#loop-system-form").<ChoiceBox<?>>query().getSelectionModel().select(2));
+        assertThat(robot.lookup("#loop-system").queryAs(javafx.scene.control.TextArea.class).getText()).contains("A = [[");
+        double before = loop().session().shown().orElseThrow().at().margins().phase().orElseThrow().value();
+        robot.interact(() -> {
+            var way = robot.lookup("#loop-way").<ChoiceBox<Object>>query();
+            way.setValue(way.getItems().stream().filter(w -> w.toString().startsWith("Lead")).findFirst().orElseThrow());
+        });
+        type(robot, "loop-crossover", "1500");
+        type(robot, "loop-turn", "-20 °");
+        press(robot, "#loop-design");
+        await(() -> !loop().session().isBusy());
+        double after = loop().session().shown().orElseThrow().at().margins().phase().orElseThrow().value();
+        assertThat(Math.toDegrees(before - after)).isCloseTo(20, within(3.0));
+        int blocks = shell.workspace().project().part("controller").orElseThrow().sheet("current-loop").orElseThrow().blocks().size();
+        press(robot, "#loop-insert");
+        await(() -> shell.workspace().project().part("controller").orElseThrow().sheet("current-loop").orElseThrow().blocks().size()
+                == blocks + 1);
+        robot.interact(() -> shell.workspace().undo());
+        assertThat(shell.workspace().project().part("controller").orElseThrow().sheet("current-loop").orElseThrow().blocks())
+                .hasSize(blocks);
+    }
+
+    @Test
+    void aTypedPlantIsSampledSideBySideAndOpenedAsALoop(FxRobot robot) throws Exception {
+        robot.interact(() -> shell.show("Loop"));
+        WaitForAsyncUtils.waitForFxEvents();
+        view(robot, "plant");
+        press(robot, "#plant-sample");
+        await(() -> robot.lookup("#plant-table").queryAs(javafx.scene.layout.GridPane.class).getRowCount() == 9);
+        type(robot, "plant-denominator", "0");
+        press(robot, "#plant-open");
+        assertThat(status(robot)).contains("denominator is zero");
+        robot.interact(() -> {
+            var form = robot.lookup("#plant-form").<ChoiceBox<Object>>query();
+            form.setValue(form.getItems().stream().filter(f -> f.toString().startsWith("Frequency points")).findFirst().orElseThrow());
+        });
+        type(robot, "plant-file", "nothing.csv");
+        press(robot, "#plant-open");
+        assertThat(status(robot)).contains("cannot be read");
+        robot.interact(() -> robot.lookup("#plant-form").<ChoiceBox<?>>query().getSelectionModel().select(0));
+        WaitForAsyncUtils.waitForFxEvents();
+        type(robot, "plant-denominator", "1, 1, 0");
+        press(robot, "#plant-open");
+        await(() -> loop().session().shown().isPresent() && !loop().session().isBusy());
+        assertThat(loop().session().shown().orElseThrow().view().loop().samplePeriod()).isEqualTo(0.1);
+        type(robot, "loop-crossover", "0.5");
+        press(robot, "#loop-design");
+        await(() -> !loop().session().isBusy());
+        assertThat(loop().session().message()).isEmpty();
+        press(robot, "#loop-send");
+        assertThat(status(robot)).startsWith("The plant is typed");
+    }
+
+    @Test
+    void aReadyExperimentSaysWhatToDoAndNeedsARun(FxRobot robot) throws Exception {
+        robot.interact(() -> shell.show("Loop"));
+        WaitForAsyncUtils.waitForFxEvents();
+        view(robot, "motor-and-sensor");
+        press(robot, "#guide-start");
+        assertThat(status(robot)).startsWith("Choose a run");
+        robot.interact(() -> shell.run("desk"));
+        await(() -> shell.session().live().filter(r -> r.seconds() > 1).isPresent());
+        robot.interact(() -> shell.session().stop());
+        await(() -> !shell.session().isBusy());
+        robot.interact(() -> {
+            shell.show("Loop");
+            robot.lookup("#guide-test").<ChoiceBox<String>>query().setValue("Motor, locked: R and L");
+            for (String signal : new String[] {"voltage", "current"}) {
+                var box = robot.lookup("#guide-" + signal).<ComboBox<String>>query();
+                box.getOnShowing().handle(null);
+                box.setValue("drive." + signal);
+            }
+        });
+        type(robot, "guide-from", "0.2 s");
+        type(robot, "guide-to", "0.24 s");
+        press(robot, "#guide-start");
+        await(() -> !loop().guide().isBusy());
+        // The motor was not held, so that the values are not those of a locked one; but there are some, with bounds.
+        assertThat(loop().guide().result()).as(loop().guide().message()).isPresent();
+        robot.interact(() -> robot.lookup("#guide-into-R").<ComboBox<String>>query().setValue("R"));
+        press(robot, "#guide-write");
+        robot.clickOn("#confirm-write");
+        WaitForAsyncUtils.waitForFxEvents();
+        assertThat(shell.workspace().project().variables()).anyMatch(v -> v.name().equals("R") && v.note().contains("identified from"));
+    }
+
+    @Test
     void aStateFeedbackIsDesignedPutOnTheSheetAndTakenBack(FxRobot robot) throws Exception {
         openLoop(robot, "controller/current loop/current controller");
         view(robot, "state-feedback");

@@ -141,7 +141,7 @@ final class LimitWatch {
                 Slot low = slot(program, path, w.low().tap());
                 Slot high = slot(program, path, w.high().tap());
                 if (value != null && (low != null || w.low().tap() == null) && (high != null || w.high().tap() == null)) {
-                    String integral = inside(path + "/" + w.block().name()).replace('.', '_') + "_integral";
+                    String integral = Names.addressInPart(path + "/" + w.block().name()).replace('.', '_') + "_integral";
                     probes.add(new Probe(path + "/" + w.block().name(), part, value, low, w.low().fixed(), high, w.high().fixed(),
                             program.slots().stream().filter(s -> s.name().equals(integral)).findFirst().orElse(null)));
                 }
@@ -151,12 +151,6 @@ final class LimitWatch {
     }
 
     private static Slot slot(Program program, String path, String tap) {
-        return tap == null ? null : program.tap(inside(path + "/" + tap)).map(t -> t.slot()).orElse(null);
-    }
-
-    /** The address within its part. */
-    private static String inside(String path) {
-        String address = Names.addressOf(path);
-        return address.substring(address.indexOf('.') + 1);
+        return tap == null ? null : program.tap(Names.addressInPart(path + "/" + tap)).map(t -> t.slot()).orElse(null);
     }
 }

@@ -138,8 +138,7 @@ public final class LoopCheck {
             probes = watch.probes(system);
             String part = cut.part();
             added = Names.addressOf(cut.path() + "/" + Linearisation.ADDED);
-            String returned = Names.addressOf(cut.path() + "/" + Linearisation.BACK);
-            back = system.program(part).orElseThrow().tap(returned.substring(returned.indexOf('.') + 1)).orElseThrow();
+            back = system.program(part).orElseThrow().tap(Names.addressInPart(cut.path() + "/" + Linearisation.BACK)).orElseThrow();
             opened = instances.get(part);
         }
 

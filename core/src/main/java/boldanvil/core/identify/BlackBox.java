@@ -1,9 +1,9 @@
 package boldanvil.core.identify;
 
 import boldanvil.core.linear.StateSpace;
+import boldanvil.core.linear.TimeResponse;
 import java.util.Arrays;
 import java.util.Optional;
-import org.ejml.simple.SimpleMatrix;
 
 /** Kinds of models of one input and one output of which nothing is known beforehand. */
 public enum BlackBox {
@@ -36,7 +36,7 @@ public enum BlackBox {
         Found find(Record r, int[] numbers) {
             var s = Subspace.of(r, numbers[0], Math.max(10, 2 * numbers[0] + 2));
             double[] predicted = Arrays.copyOf(s.predicted(), r.size());
-            double[] rest = simulated(s.system(), r.input());
+            double[] rest = TimeResponse.of(s.system(), r.input());
             System.arraycopy(rest, s.predicted().length, predicted, s.predicted().length, rest.length - s.predicted().length);
             return new Found(Optional.empty(), s.system(), 0, r, predicted, s.fit(), s.singular());
         }
@@ -91,7 +91,7 @@ public enum BlackBox {
         /** How much of the movement of another record's output it has; of the same sample time where it is sampled. */
         public double fit(Record other) {
             if (system.isSampled()) {
-                return Estimate.fit(other.output(), BlackBox.simulated(system, other.input()));
+                return Estimate.fit(other.output(), TimeResponse.of(system, other.input()));
             }
             double[] v = estimate.orElseThrow().values().stream().mapToDouble(Estimate.Value::value).toArray();
             var model = new ProcessModel(v[0], Arrays.copyOfRange(v, 1, v.length - 1), v[v.length - 1], null);
@@ -119,16 +119,5 @@ public enum BlackBox {
 
     private static Found difference(DifferenceModel m, Record r) {
         return new Found(Optional.of(m.estimate()), m.system(), 0, r, m.simulated(r.input()), m.estimate().fit(), new double[0]);
-    }
-
-    /** The output of a sampled system that follows from an input, from rest. */
-    private static double[] simulated(StateSpace s, double[] input) {
-        double[] y = new double[input.length];
-        SimpleMatrix x = new SimpleMatrix(s.states(), 1);
-        for (int k = 0; k < y.length; k++) {
-            y[k] = s.c().mult(x).get(0, 0) + s.d().get(0, 0) * input[k];
-            x = s.a().mult(x).plus(s.b().scale(input[k]));
-        }
-        return y;
     }
 }

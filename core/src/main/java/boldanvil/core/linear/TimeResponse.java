@@ -45,6 +45,17 @@ public record TimeResponse(double[] t, double[] y) {
         return new TimeResponse(t, y);
     }
 
+    /** The first output of a sampled system for any course of its first input, from rest. */
+    public static double[] of(StateSpace s, double[] input) {
+        double[] y = new double[input.length];
+        SimpleMatrix x = new SimpleMatrix(s.states(), 1);
+        for (int k = 0; k < y.length; k++) {
+            y[k] = s.c().mult(x).get(0, 0) + s.d().get(0, 0) * input[k];
+            x = s.a().mult(x).plus(s.b().scale(input[k]));
+        }
+        return y;
+    }
+
     /** A time after which a stable system has come to rest, by its slowest pole; for others some turns of the fastest growth. */
     public static double settling(StateSpace s) {
         double slowest = Double.POSITIVE_INFINITY;

@@ -9,8 +9,7 @@ import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.linear.Polynomials;
 import boldanvil.core.linear.Sampling;
 import boldanvil.core.linear.StateSpace;
-import java.math.BigDecimal;
-import java.math.MathContext;
+import boldanvil.core.quantity.Rescaled;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
@@ -98,7 +97,6 @@ public record Compensator(String name, StateSpace continuous, double omega) {
     private static String list(double[] all, int length) {
         double[] full = new double[length];
         System.arraycopy(all, 0, full, length - all.length, all.length);
-        return Arrays.stream(full).mapToObj(v -> new BigDecimal(v, new MathContext(DIGITS)).stripTrailingZeros().toString()
-                .replace("E+", "e").replace("E", "e")).collect(Collectors.joining(", ", "[", "]"));
+        return Arrays.stream(full).mapToObj(v -> Rescaled.number(v, DIGITS)).collect(Collectors.joining(", ", "[", "]"));
     }
 }

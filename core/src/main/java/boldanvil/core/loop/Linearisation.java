@@ -134,12 +134,12 @@ public final class Linearisation {
             ring.add(new Member(id, program, program.tickNanos() / system.tickNanos()));
         });
         opened = ring.stream().filter(m -> m.part().equals(part)).findFirst().orElseThrow();
-        added = opened.program().tunable(inside(cut.path() + "/" + ADDED)).orElseThrow().slot();
-        back = opened.program().tap(inside(cut.path() + "/" + BACK)).orElseThrow(() -> FindingException.of(place,
+        added = opened.program().tunable(Names.addressInPart(cut.path() + "/" + ADDED)).orElseThrow().slot();
+        back = opened.program().tap(Names.addressInPart(cut.path() + "/" + BACK)).orElseThrow(() -> FindingException.of(place,
                 "The wire carries a vector.", "Open the loop where a single value goes, such as behind an Element of a vector."));
         for (int i = 0; i < outputs.size(); i++) {
             Cut o = outputs.get(i);
-            Tap tap = system.program(o.part()).orElseThrow().tap(inside(o.path() + "/" + SEEN + (i + 1)))
+            Tap tap = system.program(o.part()).orElseThrow().tap(Names.addressInPart(o.path() + "/" + SEEN + (i + 1)))
                     .orElseThrow(() -> FindingException.of(Place.sheet(o.path(), o.label(project)), "The output is a vector.",
                             "Choose outputs with a single value."));
             seen.add(new Seen(o.part(), tap.slot()));
@@ -222,12 +222,6 @@ public final class Linearisation {
             return next.add(new Wire(cut.block(), cut.port(), sum, "u1")).add(new Wire(added, "y", sum, "u2"))
                     .add(new Wire(cut.block(), cut.port(), back, "u"));
         });
-    }
-
-    /** The address of a block within its part. */
-    private static String inside(String path) {
-        String address = Names.addressOf(path);
-        return address.substring(address.indexOf('.') + 1);
     }
 
     /** Parts from which a way leads to this one and back. */

@@ -7,8 +7,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.linear.NoSolutionException;
-import java.math.BigDecimal;
-import java.math.MathContext;
+import boldanvil.core.quantity.Rescaled;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -212,8 +211,7 @@ public final class StateFeedbackBlocks {
     }
 
     private static String text(double v) {
-        return Double.isInfinite(v) ? v > 0 ? "inf" : "-inf" : new BigDecimal(v, new MathContext(DIGITS)).stripTrailingZeros().toString()
-                .replace("E+", "e").replace("E", "e");
+        return Rescaled.number(v, DIGITS);
     }
 
     private static String rows(SimpleMatrix m) {

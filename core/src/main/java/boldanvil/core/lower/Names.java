@@ -54,4 +54,10 @@ public final class Names {
         }
         return name;
     }
+
+    /** The address within its part of what has a diagram path. */
+    public static String addressInPart(String path) {
+        String address = addressOf(path);
+        return address.substring(address.indexOf('.') + 1);
+    }
 }

@@ -51,7 +51,11 @@ public final class Rescaled {
         return depth == 0;
     }
 
-    private static String number(double v, int digits) {
+    /** A number with so many significant digits, as it is read again; infinite ones as inf. */
+    public static String number(double v, int digits) {
+        if (Double.isInfinite(v)) {
+            return v > 0 ? "inf" : "-inf";
+        }
         return new BigDecimal(v, new MathContext(digits)).stripTrailingZeros().toString().replace("E+", "e").replace("E", "e");
     }
 }

@@ -118,6 +118,27 @@ class AsBuiltTest {
         assertThat(wound.words()).anyMatch(w -> w.contains("Its integral changed by -")).anyMatch(w -> w.startsWith("Overshoot "));
     }
 
+    /** The paddle's speed loop with its anti-windup switched off: the integral runs away while the current is at its limit. */
+    @Test
+    void thePaddleWindsUpWithoutItsLimitOfTheIntegral() {
+        var rig = LOCK.rig("desk").orElseThrow();
+        var cut = Cut.at(LOCK, "controller/position loop/speed limit");
+        var loop = Linearisation.open(LOCK, rig, cut, MOVING);
+        var wound = LOCK.change(cut.sheet(), s -> {
+            String id = s.blocks().stream().filter(b -> b.name().equals("speed controller")).findFirst().orElseThrow().id();
+            return s.change(id, b -> b.with("anti-windup", "none"));
+        });
+        var held = LoopCheck.of(LOCK, rig, cut, MOVING, loop, 0.1, 0.1);
+        var free = LoopCheck.of(wound, rig, cut, MOVING, Linearisation.open(wound, rig, cut, MOVING), 0.1, 0.1);
+        double kept = growth(held);
+        assertThat(Math.abs(growth(free))).isGreaterThan(Math.abs(kept) + 1);
+        assertThat(free.words()).anyMatch(w -> w.startsWith("'speed controller'") && w.contains("Its integral changed by "));
+    }
+
+    private static double growth(LoopCheck.Result r) {
+        return r.sheet().limits().stream().filter(l -> l.path().endsWith("speed controller")).findFirst().orElseThrow().growth();
+    }
+
     /** The paddle's speed loop: a small step is linear, a large one meets the current limit; as built the counts are seen. */
     @Test
     void thePaddlesSpeedLoopMeetsTheCurrentLimit() {
