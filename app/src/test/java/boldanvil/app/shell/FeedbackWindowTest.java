@@ -96,6 +96,7 @@ class FeedbackWindowTest extends WindowFixture {
         type(robot, "loop-turn", "-20 °");
         press(robot, "#loop-design");
         await(() -> !loop().session().isBusy());
+        assertThat(loop().session().message()).isEmpty();
         double after = loop().session().shown().orElseThrow().at().margins().phase().orElseThrow().value();
         assertThat(Math.toDegrees(before - after)).isCloseTo(20, within(3.0));
         int blocks = shell.workspace().project().part("controller").orElseThrow().sheet("current-loop").orElseThrow().blocks().size();
