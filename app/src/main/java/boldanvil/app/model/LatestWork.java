@@ -3,6 +3,7 @@ package boldanvil.app.model;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.user.Log;
 import java.util.concurrent.Executor;
 import java.util.concurrent.ExecutorService;
@@ -58,6 +59,8 @@ public final class LatestWork {
                 end = () -> message = e.findings().getFirst().toString();
             } catch (NoSolutionException e) {
                 end = () -> message = e.getMessage() + " " + e.cure();
+            } catch (FormulaException e) {
+                end = () -> message = "A value cannot be computed: " + e.getMessage();
             } catch (RuntimeException e) {
                 Log.ignored(LatestWork.class, e, "It cannot be computed.");
                 end = () -> message = "This cannot be computed: " + Finding.reason(e) + ".";

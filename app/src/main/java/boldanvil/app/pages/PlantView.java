@@ -14,11 +14,10 @@ import boldanvil.app.model.TypedPlants.Row;
 import boldanvil.app.model.TypedPlants.Typed;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.linear.Bode;
-import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.linear.Sampling;
-import boldanvil.core.quantity.FormulaException;
+import boldanvil.core.loop.Controller;
+import boldanvil.core.loop.TypedLoop;
 import boldanvil.core.quantity.Variables;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -45,6 +44,9 @@ final class PlantView {
     private static final double NAN = Double.NaN;
     /** Decibels that are shown at least; a gain margin beyond says nothing. */
     private static final double LOWEST = -100;
+
+    /** What can be opened. */
+    private record Ready(TypedLoop plant, Controller controller) {}
 
     private final PageHost host;
     private final LoopSession loop;
@@ -144,32 +146,18 @@ final class PlantView {
     }
 
     private void sample() {
-        try {
-            Typed t = typed();
-            var plant = TypedPlants.loop(t, Sampling.ZERO_ORDER_HOLD);
-            var controller = TypedPlants.controller(t);
-            work.start("Sampling …", () -> TypedPlants.rows(plant, controller), found -> rows = found);
-        } catch (NoSolutionException e) {
-            host.showMessage(e.getMessage() + " " + e.cure());
-        } catch (FindingException e) {
-            host.showMessage(e.findings().getFirst().toString());
-        } catch (FormulaException e) {
-            host.showMessage("A value cannot be computed: " + e.getMessage());
-        }
+        Typed t = typed();
+        work.start("Sampling …", () -> TypedPlants.rows(TypedPlants.loop(t, Sampling.ZERO_ORDER_HOLD), TypedPlants.controller(t)),
+                found -> rows = found);
     }
 
     private void open() {
-        try {
-            Typed t = typed();
-            loop.open(TypedPlants.loop(t, way.getValue()), TypedPlants.controller(t));
+        Typed t = typed();
+        Sampling chosen = way.getValue();
+        work.start("Opening …", () -> new Ready(TypedPlants.loop(t, chosen), TypedPlants.controller(t)), r -> {
+            loop.open(r.plant(), r.controller());
             shown.run();
-        } catch (NoSolutionException e) {
-            host.showMessage(e.getMessage() + " " + e.cure());
-        } catch (FindingException e) {
-            host.showMessage(e.findings().getFirst().toString());
-        } catch (FormulaException e) {
-            host.showMessage("A value cannot be computed: " + e.getMessage());
-        }
+        });
     }
 
     private void changed() {

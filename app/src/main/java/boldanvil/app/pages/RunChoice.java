@@ -5,15 +5,17 @@ import boldanvil.app.model.PastRun;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.runs.RunShelf;
 import boldanvil.core.samples.Column;
+import boldanvil.core.samples.Samples;
 import java.util.ArrayList;
 import java.util.List;
 import javafx.scene.control.ComboBox;
 import javafx.util.StringConverter;
 
-/** A choice of the last run and of those on the shelf. */
+/** A choice of the last run and of those on the shelf, which is read in the background. */
 final class RunChoice extends ComboBox<PastRun> {
     private final PageHost host;
     private final boolean optional;
+    private List<String> taps = List.of();
 
     /** @param optional whether none may be chosen */
     RunChoice(PageHost host, String id, String prompt, boolean optional) {
@@ -34,28 +36,51 @@ final class RunChoice extends ComboBox<PastRun> {
             }
         });
         setOnShowing(_ -> refresh());
+        valueProperty().addListener((_, _, r) -> chosen(r));
     }
 
+    /** The last run at once; those on the shelf as soon as they are read. */
     private void refresh() {
-        PastRun before = getValue();
-        List<PastRun> now = runs();
-        getItems().setAll(now);
-        setValue(now.stream().filter(r -> before != null && r != null && r.title().equals(before.title())).findFirst().orElse(before));
-    }
-
-    private List<PastRun> runs() {
-        List<PastRun> all = new ArrayList<>();
+        List<PastRun> now = new ArrayList<>();
         if (optional) {
-            all.add(null);
+            now.add(null);
         }
-        host.session().run().ifPresent(r -> all.add(PastRun.of(r)));
-        host.workspace().folder().ifPresent(f -> new RunShelf(f.resolve("runs")).list().forEach(e -> all.add(PastRun.of(e))));
-        return all;
+        host.session().run().ifPresent(r -> now.add(PastRun.of(r)));
+        show(now);
+        host.workspace().folder().ifPresent(f -> host.workOut(() -> new RunShelf(f.resolve("runs")).list().stream().map(PastRun::of)
+                .toList(),
+                shelf -> {
+            now.addAll(shelf);
+            show(now);
+        }));
     }
 
-    /** Chooses the last run. */
+    private void show(List<PastRun> runs) {
+        PastRun before = getValue();
+        getItems().setAll(runs);
+        setValue(runs.stream().filter(r -> before != null && r != null && r.title().equals(before.title())).findFirst().orElse(before));
+    }
+
+    private void chosen(PastRun r) {
+        taps = List.of();
+        if (r != null && r.closes()) {
+            host.workOut(() -> r.read(RunChoice::names), found -> {
+                if (getValue() == r) {
+                    taps = found;
+                }
+            });
+        } else if (r != null) {
+            taps = r.read(RunChoice::names);
+        }
+    }
+
+    private static List<String> names(Samples samples) {
+        return samples.columns().stream().map(Column::name).toList();
+    }
+
+    /** Chooses the last run of this window. */
     void chooseLast() {
-        runs().stream().filter(r -> r != null).findFirst().ifPresent(this::setValue);
+        host.session().run().ifPresent(r -> setValue(PastRun.of(r)));
     }
 
     /** Taps of the chosen run, or of the last one; none, with a message, where there is no run. */
@@ -64,10 +89,9 @@ final class RunChoice extends ComboBox<PastRun> {
             chooseLast();
         }
         if (getValue() == null) {
-            host.showMessage("Run the rig first, so that there is a record.");
-            return List.of();
+            host.showMessage("Choose a run, or run the rig first, so that there is a record.");
         }
-        return getValue().read(samples -> samples.columns().stream().map(Column::name).toList());
+        return taps;
     }
 
     void clear() {

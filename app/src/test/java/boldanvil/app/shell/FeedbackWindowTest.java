@@ -108,6 +108,10 @@ class FeedbackWindowTest extends WindowFixture {
                 .hasSize(blocks);
     }
 
+    private static String plantMessage(FxRobot robot) {
+        return robot.lookup("#plant-message").queryAs(Label.class).getText();
+    }
+
     @Test
     void aTypedPlantIsSampledSideBySideAndOpenedAsALoop(FxRobot robot) throws Exception {
         robot.interact(() -> shell.show("Loop"));
@@ -117,14 +121,14 @@ class FeedbackWindowTest extends WindowFixture {
         await(() -> robot.lookup("#plant-table").queryAs(javafx.scene.layout.GridPane.class).getRowCount() == 9);
         type(robot, "plant-denominator", "0");
         press(robot, "#plant-open");
-        assertThat(status(robot)).contains("denominator is zero");
+        await(() -> plantMessage(robot).contains("denominator is zero"));
         robot.interact(() -> {
             var form = robot.lookup("#plant-form").<ChoiceBox<Object>>query();
             form.setValue(form.getItems().stream().filter(f -> f.toString().startsWith("Frequency points")).findFirst().orElseThrow());
         });
         type(robot, "plant-file", "nothing.csv");
         press(robot, "#plant-open");
-        assertThat(status(robot)).contains("cannot be read");
+        await(() -> plantMessage(robot).contains("cannot be read"));
         robot.interact(() -> robot.lookup("#plant-form").<ChoiceBox<?>>query().getSelectionModel().select(0));
         WaitForAsyncUtils.waitForFxEvents();
         type(robot, "plant-denominator", "1, 1, 0");

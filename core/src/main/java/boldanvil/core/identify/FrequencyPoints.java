@@ -28,6 +28,9 @@ public final class FrequencyPoints {
     public static MeasuredResponse read(Path file) {
         List<String> lines;
         try {
+            if (!Files.isRegularFile(file)) {
+                throw FindingException.of(file.toString(), "The file cannot be read: there is none of that name.", "Check its path.");
+            }
             if (Files.size(file) > LARGEST) {
                 throw FindingException.of(file.toString(), "The file has more than " + (LARGEST >> 20) + " MiB.", "Choose a smaller one.");
             }
