@@ -31,6 +31,7 @@ import org.junit.jupiter.api.io.TempDir;
 class EqualEverywhereTest {
     private static final int TICKS = 60;
     private static final int BATCH = 20;
+    private static final long MOST_STATEMENTS = 40_000_000;
     private static final DoubleUnaryOperator PLAIN = v -> v;
 
     @TempDir
@@ -43,7 +44,14 @@ class EqualEverywhereTest {
     @Property(tries = 150)
     void theJavaClassDoesWhatTheIrSays(@ForAll @LongRange(min = 0, max = 1_000_000) long seed) {
         Program p = RandomSheets.part(seed, 30).program();
-        assertThat(jvm(p)).isEqualTo(CompiledC.lines(p, new Reference(p), TICKS, PLAIN));
+        List<String> said;
+        try {
+            said = CompiledC.lines(p, new Reference(p, MOST_STATEMENTS), TICKS, PLAIN);
+        } catch (Reference.TooLong e) {
+            // Loops within loops of a solver that tries short steps; one sheet in thousands.
+            return;
+        }
+        assertThat(jvm(p)).isEqualTo(said);
     }
 
     @Test

@@ -29,6 +29,19 @@ public final class Reference implements Instance {
     private int place;
     private final Map<Slot, double[]> memory = new IdentityHashMap<>();
 
+    private long left = Long.MAX_VALUE;
+
+    /** More statements than were allowed. */
+    public static final class TooLong extends RuntimeException {
+        private static final long serialVersionUID = 1L;
+    }
+
+    /** @param statements after which {@link TooLong} is thrown: loops of some sheets would take an interpreter minutes */
+    public Reference(Program program, long statements) {
+        this(program);
+        left = statements;
+    }
+
     public Reference(Program program) {
         this.program = program;
         this.places = FaultPlaces.of(program);
@@ -64,6 +77,9 @@ public final class Reference implements Instance {
     /** Whether the body was left by a break. */
     private boolean run(List<Stmt> body) {
         for (Stmt s : body) {
+            if (--left < 0) {
+                throw new TooLong();
+            }
             place = places.numberOf(s.origin().path());
             switch (s) {
                 case Stmt.Assign a -> memory.put(a.target(), new double[] {value(a.value())});
