@@ -3,6 +3,7 @@ package boldanvil.app.model;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.lower.Names;
 import boldanvil.core.replay.LiveContacts;
 import boldanvil.core.replay.Replay;
 import boldanvil.core.simulate.StateTransfer;
@@ -35,7 +36,7 @@ public final class ContactValues {
     /** What is looked at. */
     private record Look(LiveRun run, SheetRef sheet, String path) {
         String part() {
-            return path.contains("/") ? path.substring(0, path.indexOf('/')) : path;
+            return Names.partOf(path);
         }
     }
 

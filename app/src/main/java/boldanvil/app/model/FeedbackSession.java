@@ -10,7 +10,6 @@ import boldanvil.core.loop.Linearisation;
 import boldanvil.core.loop.Plant;
 import boldanvil.core.loop.StateFeedback;
 import boldanvil.core.loop.StateFeedbackBlocks;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Executor;
@@ -18,9 +17,6 @@ import org.hipparchus.complex.Complex;
 
 /** State feedback for the wire that is open on the Loop page. All methods are called on the window's thread. */
 public final class FeedbackSession {
-    /** Samples over which states count for a reduction. */
-    private static final int REDUCED_OVER = 4096;
-
     /** A pole as people give it: natural frequency in rad/s, and damping ratio, 1 for a real pole. */
     public record Pole(double omega, double damping) {
         private List<Complex> sampled(double period) {
@@ -51,60 +47,39 @@ public final class FeedbackSession {
     /**
      * A design.
      *
+     * @param opened where it was made
      * @param view of the loop at the plant's input
      * @param follow the first output and the input after a step of the reference
      * @param resist the same after a step of what is added to the input
      */
-    public record Result(Wanted wanted, StateFeedback feedback, LoopView view, LoopView.At at, List<TimeResponse> follow,
+    public record Result(LoopSession.Opened opened, Wanted wanted, StateFeedback feedback, LoopView view, LoopView.At at,
+            List<TimeResponse> follow,
             List<TimeResponse> resist, double[] hankel) {}
 
-    private final LatestWork work;
-    private final List<Runnable> listeners = new ArrayList<>();
-    private LoopSession.Opened opened;
-    private Result result;
+    private final Latest<Result> latest;
 
     /** @param window runs what must happen on the window's thread */
     public FeedbackSession(Executor window) {
-        work = new LatestWork("state feedback", window, () -> List.copyOf(listeners).forEach(Runnable::run));
+        latest = new Latest<>("state feedback", window);
     }
 
-    public void onChange(Runnable listener) {
-        listeners.add(listener);
-    }
-
-    public Optional<Result> result() {
-        return Optional.ofNullable(result);
-    }
-
-    public String message() {
-        return work.message();
-    }
-
-    public boolean isBusy() {
-        return work.isBusy();
-    }
-
-    /** Forgets the design; another loop is open. */
-    public void clear() {
-        result = null;
-        work.cancel();
+    /** What was found last. */
+    public Latest<Result> latest() {
+        return latest;
     }
 
     /** Designs a state feedback for the wire that is open. */
     public void design(LoopSession.Opened at, Wanted wanted) {
-        work.start("Designing …", () -> {
+        latest.start("Designing …", () -> {
             List<Cut> outputs = wanted.outputs().stream().map(o -> Cut.at(at.project(), o)).toList();
             Plant whole = Linearisation.plant(at.project(), at.rig(), at.cut(), outputs, at.point());
-            Balanced balanced = Balanced.within(whole.system(), REDUCED_OVER);
+            Balanced balanced = Balanced.within(whole.system(), Balanced.MANY);
             Plant plant = wanted.states() == 0 || wanted.states() >= whole.system().states() ? whole
                     : whole.as(balanced.reduced(Math.min(wanted.states(), balanced.hankel().length)));
             StateFeedback f = feedback(plant, wanted).referenced(wanted.reference());
             f = wanted.estimator().isEmpty() ? f : f.estimating(sampled(wanted.estimator(), plant));
             var view = new LoopView(f.loop());
-            return new Result(wanted, f, view, view.at(1), responses(f.closed()), responses(f.disturbed()), balanced.hankel());
-        }, r -> {
-            opened = at;
-            result = r;
+            return new Result(at, wanted, f, view, view.at(1), responses(f.closed()), responses(f.disturbed()), balanced.hankel());
         });
     }
 
@@ -134,13 +109,8 @@ public final class FeedbackSession {
      * @throws NoSolutionException when an output is on another sheet
      */
     public Project onSheet(Project now, String reference, double low, double high) {
-        Result r = result().orElseThrow();
-        return StateFeedbackBlocks.put(now, opened.cut(), r.feedback(), r.wanted().outputs().stream().map(o -> Cut.at(now, o)).toList(),
+        Result r = latest.result().orElseThrow();
+        return StateFeedbackBlocks.put(now, r.opened().cut(), r.feedback(), r.wanted().outputs().stream().map(o -> Cut.at(now, o)).toList(),
                 reference.isBlank() ? Optional.empty() : Optional.of(Cut.at(now, reference)), low, high);
-    }
-
-    /** Where the design was made. */
-    public Optional<LoopSession.Opened> opened() {
-        return Optional.ofNullable(opened);
     }
 }

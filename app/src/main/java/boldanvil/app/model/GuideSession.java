@@ -7,11 +7,9 @@ import boldanvil.core.identify.GuidedTest;
 import boldanvil.core.identify.TakenOver;
 import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.samples.Series;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.concurrent.Executor;
 
 /** Ready experiments, evaluated from runs. All methods are called on the window's thread. */
@@ -27,35 +25,16 @@ public final class GuideSession {
         }
     }
 
-    private final LatestWork work;
-    private final List<Runnable> listeners = new ArrayList<>();
-    private Result result;
+    private final Latest<Result> latest;
 
     /** @param window runs what must happen on the window's thread */
     public GuideSession(Executor window) {
-        work = new LatestWork("ready experiment", window, () -> List.copyOf(listeners).forEach(Runnable::run));
+        latest = new Latest<>("ready experiment", window);
     }
 
-    public void onChange(Runnable listener) {
-        listeners.add(listener);
-    }
-
-    public Optional<Result> result() {
-        return Optional.ofNullable(result);
-    }
-
-    public String message() {
-        return work.message();
-    }
-
-    public boolean isBusy() {
-        return work.isBusy();
-    }
-
-    /** Forgets the result; another test or project is there. */
-    public void clear() {
-        result = null;
-        work.cancel();
+    /** What was found last. */
+    public Latest<Result> latest() {
+        return latest;
     }
 
     /**
@@ -65,7 +44,7 @@ public final class GuideSession {
      * @param numbers SI
      */
     public void evaluate(GuidedTest test, PastRun run, Map<String, String> taps, double from, double to, Map<String, Double> numbers) {
-        work.start("Evaluating …", () -> run.read(samples -> {
+        latest.start("Evaluating …", () -> run.read(samples -> {
             Map<String, Series> signals = new LinkedHashMap<>();
             taps.forEach((signal, tap) -> {
                 int column = samples.indexOf(tap);
@@ -80,6 +59,6 @@ public final class GuideSession {
                 signals.put(signal, s);
             });
             return new Result(test, run.name(), test.evaluation().apply(new GuidedTest.Given(signals, numbers)), signals);
-        }), r -> result = r);
+        }));
     }
 }

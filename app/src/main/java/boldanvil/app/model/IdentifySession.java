@@ -13,7 +13,6 @@ import boldanvil.core.linear.NoSolutionException;
 import boldanvil.core.linear.Polynomials;
 import boldanvil.core.quantity.Rescaled;
 import boldanvil.core.samples.Samples;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.OptionalDouble;
@@ -74,44 +73,21 @@ public final class IdentifySession {
         }
     }
 
-    private final LatestWork work;
-    private final List<Runnable> listeners = new ArrayList<>();
-    private Result result;
+    private final Latest<Result> latest;
 
     /** @param window runs what must happen on the window's thread */
     public IdentifySession(Executor window) {
-        work = new LatestWork("identification", window, () -> List.copyOf(listeners).forEach(Runnable::run));
+        latest = new Latest<>("identification", window);
     }
 
-    public void onChange(Runnable listener) {
-        listeners.add(listener);
-    }
-
-    /** Forgets what was found; another project is there. */
-    public void clear() {
-        result = null;
-        work.cancel();
-    }
-
-    public void cancel() {
-        work.cancel();
-    }
-
-    public Optional<Result> result() {
-        return Optional.ofNullable(result);
-    }
-
-    public String message() {
-        return work.message();
-    }
-
-    public boolean isBusy() {
-        return work.isBusy();
+    /** What was found last. */
+    public Latest<Result> latest() {
+        return latest;
     }
 
     /** Finds a model of one input and one output. */
     public void model(Span span, BlackBox kind, int... numbers) {
-        work.start("Identifying …", () -> {
+        latest.start("Identifying …", () -> {
             if (span.inputs().size() != 1 || span.outputs().size() != 1) {
                 throw new NoSolutionException("A model has one input and one output.", "Choose one tap for each.");
             }
@@ -129,12 +105,12 @@ public final class IdentifySession {
                 return new Result(kind.label(), span.run().name(), found.estimate(), Optional.of(found), List.of(new Prediction(
                         column.name(), column.unit(), t, r.output(), found.predicted())), List.of(), second);
             });
-        }, r -> result = r);
+        });
     }
 
     /** Finds variables of the project for which it comes nearest to the run. */
     public void variables(Span span, Project project, List<GreyBox.Free> free) {
-        work.start("Running the sheet with many values …", () -> span.run().read(samples -> {
+        latest.start("Running the sheet with many values …", () -> span.run().read(samples -> {
             var recorded = recorded(span, span.run(), samples, span.from(), span.to());
             Estimate e = GreyBox.fit(project, free, recorded);
             Project found = VariableValues.with(project, TakenOver.values(e), Rescaled.EXACT);
@@ -142,7 +118,7 @@ public final class IdentifySession {
                     recorded(span, span.check(), s, s.begin(), s.end())));
             return new Result("Variables of the sheet", span.run().name(), Optional.of(e), Optional.empty(),
                     GreyBox.predictions(found, recorded), second, Double.NaN);
-        }), r -> result = r);
+        }));
     }
 
     private static Record record(Span span, Samples samples, double from, double to, OptionalDouble every) {

@@ -65,6 +65,8 @@ public final class LoopSession {
     private final List<Design> kept = new ArrayList<>();
     private Opened opened;
     private Source source;
+    /** The loop as it was opened, from which controllers are designed whatever is shown. */
+    private OpenLoop base;
     private Design shown;
     private List<LoopView.At> varied = List.of();
     private MeasuredResponse measured;
@@ -114,6 +116,7 @@ public final class LoopSession {
         work.start("Opening the loop …", () -> viewed(name, from, from.controller().map(Controller::gains).orElse(Map.of())), d -> {
             opened = at;
             source = from;
+            base = d.view().loop();
             varied = List.of();
             kept.clear();
             show(d, 1);
@@ -258,11 +261,10 @@ public final class LoopSession {
         if (from == null || from.controller().isEmpty()) {
             return;
         }
+        OpenLoop loop = base;
         Controller c = from.controller().get();
         work.start("Designing …", () -> {
-            // From the plant as it was opened, whatever is shown now.
-            OpenLoop base = from.loops().apply(c.gains()).loop();
-            Map<String, Double> gains = method.apply(new PidDesign(c, base), base);
+            Map<String, Double> gains = method.apply(new PidDesign(c, loop), loop);
             try {
                 return viewed(name, from, gains);
             } catch (FindingException e) {

@@ -15,8 +15,6 @@ import org.hipparchus.complex.Complex;
 /** An open loop as text, to be read and copied. */
 public final class LoopTexts {
     private static final int DIGITS = 7;
-    /** Samples over which states count for a reduction. */
-    private static final int REDUCED_OVER = 4096;
 
     /** Forms of a linear system. */
     public enum Form {
@@ -45,7 +43,7 @@ public final class LoopTexts {
         StateSpace s = loop.single();
         List<String> names = loop.states();
         if (states > 0 && states < s.states()) {
-            s = Balanced.within(s, REDUCED_OVER).reduced(states);
+            s = Balanced.within(s, Balanced.MANY).reduced(states);
             names = List.of();
         }
         String head = "in z, " + Figures.seconds(s.period()) + (loop.samples() > 1 ? ", mean of " + loop.samples() + " samples" : "")

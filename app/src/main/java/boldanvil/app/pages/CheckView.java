@@ -12,17 +12,16 @@ import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
 import boldanvil.core.asbuilt.AsBuilt;
 import boldanvil.core.asbuilt.LoopCheck;
+import boldanvil.core.loop.Linearisation;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.stream.Collectors;
-import java.util.stream.IntStream;
 import javafx.application.Platform;
 import javafx.scene.Node;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
-import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 
@@ -35,7 +34,7 @@ final class CheckView {
     private final LatestWork work;
     private final TextField size = Forms.field("check-size", "1", "Step that is added to the opened wire, in the unit of its signal");
     private final TextField time = Forms.field("check-time", "0.2 s", "How long the courses are compared");
-    private final Label message = new Label();
+    private final Label message = Forms.message("check-message");
     private final VBox words = new VBox(4);
     private final VBox hardware = new VBox(3);
     private final Button check;
@@ -45,7 +44,7 @@ final class CheckView {
     private final Label empty = Forms.faint("");
     private final Node node;
     private LoopCheck.Result result;
-    private LoopSession.Opened of;
+    private LoopSession.Opened known;
 
     CheckView(PageHost host, LoopSession loop) {
         this.host = host;
@@ -62,15 +61,17 @@ final class CheckView {
         difference.setPrefHeight(230);
         VBox.setVgrow(courses, javafx.scene.layout.Priority.ALWAYS);
         plots = new VBox(courses, difference);
-        message.setWrapText(true);
-        message.setId("check-message");
-        message.getStyleClass().add("small");
         words.setId("check-words");
         empty.setId("check-empty");
         node = Forms.beside(new VBox(8, Forms.heading("Limits"), Forms.section("STEP AT THE OPENED WIRE"),
                 Forms.grid("Size", size, "Time", time),
                 check, message, words, Forms.section("FROM SAMPLE TO EFFECT"), hardware), new StackPane(plots, empty));
-        loop.onChange(this::changed);
+        loop.onChange(() -> {
+            // While a gain is dragged nothing here changes.
+            if (loop.opened().orElse(null) != known) {
+                changed();
+            }
+        });
         changed();
     }
 
@@ -90,10 +91,9 @@ final class CheckView {
         double gain = shown.get().at().gain();
         boolean sheet = loop.gains().isEmpty() && gain != 1;
         Forms.number(host, size).ifPresent(a -> Forms.number(host, time).filter(t -> t > 0).ifPresent(t -> work.start("Running the sheet …",
-                () -> LoopCheck.of(project, o.rig(), o.cut(), o.point(), boldanvil.core.loop.Linearisation.open(project, o.rig(), o.cut(),
+                () -> LoopCheck.of(project, o.rig(), o.cut(), o.point(), Linearisation.open(project, o.rig(), o.cut(),
                         o.point()), a, t), r -> {
                     result = r;
-                    of = o;
                     if (sheet) {
                         host.showMessage("No controller was found for the gain that is shown; the sheet was run as it stands.");
                     }
@@ -116,8 +116,7 @@ final class CheckView {
         courses.show(Plot.of("What comes back: linear solid, sheet dashed" + (result.built().isPresent() ? ", as built dotted" : ""),
                 "Time, s",
                 false, all, marks).between(new double[] {0, end}, null));
-        double[] away = IntStream.range(0, linearT.length).mapToDouble(i -> at(result.sheet(), linearT[i]) - result.linear().y()[i])
-                .toArray();
+        double[] away = result.difference();
         List<Mark> parts = new ArrayList<>(List.of(new Mark(NAN, 0, "")));
         if (!Double.isNaN(result.parts())) {
             parts.add(new Mark(result.parts(), NAN, "5 % of the response"));
@@ -133,19 +132,15 @@ final class CheckView {
         return most < least ? new double[] {-least, least} : null;
     }
 
-    private static double at(LoopCheck.Course c, double t) {
-        int i = Arrays.binarySearch(c.t(), t + 1e-9);
-        return c.y()[Math.max(0, i >= 0 ? i : -i - 2)];
-    }
-
     private void changed() {
-        if (loop.opened().orElse(null) != of) {
+        if (loop.opened().orElse(null) != known) {
+            known = loop.opened().orElse(null);
             result = null;
         }
         message.setText(work.message());
         Forms.show(message, !work.message().isEmpty());
         check.setDisable(work.isBusy() || loop.opened().isEmpty());
-        words.getChildren().setAll(result == null ? List.of() : result.words().stream().map(CheckView::line).toList());
+        words.getChildren().setAll(result == null ? List.of() : result.words().stream().map(Forms::line).toList());
         hardware.getChildren().setAll(hardware());
         plots.setVisible(result != null);
         empty.setVisible(result == null);
@@ -159,27 +154,20 @@ final class CheckView {
     private List<Label> hardware() {
         var how = loop.shown().flatMap(d -> d.built()).map(LoopSession.Built::how);
         if (how.isEmpty()) {
-            return List.of(line(loop.opened().isEmpty() ? "" : "No part of this loop is patched to a board."));
+            return List.of(Forms.line(loop.opened().isEmpty() ? "" : "No part of this loop is patched to a board."));
         }
         List<Label> all = new ArrayList<>();
         for (AsBuilt.Way w : how.get().ways()) {
-            all.add(line(w.terminal() + ", " + w.board() + ": inputs ready " + Figures.seconds(w.ready()) + ", written "
+            all.add(Forms.line(w.terminal() + ", " + w.board() + ": inputs ready " + Figures.seconds(w.ready()) + ", written "
                     + Figures.seconds(w.written()) + ", acts " + Figures.seconds(w.effect()) + (w.counted() == 0 ? " (not counted)" : "")));
         }
         how.get().converters().forEach((terminal, facts) -> {
             String text = facts.stream().filter(f -> f.name().equals("resolution") || f.name().equals("range") || f.name().equals("noise"))
                     .map(f -> f.name() + " " + f.value() + (f.unit().isEmpty() ? "" : " " + f.unit())).collect(Collectors.joining(", "));
             if (!text.isEmpty()) {
-                all.add(line(Figures.shortName(terminal) + ": " + text));
+                all.add(Forms.line(Figures.shortName(terminal) + ": " + text));
             }
         });
         return all;
-    }
-
-    private static Label line(String text) {
-        var l = new Label(text);
-        l.setWrapText(true);
-        l.setMinHeight(Region.USE_PREF_SIZE);
-        return l;
     }
 }

@@ -6,7 +6,6 @@ import boldanvil.app.model.LoopSession.Design;
 import boldanvil.app.model.LoopView;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
-import boldanvil.app.widget.ConfirmCard;
 import boldanvil.core.linear.Bode;
 import boldanvil.core.linear.Margins;
 import boldanvil.core.linear.Margins.Crossing;
@@ -72,7 +71,7 @@ final class DesignView {
     private final GridPane figures = new GridPane();
     private final VBox modes = new VBox(2);
     private final VBox kept = new VBox(4);
-    private final Label message = new Label();
+    private final Label message = Forms.message("loop-message");
     private final ChoiceBox<Way> way = new ChoiceBox<>();
     private final TextField crossover = Forms.field("loop-crossover", "",
             "Crossover of the loop, or natural frequency of the poles, rad/s");
@@ -86,8 +85,8 @@ final class DesignView {
     private final Map<TextField, Label> labels = new LinkedHashMap<>();
     private final Button insert;
     private final Label gains = new Label();
-    private final ComboBox<String> in = new ComboBox<>();
-    private final ComboBox<String> out = new ComboBox<>();
+    private final ComboBox<String> in = Forms.choice("loop-in", "from, such as the error", this::taps);
+    private final ComboBox<String> out = Forms.choice("loop-out", "to, such as the measured value", this::taps);
     private final FreeVariables tolerances;
     private final TextField random = Forms.field("loop-random", "20", "How many random cases besides the corners");
     private final Label worst = new Label();
@@ -147,9 +146,6 @@ final class DesignView {
         figures.setVgap(3);
         figures.setId("loop-figures");
         modes.setId("loop-modes");
-        message.setWrapText(true);
-        message.setId("loop-message");
-        message.getStyleClass().add("small");
         gains.setWrapText(true);
         gains.setId("loop-gains");
         kept.setId("loop-kept");
@@ -159,21 +155,12 @@ final class DesignView {
 
     /** Which taps of the last run are laid over the curves. */
     private VBox measured() {
-        in.setId("loop-in");
-        out.setId("loop-out");
-        for (ComboBox<String> b : List.of(in, out)) {
-            b.setMaxWidth(Double.MAX_VALUE);
-            b.setOnShowing(_ -> {
-                String before = b.getValue();
-                b.getItems().setAll(host.session().run().map(r -> r.store().columns().stream().map(c -> c.name()).toList())
-                        .orElse(List.of()));
-                b.setValue(before);
-            });
-        }
-        in.setPromptText("from, such as the error");
-        out.setPromptText("to, such as the measured value");
         return new VBox(6, in, out, Buttons.button("Lay over", "loop-measure",
                 "Shows the response of one tap of the last run to another as dots, where they are coherent", this::measure));
+    }
+
+    private List<String> taps() {
+        return host.session().run().map(r -> r.store().columns().stream().map(c -> c.name()).toList()).orElse(List.of());
     }
 
     private void measure() {
@@ -327,13 +314,10 @@ final class DesignView {
             host.showMessage("The sheet has these gains already.");
             return;
         }
-        String lines = sent.writings().stream().map(w -> w.where() + ":  " + w.before() + "  →  " + w.after())
-                .collect(Collectors.joining("\n"));
-        Map<String, Runnable> ways = new LinkedHashMap<>();
-        ways.put("Send", () -> host.workspace().edit("send the gains of '" + c.get().name() + "'",
+        Forms.confirm(node, "Send", "gains", sent.writings().stream().map(w -> w.where() + ":  " + w.before() + "  →  " + w.after())
+                .toList(),
+                () -> host.workspace().edit("send the gains of '" + c.get().name() + "'",
                 p -> c.get().send(p, wanted).project()));
-        ways.put("Cancel", () -> { });
-        ConfirmCard.show(node.getScene().getWindow(), "Write these gains? One undo takes all back.\n\n" + lines, ways);
     }
 
     private void tryOut() {

@@ -30,12 +30,9 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ProgressBar;
 import javafx.scene.control.TextField;
-import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
-import javafx.scene.layout.Region;
-import javafx.scene.layout.RowConstraints;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 import javafx.util.Duration;
@@ -48,9 +45,9 @@ final class ExperimentView {
     private final ExperimentSession session;
     private final Consumer<Result> overlay;
     private final BiConsumer<Result, Double> identify;
-    private final ComboBox<String> tunable = new ComboBox<>();
-    private final ComboBox<String> in = new ComboBox<>();
-    private final ComboBox<String> out = new ComboBox<>();
+    private final ComboBox<String> tunable = Forms.choice("experiment-tunable", "A value of the rig", this::tunables);
+    private final ComboBox<String> in = Forms.choice("experiment-in", "Tap of the input", this::taps);
+    private final ComboBox<String> out = Forms.choice("experiment-out", "Tap of the output", this::taps);
     private final ChoiceBox<Excitation.Kind> kind = new ChoiceBox<>();
     private final TextField amplitude = Forms.field("experiment-amplitude", "0.1", "Largest distance from the value it has now");
     private final TextField low = Forms.field("experiment-low", "1 Hz", "Lowest frequency");
@@ -61,7 +58,7 @@ final class ExperimentView {
     private final TextField least = Forms.field("experiment-least", "",
             "The rig is stopped when the output falls below; empty for no limit");
     private final TextField most = Forms.field("experiment-most", "", "The rig is stopped when the output rises above; empty for no limit");
-    private final Label message = new Label();
+    private final Label message = Forms.message("experiment-message");
     private final ProgressBar progress = new ProgressBar(0);
     private final VBox found = new VBox(4);
     private final Button start;
@@ -88,10 +85,10 @@ final class ExperimentView {
         start = Buttons.button("Start", "experiment-start", "Moves the value of the running rig", this::start);
         start.getStyleClass().add("primary");
         stop = Buttons.button("Stop", "experiment-stop", "Ends the experiment; the value is as before, the rig goes on", session::stop);
-        course = view(host, "experiment-course");
-        magnitude = view(host, "experiment-magnitude");
-        phase = view(host, "experiment-phase");
-        coherence = view(host, "experiment-coherence");
+        course = Plots.view(host, "experiment-course");
+        magnitude = Plots.view(host, "experiment-magnitude");
+        phase = Plots.view(host, "experiment-phase");
+        coherence = Plots.view(host, "experiment-coherence");
         arrange();
         empty.setId("experiment-empty");
         node = Forms.beside(form(), new StackPane(plots, empty));
@@ -104,28 +101,12 @@ final class ExperimentView {
         changed();
     }
 
-    private static CurveView view(PageHost host, String id) {
-        var v = new CurveView(host::theme);
-        v.setId(id);
-        return v;
-    }
-
     private void arrange() {
         plots.add(course, 0, 0, 2, 1);
         plots.add(magnitude, 0, 1);
         plots.add(coherence, 0, 2);
         plots.add(phase, 1, 1, 1, 2);
-        double[] heights = {40, 36, 24};
-        for (double h : heights) {
-            var row = new RowConstraints();
-            row.setPercentHeight(h);
-            plots.getRowConstraints().add(row);
-        }
-        for (int i = 0; i < 2; i++) {
-            var column = new ColumnConstraints();
-            column.setPercentWidth(50);
-            plots.getColumnConstraints().add(column);
-        }
+        Plots.divide(plots, 40, 36, 24);
     }
 
     Node node() {
@@ -145,17 +126,9 @@ final class ExperimentView {
     }
 
     private VBox form() {
-        combo(tunable, "experiment-tunable", "A value of the rig", () -> host.session().live().map(r -> r.review().system().parts().keySet()
-                .stream().flatMap(part -> r.review().system().program(part).stream().flatMap(p -> p.tunables().stream()
-                .map(t -> part + "." + t.name()))).toList()).orElse(List.of()));
-        combo(in, "experiment-in", "Tap of the input", this::taps);
-        combo(out, "experiment-out", "Tap of the output", this::taps);
         kind.setId("experiment-kind");
         kind.getItems().setAll(Excitation.Kind.values());
         kind.setMaxWidth(Double.MAX_VALUE);
-        message.setWrapText(true);
-        message.setId("experiment-message");
-        message.getStyleClass().add("small");
         found.setId("experiment-found");
         progress.setMaxWidth(Double.MAX_VALUE);
         var band = Forms.grid("Lowest frequency", low, "Highest frequency", high);
@@ -173,15 +146,10 @@ final class ExperimentView {
                 Forms.grid("Stop below", least, "Stop above", most), new HBox(8, start, stop), progress, message, found);
     }
 
-    private static void combo(ComboBox<String> box, String id, String prompt, java.util.function.Supplier<List<String>> items) {
-        box.setId(id);
-        box.setPromptText(prompt);
-        box.setMaxWidth(Double.MAX_VALUE);
-        box.setOnShowing(_ -> {
-            String before = box.getValue();
-            box.getItems().setAll(items.get());
-            box.setValue(before);
-        });
+    private List<String> tunables() {
+        return host.session().live().map(r -> r.review().system().parts().keySet()
+                .stream().flatMap(part -> r.review().system().program(part).stream().flatMap(p -> p.tunables().stream()
+                .map(t -> part + "." + t.name()))).toList()).orElse(List.of());
     }
 
     private List<String> taps() {
@@ -232,7 +200,7 @@ final class ExperimentView {
                     + Figures.text(1.2 * o.gain() / o.seconds(), 4) + ", kd = " + Figures.text(0.075 * o.gain() * o.seconds(), 4));
             if (o.spread() > 0.1) {
                 line("The periods differ by up to " + Math.round(100 * o.spread())
-                        + " %: it has not settled, or noise switches the relay.");
+                        + " %. The oscillation has not settled, or the relay switches on noise.");
             }
         });
         r.response().ifPresent(m -> {
@@ -247,10 +215,7 @@ final class ExperimentView {
     }
 
     private void line(String text) {
-        var l = new Label(text);
-        l.setWrapText(true);
-        l.setMinHeight(Region.USE_PREF_SIZE);
-        found.getChildren().add(l);
+        found.getChildren().add(Forms.line(text));
     }
 
     void draw() {

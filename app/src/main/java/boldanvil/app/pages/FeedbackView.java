@@ -30,7 +30,6 @@ import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.TextField;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.Region;
 import javafx.scene.layout.StackPane;
 import javafx.scene.layout.VBox;
 
@@ -63,7 +62,7 @@ final class FeedbackView {
     private final ComboBox<String> reference = new ComboBox<>();
     private final TextField low = Forms.field("feedback-low", "", "Lower limit of what is given to the wire; empty for none");
     private final TextField high = Forms.field("feedback-high", "", "Upper limit; empty for none");
-    private final Label message = new Label();
+    private final Label message = Forms.message("feedback-message");
     private final VBox found = new VBox(4);
     private final Button start;
     private final Button put;
@@ -82,8 +81,8 @@ final class FeedbackView {
                 this::put);
         empty.setId("feedback-empty");
         node = Forms.beside(form(), new StackPane(plots, empty));
-        loop.onChange(this::changed);
-        session.onChange(this::changed);
+        loop.onChange(this::opened);
+        session.latest().onChange(this::changed);
         changed();
     }
 
@@ -110,9 +109,6 @@ final class FeedbackView {
         reference.setMaxWidth(Double.MAX_VALUE);
         reference.setPromptText("A value of its own");
         reference.setOnShowing(_ -> reference.getItems().setAll(candidates()));
-        message.setWrapText(true);
-        message.setId("feedback-message");
-        message.getStyleClass().add("small");
         found.setId("feedback-found");
         var weights = Forms.grid("Outputs", deviations, "Input", input, "Integral", integral);
         var placed = Forms.grid("Poles", poles);
@@ -187,7 +183,7 @@ final class FeedbackView {
     }
 
     private void put() {
-        if (session.result().isEmpty()) {
+        if (session.latest().result().isEmpty()) {
             return;
         }
         String r = reference.getValue() == null ? "" : reference.getValue();
@@ -202,22 +198,25 @@ final class FeedbackView {
         })));
     }
 
-    private void changed() {
+    /** Forgets what belongs to the loop that was open before; while a gain is dragged nothing here changes. */
+    private void opened() {
         if (loop.opened().orElse(null) != known) {
             known = loop.opened().orElse(null);
             outputs.clear();
             reference.setValue(null);
-            session.clear();
-            return;
+            session.latest().clear();
         }
-        message.setText(session.message());
-        Forms.show(message, !session.message().isEmpty());
-        start.setDisable(session.isBusy() || known == null);
-        put.setDisable(session.result().isEmpty());
+    }
+
+    private void changed() {
+        message.setText(session.latest().message());
+        Forms.show(message, !session.latest().message().isEmpty());
+        start.setDisable(session.latest().isBusy() || known == null);
+        put.setDisable(session.latest().result().isEmpty());
         found.getChildren().clear();
-        session.result().ifPresent(this::show);
-        plots.setVisible(session.result().isPresent());
-        empty.setVisible(session.result().isEmpty());
+        session.latest().result().ifPresent(this::show);
+        plots.setVisible(session.latest().result().isPresent());
+        empty.setVisible(session.latest().result().isEmpty());
         empty.setText(known == null
                 ? "Open a loop in the view 'Loop' at the wire that drives the plant.\nThen a state feedback for it is designed "
                 + "here." : "Add the outputs that the controller reads and press 'Design'.");
@@ -250,9 +249,6 @@ final class FeedbackView {
     }
 
     private void line(String text) {
-        var l = new Label(text);
-        l.setWrapText(true);
-        l.setMinHeight(Region.USE_PREF_SIZE);
-        found.getChildren().add(l);
+        found.getChildren().add(Forms.line(text));
     }
 }

@@ -1,17 +1,24 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.page.PageHost;
+import boldanvil.app.widget.ConfirmCard;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Variables;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Supplier;
 import javafx.scene.Node;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.SplitPane;
 import javafx.scene.control.TextField;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.GridPane;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 
 /** What the forms beside the curves of the Loop page have in common. */
@@ -35,6 +42,50 @@ final class Forms {
         l.getStyleClass().add("faint");
         l.setWrapText(true);
         return l;
+    }
+
+    /** A text of any length. */
+    static Label line(String text) {
+        var l = new Label(text);
+        l.setWrapText(true);
+        l.setMinHeight(Region.USE_PREF_SIZE);
+        return l;
+    }
+
+    /** Where it is said what is being done, or why it cannot be done. */
+    static Label message(String id) {
+        var l = line("");
+        l.setId(id);
+        l.getStyleClass().add("small");
+        return l;
+    }
+
+    /** A choice of what there is when it is opened. */
+    static ComboBox<String> choice(String id, String prompt, Supplier<List<String>> items) {
+        var box = new ComboBox<String>();
+        box.setId(id);
+        box.setPromptText(prompt);
+        box.setMaxWidth(Double.MAX_VALUE);
+        box.setOnShowing(_ -> {
+            String before = box.getValue();
+            box.getItems().setAll(items.get());
+            box.setValue(before);
+        });
+        return box;
+    }
+
+    /**
+     * Shows what would be written, and writes it when that is confirmed.
+     *
+     * @param verb on the button
+     * @param what is written: gains, values
+     */
+    static void confirm(Node near, String verb, String what, List<String> lines, Runnable write) {
+        Map<String, Runnable> ways = new LinkedHashMap<>();
+        ways.put(verb, write);
+        ways.put("Cancel", () -> { });
+        ConfirmCard.show(near.getScene().getWindow(), "Write these " + what + "? One undo takes all back.\n\n" + String.join("\n", lines),
+                ways);
     }
 
     static TextField field(String id, String text, String tip) {

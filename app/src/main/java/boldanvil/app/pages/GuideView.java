@@ -9,7 +9,6 @@ import boldanvil.app.model.GuideSession;
 import boldanvil.app.model.GuideSession.Result;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
-import boldanvil.app.widget.ConfirmCard;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.identify.Estimate;
@@ -47,7 +46,7 @@ final class GuideView {
     private final TextField from = Forms.field("guide-from", "", "First instant that counts; empty for the beginning");
     private final TextField to = Forms.field("guide-to", "", "Last instant that counts; empty for the end");
     private final Button start;
-    private final Label message = new Label();
+    private final Label message = Forms.message("guide-message");
     private final VBox found = new VBox(6);
     private final Map<String, ComboBox<String>> targets = new LinkedHashMap<>();
     private final VBox right = new VBox(10);
@@ -67,17 +66,14 @@ final class GuideView {
         test.setMaxWidth(Double.MAX_VALUE);
         GuidedTest.all().forEach(g -> test.getItems().add(g.title()));
         test.valueProperty().addListener((_, _, _) -> {
-            session.clear();
+            session.latest().clear();
             chosen();
         });
-        message.setWrapText(true);
-        message.setId("guide-message");
-        message.getStyleClass().add("small");
         found.setId("guide-found");
         node = Forms.beside(new VBox(8, Forms.heading("Motor and sensor"), test, new Label("Run"), run, given,
                 Forms.grid("From", from, "To",
                 to), start, message, found), right);
-        session.onChange(this::changed);
+        session.latest().onChange(this::changed);
         test.setValue(test.getItems().getFirst());
         changed();
     }
@@ -92,7 +88,7 @@ final class GuideView {
 
     void opened() {
         run.clear();
-        session.clear();
+        session.latest().clear();
         chosen();
     }
 
@@ -110,15 +106,7 @@ final class GuideView {
         numbers.clear();
         given.getChildren().setAll(Forms.section("SIGNALS"));
         for (String signal : g.signals()) {
-            var box = new ComboBox<String>();
-            box.setId("guide-" + signal);
-            box.setPromptText("Choose a tap");
-            box.setMaxWidth(Double.MAX_VALUE);
-            box.setOnShowing(_ -> {
-                String before = box.getValue();
-                box.getItems().setAll(run.taps());
-                box.setValue(before);
-            });
+            var box = Forms.choice("guide-" + signal, "Choose a tap", run::taps);
             taps.put(signal, box);
             given.getChildren().addAll(new Label(signal), box);
         }
@@ -133,10 +121,7 @@ final class GuideView {
         given.getChildren().add(Forms.section("SPAN"));
         right.getChildren().setAll(Forms.heading(g.title()));
         for (int i = 0; i < g.steps().size(); i++) {
-            var l = new Label(i + 1 + ".  " + g.steps().get(i));
-            l.setWrapText(true);
-            l.setMinHeight(Region.USE_PREF_SIZE);
-            right.getChildren().add(l);
+            right.getChildren().add(Forms.line(i + 1 + ".  " + g.steps().get(i)));
         }
         right.getChildren().add(course);
     }
@@ -159,13 +144,13 @@ final class GuideView {
     }
 
     private void changed() {
-        message.setText(session.message());
-        Forms.show(message, !session.message().isEmpty());
-        start.setDisable(session.isBusy());
+        message.setText(session.latest().message());
+        Forms.show(message, !session.latest().message().isEmpty());
+        start.setDisable(session.latest().isBusy());
         found.getChildren().clear();
         targets.clear();
-        course.setVisible(session.result().isPresent());
-        session.result().ifPresent(this::show);
+        course.setVisible(session.latest().result().isPresent());
+        session.latest().result().ifPresent(this::show);
     }
 
     private void show(Result r) {
@@ -220,9 +205,6 @@ final class GuideView {
             host.showMessage("Choose a variable for a value first.");
             return;
         }
-        Map<String, Runnable> ways = new LinkedHashMap<>();
-        ways.put("Write", () -> host.workspace().edit("write measured values", p -> r.in(p, into)));
-        ways.put("Cancel", () -> { });
-        ConfirmCard.show(node.getScene().getWindow(), "Write these values? One undo takes all back.\n\n" + String.join("\n", lines), ways);
+        Forms.confirm(node, "Write", "values", lines, () -> host.workspace().edit("write measured values", p -> r.in(p, into)));
     }
 }

@@ -19,10 +19,8 @@ import javafx.geometry.Pos;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
 import javafx.scene.layout.BorderPane;
-import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.RowConstraints;
 
 /** How well a model fits: output and model over time, what is left, and whether that is white. */
 final class IdentifyPlots extends GridPane {
@@ -39,9 +37,9 @@ final class IdentifyPlots extends GridPane {
 
     IdentifyPlots(PageHost host, IdentifySession session) {
         this.session = session;
-        course = view(host, "identify-course");
-        rest = view(host, "identify-rest");
-        white = view(host, "identify-white");
+        course = Plots.view(host, "identify-course");
+        rest = Plots.view(host, "identify-rest");
+        white = Plots.view(host, "identify-white");
         output.setId("identify-shown");
         output.valueProperty().addListener((_, _, _) -> curves());
         var line = new HBox(8, new Label("Show"), output);
@@ -52,20 +50,7 @@ final class IdentifyPlots extends GridPane {
         add(upper, 0, 0, 2, 1);
         add(rest, 0, 1);
         add(white, 1, 1);
-        for (int i = 0; i < 2; i++) {
-            var column = new ColumnConstraints();
-            column.setPercentWidth(50);
-            var row = new RowConstraints();
-            row.setPercentHeight(i == 0 ? 58 : 42);
-            getColumnConstraints().add(column);
-            getRowConstraints().add(row);
-        }
-    }
-
-    private static CurveView view(PageHost host, String id) {
-        var v = new CurveView(host::theme);
-        v.setId(id);
-        return v;
+        Plots.divide(this, 58, 42);
     }
 
     void draw() {
@@ -79,7 +64,7 @@ final class IdentifyPlots extends GridPane {
 
     private List<Prediction> all() {
         List<Prediction> all = new ArrayList<>();
-        session.result().ifPresent(r -> {
+        session.latest().result().ifPresent(r -> {
             all.addAll(r.predictions());
             all.addAll(r.checked());
         });
@@ -87,7 +72,7 @@ final class IdentifyPlots extends GridPane {
     }
 
     private String name(Prediction p) {
-        boolean second = session.result().orElseThrow().checked().contains(p);
+        boolean second = session.latest().result().orElseThrow().checked().contains(p);
         return p.tap() + (second ? ", second run" : "");
     }
 
@@ -99,7 +84,7 @@ final class IdentifyPlots extends GridPane {
         Prediction p = chosen.get();
         String unit = p.unit().isEmpty() ? "" : ", " + p.unit();
         double[] t = thinned(p.t());
-        double[] left = IntStream.range(0, p.measured().length).mapToDouble(i -> p.measured()[i] - p.predicted()[i]).toArray();
+        double[] left = p.residuals();
         course.show(Plot.of(Figures.shortName(p.tap()) + unit + ": run solid, model dashed", "Time, s", false, List.of(
                 new Curve(t, thinned(p.measured()), Style.LINE, 0), new Curve(t, thinned(p.predicted()), Style.DASHED, 1)), List.of())
                 .between(new double[] {t[0], t[t.length - 1]}, null));

@@ -7,7 +7,6 @@ import boldanvil.app.model.IdentifySession.Result;
 import boldanvil.app.model.IdentifySession.Span;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
-import boldanvil.app.widget.ConfirmCard;
 import boldanvil.app.widget.Copies;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.identify.BlackBox;
@@ -18,7 +17,6 @@ import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
 import java.util.Arrays;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
@@ -56,7 +54,7 @@ final class IdentifyView {
     private final TextField numbers = Forms.field("identify-numbers", "", "Whole numbers, separated by commas");
     private final Label meaning = Forms.faint("");
     private final FreeVariables free;
-    private final Label message = new Label();
+    private final Label message = Forms.message("identify-message");
     private final VBox found = new VBox(6);
     private final Button start;
     private final Button cancel;
@@ -73,14 +71,14 @@ final class IdentifyView {
         free = new FreeVariables("identify-variable", () -> host.workspace().project(), "0.25*(%s)", "4*(%s)");
         start = Buttons.button("Identify", "identify-start", "Finds the model that comes nearest to the run", this::identify);
         start.getStyleClass().add("primary");
-        cancel = Buttons.button("Cancel", "identify-cancel", "Stops the search", session::cancel);
+        cancel = Buttons.button("Cancel", "identify-cancel", "Stops the search", session.latest()::cancel);
         var empty = Forms.faint("Choose a run, an input that moves and an output that follows.\nThen choose a kind of model, or variables "
                 + "of the sheet, and press 'Identify'.");
         empty.setId("identify-empty");
         node = Forms.beside(form(), new StackPane(plots, empty));
-        session.onChange(() -> {
+        session.latest().onChange(() -> {
             changed();
-            empty.setVisible(session.result().isEmpty());
+            empty.setVisible(session.latest().result().isEmpty());
         });
         plots.setVisible(false);
         changed();
@@ -101,7 +99,7 @@ final class IdentifyView {
         inputs.clear();
         outputs.clear();
         free.clear();
-        session.clear();
+        session.latest().clear();
     }
 
     void draw() {
@@ -128,9 +126,6 @@ final class IdentifyView {
         model.setMaxWidth(Double.MAX_VALUE);
         model.valueProperty().addListener((_, _, m) -> chosen(m));
         model.setValue(BlackBox.OUTPUT_ERROR.label());
-        message.setWrapText(true);
-        message.setId("identify-message");
-        message.getStyleClass().add("small");
         var span = Forms.grid("From", from, "To", to, "Sample time", every, "Remove", remove);
         return new VBox(8, Forms.heading("Identify"), new Label("Run"), run, Forms.section("INPUTS"), inputs, Forms.section("OUTPUTS"),
                 outputs,
@@ -210,13 +205,13 @@ final class IdentifyView {
     }
 
     private void changed() {
-        message.setText(session.message());
-        Forms.show(message, !session.message().isEmpty());
-        start.setDisable(session.isBusy());
-        Forms.show(cancel, session.isBusy());
+        message.setText(session.latest().message());
+        Forms.show(message, !session.latest().message().isEmpty());
+        start.setDisable(session.latest().isBusy());
+        Forms.show(cancel, session.latest().isBusy());
         found.getChildren().clear();
-        session.result().ifPresent(this::show);
-        plots.setVisible(session.result().isPresent());
+        session.latest().result().ifPresent(this::show);
+        plots.setVisible(session.latest().result().isPresent());
         plots.draw();
     }
 
@@ -251,10 +246,7 @@ final class IdentifyView {
     }
 
     private void line(String text) {
-        var l = new Label(text);
-        l.setWrapText(true);
-        l.setMinHeight(javafx.scene.layout.Region.USE_PREF_SIZE);
-        found.getChildren().add(l);
+        found.getChildren().add(Forms.line(text));
     }
 
     private GridPane values(Estimate e, boolean sheet) {
@@ -292,10 +284,8 @@ final class IdentifyView {
             host.showMessage("The variables have these values already.");
             return;
         }
-        Map<String, Runnable> ways = new LinkedHashMap<>();
-        ways.put("Write", () -> host.workspace().edit("write identified values", p -> TakenOver.in(p, r.estimate().orElseThrow(),
+        Forms.confirm(node, "Write", "values", lines, () -> host.workspace()
+                .edit("write identified values", p -> TakenOver.in(p, r.estimate().orElseThrow(),
                 r.run())));
-        ways.put("Cancel", () -> { });
-        ConfirmCard.show(node.getScene().getWindow(), "Write these values? One undo takes all back.\n\n" + String.join("\n", lines), ways);
     }
 }

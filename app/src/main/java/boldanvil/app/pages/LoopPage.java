@@ -4,6 +4,7 @@ import boldanvil.app.model.ExperimentSession;
 import boldanvil.app.model.FeedbackSession;
 import boldanvil.app.model.GuideSession;
 import boldanvil.app.model.IdentifySession;
+import boldanvil.app.model.Latest;
 import boldanvil.app.model.LoopSession;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Page;
@@ -195,8 +196,8 @@ public final class LoopPage extends BorderPane implements Page {
     }
 
     /** The state feedback that was designed; for tests. */
-    public FeedbackSession feedback() {
-        return feedback.session();
+    public Latest<FeedbackSession.Result> feedback() {
+        return feedback.session().latest();
     }
 
     /** The experiment; for tests. */
@@ -205,13 +206,13 @@ public final class LoopPage extends BorderPane implements Page {
     }
 
     /** What was identified; for tests. */
-    public IdentifySession identification() {
-        return identify.session();
+    public Latest<IdentifySession.Result> identification() {
+        return identify.session().latest();
     }
 
     /** The ready experiment; for tests. */
-    public GuideSession guide() {
-        return guide.session();
+    public Latest<GuideSession.Result> guide() {
+        return guide.session().latest();
     }
 
     private void open() {

@@ -22,11 +22,8 @@ import javafx.geometry.Pos;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
 import javafx.scene.layout.BorderPane;
-import javafx.scene.layout.ColumnConstraints;
 import javafx.scene.layout.GridPane;
 import javafx.scene.layout.HBox;
-import javafx.scene.layout.Priority;
-import javafx.scene.layout.RowConstraints;
 import org.hipparchus.complex.Complex;
 
 /** The curves of the Loop page: magnitude and phase on the left, poles and a choice of others on the right. */
@@ -83,10 +80,10 @@ final class LoopPlots extends GridPane {
 
     LoopPlots(PageHost host, LoopSession session) {
         this.session = session;
-        magnitude = view(host, "loop-magnitude");
-        phase = view(host, "loop-phase");
-        poles = view(host, "loop-poles");
-        last = view(host, "loop-last");
+        magnitude = Plots.view(host, "loop-magnitude");
+        phase = Plots.view(host, "loop-phase");
+        poles = Plots.view(host, "loop-poles");
+        last = Plots.view(host, "loop-last");
         choice.setId("loop-last-choice");
         choice.getItems().setAll(Last.values());
         choice.setValue(Last.STEP);
@@ -103,15 +100,7 @@ final class LoopPlots extends GridPane {
         upper.setTop(choiceLine(plane));
         add(upper, 1, 0);
         add(lower, 1, 1);
-        for (int i = 0; i < 2; i++) {
-            var column = new ColumnConstraints();
-            column.setPercentWidth(50);
-            var row = new RowConstraints();
-            row.setPercentHeight(50);
-            row.setVgrow(Priority.ALWAYS);
-            getColumnConstraints().add(column);
-            getRowConstraints().add(row);
-        }
+        Plots.divide(this, 50, 50);
         magnitude.onDrag((_, up) -> {
             grabbed = up;
             gainThen = session.shown().map(d -> d.at().gain()).orElse(1.0);
@@ -124,12 +113,6 @@ final class LoopPlots extends GridPane {
         line.setAlignment(Pos.CENTER_LEFT);
         line.setPadding(new Insets(4, 10, 0, 10));
         return line;
-    }
-
-    private static CurveView view(PageHost host, String id) {
-        var v = new CurveView(host::theme);
-        v.setId(id);
-        return v;
     }
 
     private void pull(double x, double y) {
@@ -234,22 +217,18 @@ final class LoopPlots extends GridPane {
 
     private Plot poles(Design d) {
         List<Curve> all = new ArrayList<>();
-        double[] turn = new double[181];
-        for (int i = 0; i < turn.length; i++) {
-            turn[i] = 2 * Math.PI * i / 180;
-        }
-        all.add(new Curve(Arrays.stream(turn).map(Math::cos).toArray(), Arrays.stream(turn).map(Math::sin).toArray(), Style.FAINT, 0));
+        all.add(Plots.circle());
         for (double damping : new double[] {0.2, 0.4, 0.6, 0.8}) {
             all.addAll(damped(damping));
         }
         Complex[][] branches = d.view().locus().branches();
         for (int b = 0; b < branches.length; b++) {
             Complex[] branch = Arrays.stream(branches[b]).filter(java.util.Objects::nonNull).toArray(Complex[]::new);
-            all.add(new Curve(real(branch), imaginary(branch), Style.LINE, b + 1));
+            all.add(Plots.points(branch, Style.LINE, b + 1));
         }
-        all.add(new Curve(real(d.view().loop().lifted().poles()), imaginary(d.view().loop().lifted().poles()), Style.CROSSES, 1));
-        all.add(new Curve(real(d.view().zeros()), imaginary(d.view().zeros()), Style.DOTS, 3));
-        d.at().closed().ifPresent(c -> all.add(new Curve(real(c.poles()), imaginary(c.poles()), Style.RINGS, 0)));
+        all.add(Plots.points(d.view().loop().lifted().poles(), Style.CROSSES, 1));
+        all.add(Plots.points(d.view().zeros(), Style.DOTS, 3));
+        d.at().closed().ifPresent(c -> all.add(Plots.points(c.poles(), Style.RINGS, 0)));
         double[] limits = {-1.15, 1.15};
         return new Plot("Poles in z over " + Figures.text(d.view().loop().lifted().period(), 4, "s") + ": open ×, zeros •, closed ○",
                 "Real part; spirals: damping 0.2, 0.4, 0.6, 0.8",
@@ -271,13 +250,13 @@ final class LoopPlots extends GridPane {
         Complex[][] branches = d.view().locus().branches();
         for (int b = 0; b < branches.length; b++) {
             Complex[] rates = rates(Arrays.stream(branches[b]).filter(java.util.Objects::nonNull).toArray(Complex[]::new), period);
-            all.add(new Curve(real(rates), imaginary(rates), Style.LINE, b + 1));
+            all.add(Plots.points(rates, Style.LINE, b + 1));
         }
         Complex[] open = rates(d.view().loop().lifted().poles(), period);
-        all.add(new Curve(real(open), imaginary(open), Style.CROSSES, 1));
+        all.add(Plots.points(open, Style.CROSSES, 1));
         d.at().closed().ifPresent(c -> {
             Complex[] closed = rates(c.poles(), period);
-            all.add(new Curve(real(closed), imaginary(closed), Style.RINGS, 0));
+            all.add(Plots.points(closed, Style.RINGS, 0));
         });
         return new Plot("Poles in s, rad/s: open ×, closed ○", "Real part, rad/s; rays: damping 0.2, 0.4, 0.6, 0.8", false, true, all,
                 List.of(),
@@ -299,14 +278,6 @@ final class LoopPlots extends GridPane {
             y[i] = Math.exp(-slope * angle) * Math.sin(angle);
         }
         return List.of(new Curve(x, y, Style.FAINT, 0), new Curve(x, Arrays.stream(y).map(v -> -v).toArray(), Style.FAINT, 0));
-    }
-
-    private static double[] real(Complex[] all) {
-        return Arrays.stream(all).mapToDouble(Complex::getRealPart).toArray();
-    }
-
-    private static double[] imaginary(Complex[] all) {
-        return Arrays.stream(all).mapToDouble(Complex::getImaginaryPart).toArray();
     }
 
     private Plot step(Design d) {
@@ -379,7 +350,7 @@ final class LoopPlots extends GridPane {
     private Plot nyquist(Design d) {
         double reach = 2.5;
         return new Plot("Open loop: imaginary part", "Real part", false, true,
-                compared(d, a -> real(a.points()), a -> imaginary(a.points())),
+                compared(d, a -> Plots.real(a.points()), a -> Plots.imaginary(a.points())),
                 List.of(new Mark(-1, 0, "−1")), new double[] {-reach, reach}, new double[] {-reach, reach});
     }
 

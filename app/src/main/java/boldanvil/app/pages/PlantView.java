@@ -61,7 +61,7 @@ final class PlantView {
     private final TextField ki = Forms.field("plant-ki", "0.5", "Integral gain, per second");
     private final TextField kd = Forms.field("plant-kd", "0", "Derivative gain, times seconds");
     private final TextField tf = Forms.field("plant-tf", "50 ms", "Time constant of the derivative's filter");
-    private final Label message = new Label();
+    private final Label message = Forms.message("plant-message");
     private final GridPane table = new GridPane();
     private final CurveView magnitude;
     private final CurveView phase;
@@ -123,9 +123,6 @@ final class PlantView {
         way.setValue(Sampling.ZERO_ORDER_HOLD);
         way.valueProperty().addListener((_, _, _) -> draw());
         way.setMaxWidth(Double.MAX_VALUE);
-        message.setWrapText(true);
-        message.setId("plant-message");
-        message.getStyleClass().add("small");
         table.setHgap(16);
         table.setVgap(3);
         table.setId("plant-table");

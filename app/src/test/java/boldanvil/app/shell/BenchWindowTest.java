@@ -63,10 +63,6 @@ class BenchWindowTest extends WindowFixture {
         return robot.lookup("#bench-notice").query();
     }
 
-    private void type(FxRobot robot, String field, String text) {
-        robot.interact(() -> ((TextField) byId(robot, field)).setText(text));
-    }
-
     private void gateDrive(FxRobot robot) throws Exception {
         folder = Demo.copyTo(temporary.resolve("gate" + count++), "gate-drive");
         robot.interact(() -> shell.open(folder));

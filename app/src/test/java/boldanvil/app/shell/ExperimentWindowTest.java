@@ -7,9 +7,6 @@ import boldanvil.app.pages.LoopPage;
 import boldanvil.core.identify.Excitation;
 import java.util.Arrays;
 import javafx.scene.control.ChoiceBox;
-import javafx.scene.control.ComboBox;
-import javafx.scene.control.Label;
-import javafx.scene.control.TextField;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.Test;
 import org.testfx.api.FxRobot;
@@ -27,19 +24,6 @@ class ExperimentWindowTest extends WindowFixture {
         return shell.page(LoopPage.class).experiment();
     }
 
-    private void type(FxRobot robot, String id, String text) {
-        robot.interact(() -> robot.lookup("#" + id).queryAs(TextField.class).setText(text));
-    }
-
-    private void choose(FxRobot robot, String box, String value) {
-        robot.interact(() -> {
-            var b = robot.lookup("#" + box).<ComboBox<String>>query();
-            b.getOnShowing().handle(null);
-            assertThat(b.getItems()).contains(value);
-            b.setValue(value);
-        });
-    }
-
     @Test
     void aRunningRigIsExcitedAndItsResponseMeasured(FxRobot robot) throws Exception {
         robot.interact(() -> shell.show("Loop"));
@@ -47,7 +31,7 @@ class ExperimentWindowTest extends WindowFixture {
         press(robot, "#loop-view-experiment");
         WaitForAsyncUtils.waitForFxEvents();
         press(robot, "#experiment-start");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Run the rig");
+        assertThat(status(robot)).startsWith("Run the rig");
         robot.interact(() -> shell.run("desk"));
         await(() -> shell.session().live().filter(r -> r.seconds() > 4.5).isPresent());
         robot.interact(() -> {

@@ -7,7 +7,6 @@ import boldanvil.app.pages.LoopPage;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
-import javafx.scene.control.TextField;
 import javafx.scene.layout.VBox;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.Test;
@@ -24,14 +23,6 @@ class FeedbackWindowTest extends WindowFixture {
 
     private LoopPage loop() {
         return shell.page(LoopPage.class);
-    }
-
-    private void type(FxRobot robot, String id, String text) {
-        robot.interact(() -> robot.lookup("#" + id).queryAs(TextField.class).setText(text));
-    }
-
-    private String status(FxRobot robot) {
-        return robot.lookup("#message").queryAs(Label.class).getText();
     }
 
     private void openLoop(FxRobot robot, String place) throws Exception {

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.within;
 
 import boldanvil.app.model.IdentifySession;
+import boldanvil.app.model.Latest;
 import boldanvil.app.pages.LoopPage;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.identify.Estimate;
@@ -11,9 +12,6 @@ import boldanvil.core.quantity.Rescaled;
 import boldanvil.core.edit.VariableValues;
 import java.util.Map;
 import javafx.scene.control.ChoiceBox;
-import javafx.scene.control.ComboBox;
-import javafx.scene.control.Label;
-import javafx.scene.control.TextField;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.Test;
 import org.testfx.api.FxRobot;
@@ -27,7 +25,7 @@ class IdentifyWindowTest extends WindowFixture {
         begin(stage);
     }
 
-    private IdentifySession session() {
+    private Latest<IdentifySession.Result> session() {
         return shell.page(LoopPage.class).identification();
     }
 
@@ -41,21 +39,8 @@ class IdentifyWindowTest extends WindowFixture {
         WaitForAsyncUtils.waitForFxEvents();
     }
 
-    private void choose(FxRobot robot, String box, String value) {
-        robot.interact(() -> {
-            var b = robot.lookup("#" + box).<ComboBox<String>>query();
-            b.getOnShowing().handle(null);
-            b.setValue(value);
-        });
-        WaitForAsyncUtils.waitForFxEvents();
-    }
-
     private void model(FxRobot robot, String label) {
         robot.interact(() -> robot.lookup("#identify-model").<ChoiceBox<String>>query().setValue(label));
-    }
-
-    private void type(FxRobot robot, String id, String text) {
-        robot.interact(() -> robot.lookup("#" + id).queryAs(TextField.class).setText(text));
     }
 
     private String variable(String name) {
@@ -69,14 +54,14 @@ class IdentifyWindowTest extends WindowFixture {
         WaitForAsyncUtils.waitForFxEvents();
         press(robot, "#loop-view-identify");
         press(robot, "#identify-start");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Choose a run");
+        assertThat(status(robot)).startsWith("Choose a run");
         record(robot);
         String right = variable("R");
         robot.interact(() -> shell.workspace().edit("spoil", p -> VariableValues.with(p, Map.of("R", 0.9), Rescaled.SHORT)));
         model(robot, "Variables of the sheet");
         choose(robot, "identify-out", "drive.current");
         press(robot, "#identify-start");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Add the variables");
+        assertThat(status(robot)).startsWith("Add the variables");
         choose(robot, "identify-variable", "R");
         type(robot, "identify-to", "0.5 s");
         press(robot, "#identify-start");
@@ -107,7 +92,7 @@ class IdentifyWindowTest extends WindowFixture {
         assertThat(session().result().orElseThrow().polynomials().orElseThrow()).hasSize(2);
         type(robot, "identify-numbers", "many");
         press(robot, "#identify-start");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Write whole numbers");
+        assertThat(status(robot)).startsWith("Write whole numbers");
         // A span in which nothing can be learnt is refused with cause and cure.
         type(robot, "identify-numbers", "2, 2, 1");
         type(robot, "identify-to", "5 ms");

@@ -10,7 +10,6 @@ import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.Slider;
-import javafx.scene.control.TextField;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.Test;
 import org.testfx.api.FxRobot;
@@ -26,10 +25,6 @@ class LoopWindowTest extends WindowFixture {
 
     private LoopPage loop() {
         return shell.page(LoopPage.class);
-    }
-
-    private void type(FxRobot robot, String id, String text) {
-        robot.interact(() -> robot.lookup("#" + id).queryAs(TextField.class).setText(text));
     }
 
     private String message(FxRobot robot) {
@@ -104,7 +99,7 @@ class LoopWindowTest extends WindowFixture {
         robot.interact(() -> shell.navigator().open("controller/current loop"));
         WaitForAsyncUtils.waitForFxEvents();
         command(robot, "Open the loop at the selected wire");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Select a wire");
+        assertThat(status(robot)).startsWith("Select a wire");
         robot.interact(() -> canvas().select(canvas().shown().links().stream().map(l -> l.wire())
                 .filter(w -> canvas().shown().nodes().stream()
                 .anyMatch(n -> n.id().equals(w.from()) && n.title().equals("current controller"))).findFirst().orElseThrow()));
@@ -113,7 +108,7 @@ class LoopWindowTest extends WindowFixture {
         assertThat(robot.lookup("#loop-place").<ComboBox<String>>query().getEditor().getText())
                 .isEqualTo("controller/current loop/current controller.y");
         openLoop(robot, "panel/nothing", "0.4 s");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).contains("There is no block 'panel/nothing'");
+        assertThat(status(robot)).contains("There is no block 'panel/nothing'");
         // While the position loop does not move anything, the speed limit holds it.
         openLoop(robot, "controller/position loop/speed limit", "0.2 s");
         assertThat(message(robot)).contains("a limit or switch holds it");
@@ -123,19 +118,19 @@ class LoopWindowTest extends WindowFixture {
     void gainsAreTriedOnTheRunningRig(FxRobot robot) throws Exception {
         openLoop(robot, "controller/position loop/speed controller", "0.4 s");
         press(robot, "#loop-try");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Run the rig first");
+        assertThat(status(robot)).startsWith("Run the rig first");
         robot.interact(() -> shell.run("desk"));
         await(() -> shell.session().live().filter(r -> r.seconds() > 2.5).isPresent());
         robot.interact(() -> loop().session().gain(0.8));
         await(() -> loop().session().shown().orElseThrow().at().gain() == 0.8);
         press(robot, "#loop-try");
-        String said = robot.lookup("#message").queryAs(Label.class).getText();
+        String said = status(robot);
         assertThat(said).matches("Given to the running rig: .*kp = .*|The gains of 'speed controller' cannot change while running.*");
         robot.interact(() -> shell.session().stop());
         await(() -> !shell.session().isBusy());
         // What was recorded is laid over the curves; a tap that does not move is refused.
         press(robot, "#loop-measure");
-        assertThat(robot.lookup("#message").queryAs(Label.class).getText()).startsWith("Choose the two taps");
+        assertThat(status(robot)).startsWith("Choose the two taps");
         taps(robot, "controller.current_loop.current_demand", "drive.current");
         press(robot, "#loop-measure");
         await(() -> !loop().session().isBusy());

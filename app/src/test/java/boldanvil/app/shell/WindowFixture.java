@@ -1,13 +1,15 @@
 package boldanvil.app.shell;
 
+import static org.assertj.core.api.Assertions.assertThat;
+
 import boldanvil.app.Demo;
 import boldanvil.app.model.RigSession;
-import boldanvil.core.sheet.SheetScene.PortKind;
-import boldanvil.core.sheet.SheetScene;
 import boldanvil.app.sheet.SheetCanvas;
 import boldanvil.app.sheet.SheetPage;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.control.DeviceRegistry;
+import boldanvil.core.sheet.SheetScene;
+import boldanvil.core.sheet.SheetScene.PortKind;
 import java.nio.file.Path;
 import java.util.concurrent.Callable;
 import java.util.concurrent.TimeUnit;
@@ -16,6 +18,9 @@ import javafx.scene.Node;
 import javafx.scene.Scene;
 import javafx.scene.control.ButtonBase;
 import javafx.scene.control.ChoiceBox;
+import javafx.scene.control.ComboBox;
+import javafx.scene.control.Label;
+import javafx.scene.control.TextField;
 import javafx.scene.input.KeyCode;
 import javafx.scene.input.MouseButton;
 import javafx.stage.Stage;
@@ -87,6 +92,26 @@ abstract class WindowFixture {
         shell = new Shell();
         stage.setScene(new Scene(shell, 1280, 800));
         stage.show();
+    }
+
+    static void type(FxRobot robot, String id, String text) {
+        robot.interact(() -> ((TextField) byId(robot, id)).setText(text));
+    }
+
+    /** What the status line says. */
+    static String status(FxRobot robot) {
+        return robot.lookup("#message").queryAs(Label.class).getText();
+    }
+
+    /** Opens a list and chooses from it. */
+    static void choose(FxRobot robot, String box, String value) {
+        robot.interact(() -> {
+            var b = robot.lookup("#" + box).<ComboBox<String>>query();
+            b.getOnShowing().handle(null);
+            assertThat(b.getItems()).contains(value);
+            b.setValue(value);
+        });
+        WaitForAsyncUtils.waitForFxEvents();
     }
 
     static void press(FxRobot robot, String id) {

@@ -5,6 +5,7 @@ import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Sheet;
+import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.estimate.LoadEstimate;
 import boldanvil.core.lower.LoweredSystem;
@@ -120,15 +121,9 @@ public record AsBuilt(Project project, List<Way> ways, Map<String, List<Fact>> c
         // The block lets a held value begin half a tick early, since it keeps straight lines between the ticks.
         double delay = Math.max(tickNanos * 1e-9, effect + tickNanos * 0.5e-9);
         String id = sheet.freshId();
-        Sheet next = sheet.add(Block.of(id, "transport delay", "zz delay of " + entry.get().name(), 0, 0, Map.of("delay", delay + " s")));
-        for (Wire w : driven) {
-            next = next.remove(w).add(new Wire(id, "y", w.to(), w.toPort()));
-        }
-        next = next.add(new Wire(entry.get().id(), driven.getFirst().fromPort(), id, "u"));
-        List<Sheet> sheets = new ArrayList<>(part.sheets());
-        sheets.set(0, next);
-        Part changed = part.withSheets(sheets);
-        Part fine = finer == 1 ? changed : changed.stepping(tickNanos + " ns");
-        return p.withParts(p.parts().stream().map(x -> x.id().equals(part.id()) ? fine : x).toList());
+        Sheet late = sheet.add(Block.of(id, "transport delay", "zz delay of " + entry.get().name(), 0, 0, Map.of("delay", delay + " s")))
+                .redriven(driven, id, "y").add(new Wire(entry.get().id(), driven.getFirst().fromPort(), id, "u"));
+        Project with = p.change(new SheetRef(part.id(), sheet.id()), _ -> late);
+        return finer == 1 ? with : with.change(part.id(), x -> x.stepping(tickNanos + " ns"));
     }
 }

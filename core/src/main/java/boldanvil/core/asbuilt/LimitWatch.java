@@ -19,11 +19,11 @@ import boldanvil.core.stock.Face;
 import boldanvil.core.stock.OwnBlocks;
 import boldanvil.core.stock.Settings;
 import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.BiFunction;
+import java.util.function.ToDoubleFunction;
 
 /** Blocks that limit, with taps at what they limit, so that it is seen when a limit acts. */
 final class LimitWatch {
@@ -91,7 +91,7 @@ final class LimitWatch {
     }
 
     private void add(SheetRef ref, Block b, BlockType type, BlockType.Limits limits,
-            java.util.function.ToDoubleFunction<String> parameter) {
+            ToDoubleFunction<String> parameter) {
         var face = type.face(new Settings(type, b.settings()));
         Sheet sheet = project.sheet(ref).orElseThrow();
         Optional<Source> low = source(ref, sheet, b, limits.low(), parameter);
@@ -111,7 +111,7 @@ final class LimitWatch {
 
     /** Where a limit comes from: an input with a wire, or a parameter. */
     private Optional<Source> source(SheetRef ref, Sheet sheet, Block b, String name,
-            java.util.function.ToDoubleFunction<String> parameter) {
+            ToDoubleFunction<String> parameter) {
         Optional<Wire> wire = sheet.wireInto(b.id(), name);
         if (wire.isPresent()) {
             return Optional.of(new Source(tap(ref, wire.get().from(), wire.get().fromPort()), 0));
@@ -122,20 +122,17 @@ final class LimitWatch {
 
     private String tap(SheetRef ref, String block, String port) {
         String name = STEM + ++taps;
-        project = project.change(ref, s -> {
-            String id = s.freshId();
-            return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(block, port, id, "u"));
-        });
+        project = project.change(ref, s -> s.tapped(block, port, name));
         return name;
     }
 
     /** The limited values in the lowered system; vectors and others whose taps are not there are left out. */
     List<Probe> probes(LoweredSystem system) {
-        Map<SheetRef, List<String>> paths = new LinkedHashMap<>(Paths.of(project));
+        Map<SheetRef, List<String>> paths = Paths.of(project);
         List<Probe> probes = new ArrayList<>();
         for (Watched w : all) {
             for (String path : paths.getOrDefault(w.sheet(), List.of())) {
-                String part = path.contains("/") ? path.substring(0, path.indexOf('/')) : path;
+                String part = Names.partOf(path);
                 Program program = system.program(part).orElseThrow();
                 Slot value = slot(program, path, w.value());
                 Slot low = slot(program, path, w.low().tap());

@@ -14,7 +14,7 @@ import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.lower.Names;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
-import boldanvil.core.program.Tap;
+import boldanvil.core.program.Slot;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Conductor;
 import boldanvil.core.simulate.Intervention;
@@ -56,6 +56,12 @@ public final class LoopCheck {
      * @param y the change because of the step, with the other sign, as {@link OpenLoop#step} gives it
      */
     public record Course(double[] t, double[] y, List<Limit> limits) {
+        /** The change at an instant, held from tick to tick. */
+        double at(double seconds) {
+            int i = Arrays.binarySearch(t, seconds + 1e-9);
+            return y[Math.max(0, i >= 0 ? i : -i - 2)];
+        }
+
         /** How far it goes beyond where it ends, as a share of that. */
         public double overshoot() {
             double end = y[y.length - 1];
@@ -74,7 +80,16 @@ public final class LoopCheck {
      * @param words what happened, for people
      */
     public record Result(double size, TimeResponse linear, Course sheet, Optional<Course> built, double largest, double parts,
-            List<String> words) {}
+            List<String> words) {
+        /** By how much the sheet differs, at the instants of the prediction. */
+        public double[] difference() {
+            double[] all = new double[linear.t().length];
+            for (int i = 0; i < all.length; i++) {
+                all[i] = sheet.at(linear.t()[i]) - linear.y()[i];
+            }
+            return all;
+        }
+    }
 
     private LoopCheck() {}
 
@@ -97,31 +112,24 @@ public final class LoopCheck {
         double largest = 0;
         double parts = Double.NaN;
         for (int i = 0; i < linear.t().length; i++) {
-            double away = Math.abs(at(sheet, linear.t()[i]) - linear.y()[i]) / Math.max(reach, 1e-300);
+            double away = Math.abs(sheet.at(linear.t()[i]) - linear.y()[i]) / Math.max(reach, 1e-300);
             largest = Math.max(largest, away);
             parts = Double.isNaN(parts) && away > APART ? linear.t()[i] : parts;
         }
         return new Result(size, linear, sheet, board, largest, parts, words(linear, sheet, board, largest, parts));
     }
 
-    private static double at(Course c, double t) {
-        int i = Arrays.binarySearch(c.t(), t + 1e-9);
-        return c.y()[Math.max(0, i >= 0 ? i : -i - 2)];
-    }
-
-    /** A rig at its operating point. */
-    private static final class Run {
+    /** A rig that has run to its operating point, from where it can go on more than once. */
+    private static final class Rested {
         private final LoweredSystem system;
         private final Map<String, Instance> instances = new LinkedHashMap<>();
-        private final Conductor conductor;
+        private final Map<String, double[]> states = new LinkedHashMap<>();
         private final List<LimitWatch.Probe> probes;
-        private final String added;
-        private final Instance opened;
-        private final Tap back;
-        private final List<int[]> sides = new ArrayList<>();
-        private final List<double[]> integrals = new ArrayList<>();
+        private final OperatingPoint point;
+        private final long tick;
 
-        Run(Project as, Rig rig, Cut cut, OperatingPoint point) {
+        Rested(Project as, Rig rig, Cut cut, OperatingPoint point, double seconds) {
+            this.point = point;
             var watch = LimitWatch.of(Linearisation.summed(as, cut));
             system = LoweredSystem.of(watch.project()).orThrow();
             var review = new Review(watch.project(), system, List.of());
@@ -131,77 +139,85 @@ public final class LoopCheck {
                 instances.put(part, setup.<Instance>map(s -> new BoardTerminals(i, s)).orElse(i));
             }
             SteadyState.start(system, instances, rig.settled(), as.variableTexts(), point.changes().stream().map(Intervention::set)
-                    .toList(),
-                    Place.rig(rig.name()));
-            conductor = new Conductor(system, instances);
-            conductor.schedule(point.changes());
+                    .toList(), Place.rig(rig.name()));
             probes = watch.probes(system);
-            String part = cut.part();
-            added = Names.addressOf(cut.path() + "/" + Linearisation.ADDED);
-            back = system.program(part).orElseThrow().tap(Names.addressInPart(cut.path() + "/" + Linearisation.BACK)).orElseThrow();
-            opened = instances.get(part);
-        }
-
-        void until(double seconds) {
-            while (conductor.nowNanos() < Math.round(seconds * 1e9)) {
+            Conductor conductor = conductor();
+            tick = Math.round(seconds * 1e9 / system.tickNanos());
+            for (long t = 0; t < tick; t++) {
                 conductor.tick();
             }
+            instances.forEach((part, instance) -> states.put(part, instance.save()));
         }
 
-        double[] record(int ticks, double size) {
-            if (size != 0) {
-                conductor.set(Map.of(added, size));
+        private Conductor conductor() {
+            var conductor = new Conductor(system, instances);
+            conductor.schedule(point.changes());
+            return conductor;
+        }
+
+        private double get(String part, Slot slot) {
+            return instances.get(part).get(slot);
+        }
+
+        /** What comes back from the operating point on, with so much added to the wire. */
+        Recorded record(Cut cut, int ticks, double added) {
+            states.forEach((part, state) -> instances.get(part).restore(state));
+            Conductor conductor = conductor();
+            conductor.resumeAt(tick);
+            if (added != 0) {
+                conductor.set(Map.of(Names.addressOf(cut.path() + "/" + Linearisation.ADDED), added));
             }
+            Slot back = system.program(cut.part()).orElseThrow().tap(Names.addressInPart(cut.path() + "/" + Linearisation.BACK))
+                    .orElseThrow().slot();
             double[] y = new double[ticks];
+            int[][] sides = new int[ticks][probes.size()];
+            double[][] integrals = new double[ticks][probes.size()];
             for (int k = 0; k < ticks; k++) {
                 conductor.tick();
-                y[k] = opened.get(back.slot());
-                int[] side = new int[probes.size()];
-                double[] integral = new double[probes.size()];
-                for (int i = 0; i < side.length; i++) {
+                y[k] = get(cut.part(), back);
+                for (int i = 0; i < probes.size(); i++) {
                     var p = probes.get(i);
-                    side[i] = p.side((part, slot) -> instances.get(part).get(slot));
-                    integral[i] = p.integral() == null ? Double.NaN : instances.get(p.part()).get(p.integral());
+                    sides[k][i] = p.side(this::get);
+                    integrals[k][i] = p.integral() == null ? Double.NaN : get(p.part(), p.integral());
                 }
-                sides.add(side);
-                integrals.add(integral);
             }
-            return y;
+            return new Recorded(y, sides, integrals);
         }
     }
 
+    /** What came back, and where each limited value was, at each tick. */
+    private record Recorded(double[] y, int[][] sides, double[][] integrals) {}
+
     private static Course course(Project as, Rig rig, Cut cut, OperatingPoint point, double from, double size, double seconds) {
-        var plain = new Run(as, rig, cut, point);
-        var stepped = new Run(as, rig, cut, point);
-        double tick = plain.system.tickNanos() * 1e-9;
+        var rested = new Rested(as, rig, cut, point, from);
+        double tick = rested.system.tickNanos() * 1e-9;
         int ticks = (int) Math.clamp(Math.ceil(seconds / tick), 1, MOST_TICKS);
-        plain.until(from);
-        stepped.until(from);
-        double[] without = plain.record(ticks, 0);
-        double[] with = stepped.record(ticks, size);
+        Recorded plain = rested.record(cut, ticks, 0);
+        Recorded stepped = rested.record(cut, ticks, size);
         double[] t = new double[ticks];
+        double[] y = new double[ticks];
         for (int k = 0; k < ticks; k++) {
             t[k] = k * tick;
-            with[k] = without[k] - with[k];
+            y[k] = plain.y()[k] - stepped.y()[k];
         }
-        return new Course(t, with, limits(plain, stepped, tick));
+        return new Course(t, y, limits(rested, plain, stepped, tick));
     }
 
     /** When a limit acted that did not act without the step. */
-    private static List<Limit> limits(Run plain, Run stepped, double tick) {
+    private static List<Limit> limits(Rested rested, Recorded plain, Recorded stepped, double tick) {
         List<Limit> all = new ArrayList<>();
-        for (int i = 0; i < stepped.probes.size(); i++) {
+        for (int i = 0; i < rested.probes.size(); i++) {
             int first = -1;
             int last = -1;
             int times = 0;
             int side = 0;
             boolean on = false;
             int ended = -1;
-            for (int k = 0; k < stepped.sides.size(); k++) {
-                boolean acts = stepped.sides.get(k)[i] != 0 && plain.sides.get(k)[i] != stepped.sides.get(k)[i];
+            for (int k = 0; k < stepped.sides().length; k++) {
+                boolean acts = stepped.sides()[k][i] != 0 && plain.sides()[k][i] != stepped.sides()[k][i];
                 if (acts) {
                     times += on ? 0 : 1;
-                    side = first < 0 ? stepped.sides.get(k)[i] : side;
+                    side = first < 0 ? stepped.sides()[k][i] : side;
                     first = first < 0 ? k : first;
                     last = k;
                 } else if (on && ended < 0) {
@@ -210,10 +226,10 @@ public final class LoopCheck {
                 on = acts;
             }
             if (first >= 0) {
-                var p = stepped.probes.get(i);
+                var p = rested.probes.get(i);
                 int end = ended < 0 ? last : ended - 1;
-                double growth = stepped.integrals.get(end)[i] - stepped.integrals.get(Math.max(0, first - 1))[i];
-                all.add(new Limit(p.path(), side > 0, p.limit(side, (part, slot) -> stepped.instances.get(part).get(slot)), first * tick,
+                double growth = stepped.integrals()[end][i] - stepped.integrals()[Math.max(0, first - 1)][i];
+                all.add(new Limit(p.path(), side > 0, p.limit(side, rested::get), first * tick,
                         (ended < 0 ? last + 1 : ended) * tick, times, growth));
             }
         }

@@ -2,6 +2,7 @@ package boldanvil.core.diagram;
 
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.UnaryOperator;
@@ -71,6 +72,27 @@ public record Sheet(String id, List<Block> blocks, List<Wire> wires, List<Mark> 
         next.removeIf(w -> wire.isNet() ? w.joinsSame(wire) : w.drives(wire.to(), wire.toPort()));
         next.add(wire);
         return withWires(next);
+    }
+
+    /** The wires from an output to blocks that compute with it: all but those to taps. */
+    public List<Wire> driven(String blockId, String port) {
+        return wires.stream().filter(w -> !w.isNet() && w.from().equals(blockId) && w.fromPort().equals(port)
+                && block(w.to()).filter(b -> b.type().equals("tap")).isEmpty()).toList();
+    }
+
+    /** The same with some wires that begin at another output instead. */
+    public Sheet redriven(List<Wire> ends, String blockId, String port) {
+        Sheet next = this;
+        for (Wire w : ends) {
+            next = next.add(new Wire(blockId, port, w.to(), w.toPort()));
+        }
+        return next;
+    }
+
+    /** The same with a tap at an output. */
+    public Sheet tapped(String blockId, String port, String name) {
+        String id = freshId();
+        return add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(blockId, port, id, "u"));
     }
 
     /** Removes blocks together with the wires at their ports. */

@@ -79,15 +79,6 @@ public enum BlackBox {
      */
     public record Found(Optional<Estimate> estimate, StateSpace system, double delay, Record record, double[] predicted, double fit,
             double[] singular) {
-        /** What the model does not explain. */
-        public double[] residuals() {
-            double[] left = new double[predicted.length];
-            for (int i = 0; i < left.length; i++) {
-                left[i] = record.output()[i] - predicted[i];
-            }
-            return left;
-        }
-
         /** How much of the movement of another record's output it has; of the same sample time where it is sampled. */
         public double fit(Record other) {
             if (system.isSampled()) {

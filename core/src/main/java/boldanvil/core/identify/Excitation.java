@@ -44,7 +44,7 @@ public record Excitation(Kind kind, double middle, double amplitude, double low,
 
     /** Frequencies of sines one after the other. */
     private static final int SINES = 14;
-    /** Of a multisine, at most. */
+    /** Multiples of the lowest frequency that are used, at most. */
     private static final int LINES = 40;
     /** Values of a sine that are played for a period of the highest frequency. */
     private static final double FINE = 24;
@@ -97,8 +97,7 @@ public record Excitation(Kind kind, double middle, double amplitude, double low,
     public MeasuredResponse response(Record r) {
         return switch (kind) {
             case SINES -> ofSines(r);
-            case MULTISINE -> MeasuredResponse.periodic(r, period(), lines(), 1);
-            case RANDOM -> MeasuredResponse.periodic(r, period(), harmonics(), 1);
+            case MULTISINE, RANDOM -> MeasuredResponse.periodic(r, period(), lines(), 1);
             case STEP, CHIRP, RELAY -> MeasuredResponse.of(r, STRETCHES);
         };
     }
@@ -148,16 +147,6 @@ public record Excitation(Kind kind, double middle, double amplitude, double low,
         times[n] = n * hold();
         values[n] = values[0];
         return Stimulus.playback(times, values, true);
-    }
-
-    private double[] harmonics() {
-        double base = 2 * Math.PI / period();
-        int n = (int) Math.floor(2 * Math.PI * high / base);
-        double[] all = new double[n];
-        for (int i = 0; i < n; i++) {
-            all[i] = (i + 1) * base;
-        }
-        return all;
     }
 
     /** Multiples of the lowest frequency, by about the same factor from one to the next. */

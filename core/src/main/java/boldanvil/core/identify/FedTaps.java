@@ -41,10 +41,7 @@ record FedTaps(Project project, Map<String, String> tunables, Set<String> held) 
             var block = sheet.blocks().stream().filter(b -> b.type().equals("tap") && b.name().equals(name)).findFirst().orElseThrow();
             Wire source = sheet.wireInto(block.id(), "u").orElseThrow(() -> FindingException.of(Place.sheet(path),
                     "Nothing is wired to the tap.", "Choose another tap as input."));
-            Set<String> tapIds = new HashSet<>();
-            sheet.blocks().stream().filter(b -> b.type().equals("tap")).forEach(b -> tapIds.add(b.id()));
-            List<Wire> driven = sheet.wires().stream().filter(w -> !w.isNet() && w.from().equals(source.from())
-                    && w.fromPort().equals(source.fromPort()) && !tapIds.contains(w.to())).toList();
+            List<Wire> driven = sheet.driven(source.from(), source.fromPort());
             if (driven.isEmpty()) {
                 throw FindingException.of(Place.sheet(path), "What the tap records drives nothing, so that it cannot be an input.",
                         "Choose a tap at an output that drives the plant.");
@@ -56,11 +53,7 @@ record FedTaps(Project project, Map<String, String> tunables, Set<String> held) 
             tunables.put(tap, Names.addressOf(parent + "/" + fed));
             p = p.change(ref, s -> {
                 String id = s.freshId();
-                var next = s.add(Block.of(id, "tunable", fed, 0, 0, Map.of()));
-                for (Wire w : driven) {
-                    next = next.remove(w).add(new Wire(id, "y", w.to(), w.toPort()));
-                }
-                return next;
+                return s.add(Block.of(id, "tunable", fed, 0, 0, Map.of())).redriven(driven, id, "y");
             });
         }
         return new FedTaps(p, tunables, held);

@@ -147,6 +147,15 @@ public final class GreyBox {
      * @param t seconds
      */
     public record Prediction(String tap, String unit, double[] t, double[] measured, double[] predicted) {
+        /** What is not explained, at each instant. */
+        public double[] residuals() {
+            double[] left = new double[measured.length];
+            for (int i = 0; i < left.length; i++) {
+                left[i] = measured[i] - predicted[i];
+            }
+            return left;
+        }
+
         /** How much of its movement the project has. */
         public double fit() {
             return Estimate.fit(measured, predicted);

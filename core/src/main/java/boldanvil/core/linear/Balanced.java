@@ -23,6 +23,9 @@ public record Balanced(StateSpace system, double[] hankel) {
                 : Lyapunov.continuous(s.a().transpose(), s.c().transpose().mult(s.c())));
     }
 
+    /** Samples within which states count, where nothing else is said. */
+    public static final int MANY = 4096;
+
     /**
      * The same for a sampled system that need not be stable, by what its states do within some samples. States that the input does not
      * move or the outputs do not show are left out.

@@ -4,6 +4,7 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.Objects;
 import java.util.function.Supplier;
+import java.util.function.UnaryOperator;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
 import org.ejml.simple.SimpleMatrix;
@@ -29,11 +30,10 @@ public final class Eigenvalues {
             throw new NoSolutionException("A matrix has numbers that are not finite.", "Check the values of the plant and the gains.");
         }
         // Each method gives up on some matrices; scaled or transposed, with the same eigenvalues, it comes to an end.
-        SimpleMatrix balanced = balanced(m);
-        Complex[] all = Stream.<Supplier<Complex[]>>of(() -> francis(m), () -> other(m), () -> francis(balanced), () -> other(balanced),
-                () -> francis(balanced.transpose()), () -> other(balanced.transpose())).map(Supplier::get).filter(Objects::nonNull)
-                        .findFirst()
-                .orElseThrow(() -> new NoSolutionException("The eigenvalues of a matrix cannot be found.",
+        Complex[] all = Stream.<UnaryOperator<SimpleMatrix>>of(x -> x, Eigenvalues::balanced, x -> balanced(x).transpose()).map(how ->
+                how.apply(m)).flatMap(x -> Stream.<Supplier<Complex[]>>of(() -> francis(x), () -> other(x))).map(Supplier::get)
+                .filter(Objects::nonNull).findFirst().orElseThrow(() ->
+                        new NoSolutionException("The eigenvalues of a matrix cannot be found.",
                         "Scale the plant so that its numbers are of like size."));
         Arrays.sort(all, Comparator.comparingDouble(Complex::getRealPart).thenComparingDouble(Complex::getImaginaryPart));
         return all;

@@ -1,7 +1,6 @@
 package boldanvil.core.loop;
 
 import boldanvil.core.diagram.Block;
-import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
@@ -72,10 +71,7 @@ public record Compensator(String name, StateSpace continuous, double omega) {
      * @param period sample time of the wire, in seconds
      */
     public Project insert(Project p, Cut cut, double period) {
-        if (OwnBlock.holds(cut.sheet().sheet())) {
-            throw new NoSolutionException("The wire is on the sheet of an own block, whose uses would all change.",
-                    "Open the loop at a wire of a part.");
-        }
+        cut.requirePartSheet();
         if (p.part(cut.part()).filter(x -> x.sampleTime().equals("continuous")).isPresent()) {
             throw new NoSolutionException("The wire is in a continuous part.", "Open the loop at a wire of the controller.");
         }
@@ -84,12 +80,9 @@ public record Compensator(String name, StateSpace continuous, double omega) {
             List<Wire> opened = s.wires().stream().filter(cut::opens).toList();
             Block from = s.block(cut.block()).orElseThrow();
             String id = s.freshId();
-            Sheet next = s.add(Block.of(id, "transfer in z", s.freshName(name), from.x() + 140, Sheet.onGrid(from.y() - 90), Map.of(
-                    "b", list(both[0], both[1].length), "a", list(both[1], both[1].length))));
-            for (Wire w : opened) {
-                next = next.remove(w).add(new Wire(id, "y", w.to(), w.toPort()));
-            }
-            return next.add(new Wire(cut.block(), cut.port(), id, "u"));
+            return s.add(Block.of(id, "transfer in z", s.freshName(name), from.x() + 140, Sheet.onGrid(from.y() - 90), Map.of(
+                    "b", list(both[0], both[1].length), "a", list(both[1], both[1].length)))).redriven(opened, id, "y")
+                            .add(new Wire(cut.block(), cut.port(), id, "u"));
         });
     }
 

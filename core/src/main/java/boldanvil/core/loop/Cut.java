@@ -1,6 +1,7 @@
 package boldanvil.core.loop;
 
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Wire;
@@ -8,6 +9,8 @@ import boldanvil.core.edit.Faces;
 import boldanvil.core.edit.Paths;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.linear.NoSolutionException;
+import boldanvil.core.lower.Names;
 import boldanvil.core.stock.Face;
 import java.util.Comparator;
 import java.util.List;
@@ -78,7 +81,15 @@ public record Cut(SheetRef sheet, String path, String block, String port, End to
 
     /** The id of the part it is in. */
     public String part() {
-        return path.contains("/") ? path.substring(0, path.indexOf('/')) : path;
+        return Names.partOf(path);
+    }
+
+    /** @throws NoSolutionException when the wire is on the sheet of an own block, whose uses would all change */
+    void requirePartSheet() {
+        if (OwnBlock.holds(sheet.sheet())) {
+            throw new NoSolutionException("The wire is on the sheet of an own block, whose uses would all change.",
+                    "Open the loop at a wire of a part.");
+        }
     }
 
     /** Whether a wire of the sheet is opened. */

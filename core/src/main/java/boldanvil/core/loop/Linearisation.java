@@ -116,7 +116,9 @@ public final class Linearisation {
         Project as = project.as(rig);
         Project summed = summed(as, cut);
         for (int i = 0; i < outputs.size(); i++) {
-            summed = tapped(summed, outputs.get(i), SEEN + (i + 1));
+            Cut o = outputs.get(i);
+            String name = SEEN + (i + 1);
+            summed = summed.change(o.sheet(), sheet -> sheet.tapped(o.block(), o.port(), name));
         }
         Project whole = summed;
         var lowered = LoweredSystem.of(whole);
@@ -185,14 +187,6 @@ public final class Linearisation {
         return new Linearisation(project, rig, cut, List.of(), point, false).solve();
     }
 
-    /** The project with a tap at an output. */
-    private static Project tapped(Project p, Cut at, String name) {
-        return p.change(at.sheet(), s -> {
-            String id = s.freshId();
-            return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(at.block(), at.port(), id, "u"));
-        });
-    }
-
     /** Adds the parts on the ways from one part to another. */
     private void between(String from, String to, Set<String> parts) {
         Set<String> on = reached(from, true);
@@ -214,13 +208,8 @@ public final class Linearisation {
             var next = s.add(Block.of(added, "tunable", ADDED, 0, 0, Map.of("value", "0")));
             String sum = next.freshId();
             next = next.add(Block.of(sum, "sum", SUM, 0, 0, Map.of("signs", "++")));
-            String back = next.freshId();
-            next = next.add(Block.of(back, "tap", BACK, 0, 0, Map.of()));
-            for (Wire w : opened) {
-                next = next.remove(w).add(new Wire(sum, "y", w.to(), w.toPort()));
-            }
-            return next.add(new Wire(cut.block(), cut.port(), sum, "u1")).add(new Wire(added, "y", sum, "u2"))
-                    .add(new Wire(cut.block(), cut.port(), back, "u"));
+            return next.tapped(cut.block(), cut.port(), BACK).redriven(opened, sum, "y").add(new Wire(cut.block(), cut.port(), sum, "u1"))
+                    .add(new Wire(added, "y", sum, "u2"));
         });
     }
 

@@ -1,8 +1,6 @@
 package boldanvil.core.loop;
 
 import boldanvil.core.diagram.Block;
-import boldanvil.core.diagram.OwnBlock;
-import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Wire;
@@ -17,6 +15,7 @@ import org.ejml.simple.SimpleMatrix;
 
 /** A state feedback with its estimator as blocks: a subsystem that drives the wire for which it was designed. */
 public final class StateFeedbackBlocks {
+    private static final String NAME = "state feedback";
     private static final int DIGITS = 8;
     /** Samples in which the integral follows when the output is limited. */
     private static final int TRACKING = 10;
@@ -40,18 +39,14 @@ public final class StateFeedbackBlocks {
      * @throws NoSolutionException when an output is on another sheet, or the sheet is that of an own block
      */
     public static Project put(Project p, Cut cut, StateFeedback f, List<Cut> outputs, Optional<Cut> reference, double low, double high) {
-        if (OwnBlock.holds(cut.sheet().sheet())) {
-            throw new NoSolutionException("The wire is on the sheet of an own block, whose uses would all change.",
-                    "Open the loop at a wire of a part.");
-        }
+        cut.requirePartSheet();
         List<Cut> all = new ArrayList<>(outputs);
         reference.ifPresent(all::add);
         all.stream().filter(o -> !o.sheet().equals(cut.sheet())).findFirst().ifPresent(o -> {
             throw new NoSolutionException("The output '" + o.label(p) + "' is on another sheet than the wire.",
                     "Choose outputs on the sheet '" + cut.path() + "', such as inlets and terminals.");
         });
-        Part part = p.part(cut.part()).orElseThrow();
-        var blocks = new StateFeedbackBlocks(f, freshSheet(part));
+        var blocks = new StateFeedbackBlocks(f, p.freshSheetId(cut.sheet(), NAME));
         List<String> inputs = blocks.draw(low, high);
         Sheet around = p.sheet(cut.sheet()).orElseThrow();
         Block at = around.block(cut.block()).orElseThrow();
@@ -61,11 +56,9 @@ public final class StateFeedbackBlocks {
         if (at.settings().containsKey("sample time")) {
             settings.put("sample time", at.settings().get("sample time"));
         }
-        Sheet next = around.add(Block.of(id, "subsystem", around.freshName("state feedback"), at.x(), Sheet.onGrid(lowest(around) + 80),
+        Sheet next = around.add(Block.of(id, "subsystem", around.freshName(NAME), at.x(), Sheet.onGrid(lowest(around) + 80),
                 settings));
-        for (Wire w : opened) {
-            next = next.remove(w).add(new Wire(id, "u", w.to(), w.toPort()));
-        }
+        next = next.redriven(opened, id, "u");
         for (int o = 0; o < outputs.size(); o++) {
             next = next.add(new Wire(outputs.get(o).block(), outputs.get(o).port(), id, inputs.get(o + 1)));
         }
@@ -76,19 +69,8 @@ public final class StateFeedbackBlocks {
             next = next.add(Block.of(own, "tunable", next.freshName("reference"), at.x() - COLUMN, Sheet.onGrid(lowest(around) + 80),
                     Map.of("value", text(f.plant().values()[0])))).add(new Wire(own, "y", id, inputs.getFirst()));
         }
-        List<Sheet> sheets = new ArrayList<>(part.sheets());
-        sheets.add(blocks.sheet);
         Sheet changed = next;
-        Project with = p.withParts(p.parts().stream().map(x -> x.id().equals(part.id()) ? x.withSheets(sheets) : x).toList());
-        return with.change(cut.sheet(), _ -> changed);
-    }
-
-    private static String freshSheet(Part part) {
-        String id = "state-feedback";
-        for (int i = 2; part.sheet(id).isPresent(); i++) {
-            id = "state-feedback-" + i;
-        }
-        return id;
+        return p.add(cut.sheet(), blocks.sheet).change(cut.sheet(), _ -> changed);
     }
 
     private static double lowest(Sheet s) {

@@ -55,6 +55,12 @@ public final class Names {
         return name;
     }
 
+    /** The id of the part in which a diagram path is. */
+    public static String partOf(String path) {
+        int slash = path.indexOf('/');
+        return slash < 0 ? path : path.substring(0, slash);
+    }
+
     /** The address within its part of what has a diagram path. */
     public static String addressInPart(String path) {
         String address = addressOf(path);

@@ -67,16 +67,9 @@ record Feeds(Project project, Map<String, String> columns, Map<WireTaps.Source, 
 
     /** Has a tunable drive all that an output drives, but taps. */
     private static Sheet feed(Sheet s, Wire output, Block tunable) {
-        Sheet fed = s.add(tunable);
-        for (Wire w : s.wires()) {
-            boolean taps = s.block(w.to()).filter(b -> b.type().equals("tap")).isPresent();
-            if (!w.isNet() && w.from().equals(output.from()) && w.fromPort().equals(output.fromPort()) && !taps) {
-                fed = fed.add(new Wire(tunable.id(), "y", w.to(), w.toPort()));
-            }
-        }
         // Its value can be seen where it drives nothing else.
-        String end = fed.freshId();
-        return fed.add(Block.of(end, "tap", tunable.name() + " end", 0, 0, Map.of())).add(new Wire(tunable.id(), "y", end, "u"));
+        return s.add(tunable).redriven(s.driven(output.from(), output.fromPort()), tunable.id(), "y").tapped(tunable.id(), "y",
+                tunable.name() + " end");
     }
 
     /** The output that a diagram path stands for: of a tunable made here, the one it replaces; of any other block itself. */
@@ -95,7 +88,7 @@ record Feeds(Project project, Map<String, String> columns, Map<WireTaps.Source, 
 
     /** Whether the part at the root of a diagram path runs outside the model, on a device or an emulated processor. */
     private static boolean isMeasured(Rig rig, String path) {
-        var mode = rig.place(path.contains("/") ? path.substring(0, path.indexOf('/')) : path).mode();
+        var mode = rig.place(Names.partOf(path)).mode();
         return mode == Rig.Mode.DEVICE || mode == Rig.Mode.EMULATED;
     }
 

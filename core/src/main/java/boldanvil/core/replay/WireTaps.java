@@ -71,10 +71,7 @@ record WireTaps(Project project, Map<Source, String> names, Set<Source> fed) {
     }
 
     private static Project tapped(Project p, SheetRef ref, String block, String port, String name) {
-        return p.change(ref, s -> {
-            String id = s.freshId();
-            return s.add(Block.of(id, "tap", name, 0, 0, Map.of())).add(new Wire(block, port, id, "u"));
-        });
+        return p.change(ref, s -> s.tapped(block, port, name));
     }
 
     /** The address of the tap at an output of a sheet at a diagram path; null where there is none. */
