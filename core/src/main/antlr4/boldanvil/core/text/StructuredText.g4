@@ -1,11 +1,37 @@
-/** Structured Text and textual sequential function charts after IEC 61131-3:2013, as far as function blocks need them. */
+/** Structured Text and textual sequential function charts after IEC 61131-3:2013; docs/structured-text.md says what is taken. */
 grammar StructuredText;
 
 options { caseInsensitive = true; }
 
-unit : (function | functionBlock)* varBlock* (chart | statements) EOF ;
+unit : (typeBlock | function | functionBlock)* varBlock* (chart | statements) EOF ;
 
 library : (function | functionBlock)* EOF ;
+
+/** The whole program of a PLC. */
+plcProgram : (typeBlock | function | functionBlock | program | globals=varBlock | configuration)* EOF ;
+
+program : PROGRAM name=ID varBlock* (chart | statements) END_PROGRAM ;
+
+configuration : CONFIGURATION name=ID varBlock* (resource+ | resourceItem*) END_CONFIGURATION ;
+
+resource : RESOURCE name=ID ON kind=ID varBlock* resourceItem* END_RESOURCE ;
+
+resourceItem
+    : TASK name=ID '(' (property (',' property)*)? ')' ';'                       # task
+    | PROGRAM name=ID (WITH task=ID)? ':' type=ID ('(' (argument (',' argument)*)? ')')? ';'    # programUse
+    ;
+
+property : (ID | PRIORITY) ':=' expression ;
+
+typeBlock : TYPE typeDeclaration+ END_TYPE ;
+
+typeDeclaration : name=ID ':' (structure | enumeration | typeSpec) (':=' initializer)? ';'? ;
+
+structure : STRUCT declaration* END_STRUCT ;
+
+enumeration : base=ID? '(' enumerator (',' enumerator)* ')' ;
+
+enumerator : ID (':=' expression)? ;
 
 formula : expression EOF ;
 
@@ -29,26 +55,42 @@ equation
 
 whenCase : expression (UNTIL until=expression)? THEN equation* ;
 
-function : FUNCTION name=ID ':' ID varBlock* statements END_FUNCTION ;
+function : FUNCTION name=ID (':' result=typeSpec)? varBlock* statements END_FUNCTION ;
 
-functionBlock : FUNCTION_BLOCK name=ID varBlock* statements END_FUNCTION_BLOCK ;
+functionBlock : FUNCTION_BLOCK name=ID varBlock* method* (chart | statements) END_FUNCTION_BLOCK ;
 
-varBlock : kind=(VAR_INPUT | VAR_OUTPUT | VAR) CONSTANT? declaration* END_VAR ;
+method : METHOD access=ID? name=ID (':' result=typeSpec)? varBlock* statements END_METHOD ;
 
-declaration : ID (',' ID)* ':' typeSpec (':=' initializer)? ';' ;
+varBlock
+    : kind=(VAR_INPUT | VAR_OUTPUT | VAR_IN_OUT | VAR_EXTERNAL | VAR_GLOBAL | VAR_TEMP | VAR) (CONSTANT | RETAIN | NON_RETAIN)*
+      declaration* END_VAR
+    ;
 
-typeSpec : ARRAY '[' range (',' range)* ']' OF ID | ID ;
+declaration : ID (',' ID)* (AT ADDRESS)? ':' (enumeration | structure | typeSpec) edge=(R_EDGE | F_EDGE)? (':=' initializer)? ';' ;
+
+typeSpec
+    : ARRAY '[' range (',' range)* ']' OF typeSpec
+    | ID ('[' length=expression ']' | '(' range ')')?
+    ;
 
 range : expression '..' expression ;
 
-initializer : expression | '[' expression (',' expression)* ']' ;
+initializer
+    : '[' arrayValue (',' arrayValue)* ']'
+    | '(' memberValue (',' memberValue)* ')'
+    | expression
+    ;
+
+arrayValue : count=INTEGER '(' initializer? ')' | initializer ;
+
+memberValue : ID ':=' initializer ;
 
 statements : statement* ;
 
 statement
     : ';'                                                                        # nothing
     | variable ':=' expression ';'                                               # assignment
-    | ID '(' (argument (',' argument)*)? ')' ';'                                 # call
+    | variable '(' (argument (',' argument)*)? ')' ';'                           # call
     | IF expression THEN statements (ELSIF expression THEN statements)* (ELSE statements)? END_IF ';'?      # if
     | CASE expression OF (selection)+ (ELSE statements)? END_CASE ';'?           # case
     | FOR ID ':=' expression TO expression (BY expression)? DO statements END_FOR ';'?          # for
@@ -65,14 +107,16 @@ label : expression ('..' expression)? ;
 
 argument : ID '=>' variable | (ID ':=')? expression ;
 
-variable : ID (index | '.' ID)* ;
+variable : ID selector* | ADDRESS ;
+
+selector : index | '.' ID | '.' PARTIAL ;
 
 index : '[' expression (',' expression)* ']' ;
 
 expression
     : '(' expression ')'                                                         # brackets
     | literal                                                                    # constant
-    | ID '(' (argument (',' argument)*)? ')'                                     # application
+    | variable '(' (argument (',' argument)*)? ')'                               # application
     | variable                                                                   # read
     | op=('-' | '+' | NOT) expression                                            # unary
     | expression op='**' expression                                              # binary
@@ -85,7 +129,7 @@ expression
     | expression op=OR expression                                                # binary
     ;
 
-literal : INTEGER | BASED | REAL | DURATION | TYPED | TRUE | FALSE ;
+literal : INTEGER | BASED | REAL | DURATION | CALENDAR | TYPED | TRUE | FALSE | CHARACTERS | NAMED ;
 
 chart : (step | transition | action)+ ;
 
@@ -149,15 +193,50 @@ VAR_CONTACT : 'VAR_CONTACT' ;
 VAR_BRANCH : 'VAR_BRANCH' ;
 VAR_PARAMETER : 'VAR_PARAMETER' ;
 VAR_QUANTITY : 'VAR_QUANTITY' ;
+VAR_IN_OUT : 'VAR_IN_OUT' ;
+VAR_EXTERNAL : 'VAR_EXTERNAL' ;
+VAR_GLOBAL : 'VAR_GLOBAL' ;
+VAR_TEMP : 'VAR_TEMP' ;
+RETAIN : 'RETAIN' ;
+NON_RETAIN : 'NON_RETAIN' ;
+R_EDGE : 'R_EDGE' ;
+F_EDGE : 'F_EDGE' ;
+AT : 'AT' ;
+ON : 'ON' ;
+WITH : 'WITH' ;
+TYPE : 'TYPE' ;
+END_TYPE : 'END_TYPE' ;
+STRUCT : 'STRUCT' ;
+END_STRUCT : 'END_STRUCT' ;
+METHOD : 'METHOD' ;
+END_METHOD : 'END_METHOD' ;
+PROGRAM : 'PROGRAM' ;
+END_PROGRAM : 'END_PROGRAM' ;
+TASK : 'TASK' ;
+RESOURCE : 'RESOURCE' ;
+END_RESOURCE : 'END_RESOURCE' ;
+CONFIGURATION : 'CONFIGURATION' ;
+END_CONFIGURATION : 'END_CONFIGURATION' ;
 END_ACTION : 'END_ACTION' ;
 
 DURATION : ('T' | 'TIME' | 'LT' | 'LTIME') '#' '-'? ([0-9_]+ ('.' [0-9_]+)? ('D' | 'H' | 'MS' | 'US' | 'NS' | 'M' | 'S') '_'?)+ ;
+CALENDAR
+    : ('D' | 'DATE' | 'LD' | 'LDATE') '#' [0-9]+ '-' [0-9]+ '-' [0-9]+
+    | ('TOD' | 'TIME_OF_DAY' | 'LTOD' | 'LTIME_OF_DAY') '#' [0-9]+ ':' [0-9]+ ':' [0-9]+ ('.' [0-9]+)?
+    | ('DT' | 'DATE_AND_TIME' | 'LDT' | 'LDATE_AND_TIME') '#' [0-9]+ '-' [0-9]+ '-' [0-9]+ '-' [0-9]+ ':' [0-9]+ ':' [0-9]+
+      ('.' [0-9]+)?
+    ;
+ADDRESS : '%' [IQM] [XBWDL]? [0-9]+ ('.' [0-9]+)* ;
+PARTIAL : '%' [XBWD] [0-9]+ ;
+CHARACTERS : ('STRING' '#')? '\'' ('$' . | ~['$\r\n])* '\'' | ('WSTRING' '#')? '"' ('$' . | ~["$\r\n])* '"' ;
 BASED : ('2' | '8' | '16') '#' [0-9A-F_]+ ;
 TYPED : [A-Z]+ '#' '-'? (('2' | '8' | '16') '#' [0-9A-F_]+ | [0-9_]+ ('.' [0-9_]+)? ('E' [+-]? [0-9]+)? | 'TRUE' | 'FALSE') ;
+NAMED : [A-Z_] [A-Z0-9_]* '#' [A-Z_] [A-Z0-9_]* ;
 REAL : [0-9] [0-9_]* '.' [0-9] [0-9_]* ('E' [+-]? [0-9]+)? | [0-9] [0-9_]* 'E' [+-]? [0-9]+ ;
 INTEGER : [0-9] [0-9_]* ;
 ID : [A-Z_] [A-Z0-9_]* ;
 
 COMMENT : ('(*' .*? '*)' | '/*' .*? '*/' | '//' ~[\r\n]*) -> channel(HIDDEN) ;
+PRAGMA : '{' .*? '}' -> channel(HIDDEN) ;
 SPACE : [ \t\r\n]+ -> skip ;
 OTHER : . ;

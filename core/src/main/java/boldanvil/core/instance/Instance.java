@@ -70,6 +70,22 @@ public interface Instance {
         throw new UnsupportedOperationException("elements");
     }
 
+    /** An element of an array, or the value of a single slot. */
+    default double get(Slot slot, int element) {
+        return slot.isArray() ? elements(slot)[element] : get(slot);
+    }
+
+    /** Sets an element of an array, or a single slot. */
+    default void set(Slot slot, int element, double value) {
+        if (!slot.isArray()) {
+            set(slot, value);
+            return;
+        }
+        double[] all = elements(slot);
+        all[element] = slot.type().convert(value);
+        set(slot, all);
+    }
+
     /** The value of a slot; every type fits a double exactly. */
     double get(Slot slot);
 

@@ -8,6 +8,7 @@ import boldanvil.core.program.Type;
 import java.lang.reflect.Array;
 import java.lang.reflect.InvocationTargetException;
 import java.util.ArrayList;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.IntStream;
@@ -32,6 +33,7 @@ abstract class JvmInstance implements Instance {
     private List<TapGroup> groups = List.of();
     private final List<Object> arrays = new ArrayList<>();
     private List<Slot> arraySlots = List.of();
+    private final Map<Slot, Integer> arrayNumbers = new IdentityHashMap<>();
 
     /** Values of slots that are no fields, by type. */
     record Memory(double[] doubles, float[] floats, int[] ints) {}
@@ -152,14 +154,47 @@ abstract class JvmInstance implements Instance {
 
     @Override
     public final double[] elements(Slot slot) {
-        Object array = arrays.get(arraySlots.indexOf(slot));
+        Object array = array(slot);
         return IntStream.range(0, slot.length()).mapToDouble(k -> slot.type() == Type.UINT32
                 ? Integer.toUnsignedLong(Array.getInt(array, k)) : Array.getDouble(array, k)).toArray();
     }
 
     @Override
     public final void set(Slot slot, double[] elements) {
-        write(arrays.get(arraySlots.indexOf(slot)), elements, 0);
+        write(array(slot), elements, 0);
+    }
+
+    @Override
+    public final double get(Slot slot, int element) {
+        if (!slot.isArray()) {
+            return get(slot);
+        }
+        Object array = array(slot);
+        return slot.type() == Type.UINT32 ? Integer.toUnsignedLong(Array.getInt(array, element)) : Array.getDouble(array, element);
+    }
+
+    @Override
+    public final void set(Slot slot, int element, double value) {
+        if (!slot.isArray()) {
+            set(slot, value);
+            return;
+        }
+        double v = slot.type().convert(value);
+        switch (array(slot)) {
+            case double[] a -> a[element] = v;
+            case float[] a -> a[element] = (float) v;
+            case int[] a -> a[element] = (int) (long) v;
+            default -> throw new IllegalStateException();
+        }
+    }
+
+    private Object array(Slot slot) {
+        if (arrayNumbers.isEmpty()) {
+            for (int i = 0; i < arraySlots.size(); i++) {
+                arrayNumbers.put(arraySlots.get(i), i);
+            }
+        }
+        return arrays.get(arrayNumbers.get(slot));
     }
 
     private Slot[] slotsInOrder() {

@@ -14,6 +14,7 @@ import boldanvil.core.program.Tap;
 import boldanvil.core.program.Task;
 import boldanvil.core.program.Tunable;
 import boldanvil.core.program.Type;
+import boldanvil.core.program.Usage;
 import boldanvil.core.stock.BlockType;
 import boldanvil.core.stock.Parameter;
 import boldanvil.core.stock.Structure;

@@ -2,11 +2,11 @@ package boldanvil.core.text;
 
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Expr.Op;
+import boldanvil.core.program.Fault;
 import boldanvil.core.program.Origin;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
-import boldanvil.core.text.StructuredTextParser.ArgumentContext;
 import boldanvil.core.text.StructuredTextParser.AssignmentContext;
 import boldanvil.core.text.StructuredTextParser.CallContext;
 import boldanvil.core.text.StructuredTextParser.CaseContext;
@@ -14,6 +14,7 @@ import boldanvil.core.text.StructuredTextParser.ContinueContext;
 import boldanvil.core.text.StructuredTextParser.ExitContext;
 import boldanvil.core.text.StructuredTextParser.ExpressionContext;
 import boldanvil.core.text.StructuredTextParser.ForContext;
+import boldanvil.core.text.StructuredTextParser.FunctionBlockContext;
 import boldanvil.core.text.StructuredTextParser.IfContext;
 import boldanvil.core.text.StructuredTextParser.NothingContext;
 import boldanvil.core.text.StructuredTextParser.RepeatContext;
@@ -24,6 +25,7 @@ import boldanvil.core.text.StructuredTextParser.WhileContext;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.TreeMap;
+import java.util.function.Consumer;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.tree.ParseTree;
 
@@ -32,12 +34,16 @@ final class BodyCompiler {
     /** Makes locals of a function; null where the host provides them. */
     interface Locals {
         Slot make(String name, Type type);
+
+        Slot array(String name, Type type, int length);
     }
 
     private final Compilation compilation;
     private final Scope scope;
     private final Locals locals;
     private final Expressions expressions;
+    /** The function block whose body or method this is; null for none. */
+    private final FunctionBlockContext self;
     private List<Stmt> out = new ArrayList<>();
     /** Set when RETURN was met; null where the body has none. */
     private Slot returned;
@@ -46,9 +52,14 @@ final class BodyCompiler {
     private int loops;
 
     BodyCompiler(Compilation compilation, Scope scope, Locals locals) {
+        this(compilation, scope, locals, null);
+    }
+
+    BodyCompiler(Compilation compilation, Scope scope, Locals locals, FunctionBlockContext self) {
         this.compilation = compilation;
         this.scope = scope;
         this.locals = locals;
+        this.self = self;
         this.expressions = new Expressions(compilation, scope, this);
     }
 
@@ -70,9 +81,35 @@ final class BodyCompiler {
         out.add(s);
     }
 
-    private Slot local(String name, Type t) {
+    FunctionBlockContext self() {
+        return self;
+    }
+
+    Locals locals() {
+        return locals;
+    }
+
+    Slot local(String name, Type t) {
         String unique = name + compilation.fresh();
         return locals == null ? compilation.host().local(unique, t) : locals.make(unique, t);
+    }
+
+    /** An array that is used within one step. */
+    Slot localArray(String name, Type t, int length) {
+        String unique = name + compilation.fresh();
+        return locals == null ? compilation.host().localArray(unique, t, length) : locals.array(unique, t, length);
+    }
+
+    /** An array that nothing changes. */
+    Slot constants(String name, Type t, double[] values) {
+        if (locals == null) {
+            return compilation.host().array(name + compilation.fresh(), t, values);
+        }
+        Slot s = localArray(name, t, values.length);
+        for (int i = 0; i < values.length; i++) {
+            add(new Stmt.Store(s, Expr.of(Type.INT32, i), Expr.of(t, values[i]), origin()));
+        }
+        return s;
     }
 
     /** A value that is used several times. */
@@ -85,7 +122,7 @@ final class BodyCompiler {
         return Expr.read(s);
     }
 
-    private void set(Slot s, Expr value) {
+    void set(Slot s, Expr value) {
         add(new Stmt.Assign(s, value, origin()));
     }
 
@@ -96,6 +133,7 @@ final class BodyCompiler {
             returned = local("returned", Type.BOOL);
             set(returned, Expr.of(false));
         }
+        scope.resets().forEach(this::add);
         statements(tree.statement());
         return out;
     }
@@ -111,7 +149,7 @@ final class BodyCompiler {
         return nested(() -> statements(tree.statement()));
     }
 
-    private List<Stmt> nested(Runnable some) {
+    List<Stmt> nested(Runnable some) {
         var outer = out;
         out = new ArrayList<>();
         some.run();
@@ -195,66 +233,118 @@ final class BodyCompiler {
     }
 
     private void assignment(AssignmentContext a) {
+        var partial = Variables.partial(a.variable());
         Symbol s = expressions.resolve(a.variable());
-        switch (s) {
-            case Symbol.Variable v when v.writable() -> set(v.slot(), converted(a.expression(), v.type()));
-            case Symbol.Array v when v.writable() -> {
-                Expr value = converted(a.expression(), v.type());
-                if (v.slot().isArray()) {
-                    add(new Stmt.Store(v.slot(), expressions.place(a.variable(), v), value, origin()));
-                } else {
-                    set(v.slot(), value);
-                }
-            }
-            default -> throw Compilation.stop(a, "'" + a.variable().getText() + "' cannot be set here.",
-                    "Assign to an output or a VAR; inputs of "
-                    + "function blocks are given in their call.");
+        if (!(s instanceof Symbol.Place p) || !p.writable()) {
+            throw Compilation.stop(a, "'" + a.variable().getText() + "' cannot be set here.",
+                    "Assign to an output or a VAR; inputs of function blocks are given in their call.");
+        }
+        if (partial != null) {
+            partial(a, p, Integer.parseInt(partial.substring(2)));
+        } else {
+            assign(p, a.expression());
         }
     }
 
-    private Expr converted(ExpressionContext e, TextType t) {
+    /** Sets one bit of a variable. */
+    private void partial(AssignmentContext a, Symbol.Place p, int bit) {
+        Expr old = expressions.partial(a, p, bit);
+        Type t = old.type();
+        Expr mask = Expr.of(t, t.wrap(1L << bit));
+        Expr set = new Expr.Binary(Op.BOR, old, mask);
+        Expr clear = new Expr.Binary(Op.BAND, old, new Expr.Binary(Op.BXOR, mask, Expr.of(t, t.isSigned() ? -1 : t.greatest())));
+        store(p, set.when(converted(a.expression(), TextType.BOOL), clear));
+    }
+
+    /** Gives a variable a value; one of several values is copied whole. */
+    void assign(Symbol.Place target, ExpressionContext e) {
+        switch (target.storage()) {
+            case Storage.Cell c -> store(target, limited(c.type(), converted(e, c.type().type())));
+            case Storage.Located l -> store(target, limited(l.type(), converted(e, l.type().type())));
+            case Storage.Text t -> new Strings(expressions, this).assign(t, target.index(), e);
+            default -> {
+                var from = expressions.place(e);
+                if (from == null || !from.type().equals(target.type())) {
+                    throw Compilation.stop(e, "A " + target.type().shown() + " is needed here.", "Name a variable of the same type.");
+                }
+                copy(target.storage(), target.index(), from.storage(), from.index(), 1, e);
+            }
+        }
+    }
+
+    /** A value within the range of its type; one outside raises a fault and is held at the limit. */
+    private Expr limited(DataType.Plain type, Expr value) {
+        if (!type.isLimited() || type.low() <= value.type().least() && type.high() >= value.type().greatest()) {
+            return value;
+        }
+        if (value instanceof Expr.Literal l && l.value() >= type.low() && l.value() <= type.high()) {
+            return value;
+        }
+        Expr kept = kept("value", value);
+        Expr low = Expr.of(value.type(), type.low());
+        Expr high = Expr.of(value.type(), type.high());
+        add(new Stmt.If(kept.lt(low).or(kept.gt(high)), List.of(new Stmt.Raise(Fault.DOMAIN, origin())), List.of(), origin()));
+        return kept.clamp(low, high);
+    }
+
+    /** Sets a single value. */
+    void store(Symbol.Place p, Expr value) {
+        if (p.storage() instanceof Storage.Located l) {
+            Memory.store(l, p.index(), kept("value", value), origin()).forEach(this::add);
+        } else {
+            add(Memory.store(((Storage.Cell) p.storage()).slot(), p.index(), value, origin()));
+        }
+    }
+
+    /** Copies {@code count} values of a kind, one behind the other. */
+    void copy(Storage to, Expr toIndex, Storage from, Expr fromIndex, int count, ParserRuleContext at) {
+        switch (to) {
+            case Storage.Row r when from instanceof Storage.Row f ->
+                copy(r.element(), toIndex, f.element(), fromIndex, count * r.type().size(), at);
+            case Storage.Fields f when from instanceof Storage.Fields g ->
+                f.members().forEach((key, m) -> copy(m, toIndex, g.members().get(key), fromIndex, count, at));
+            case Storage.Text t when from instanceof Storage.Text f -> {
+                int room = count * (t.type().capacity() + 1);
+                repeat(room, i -> add(Memory.store(t.slot(), behind(toIndex, room, i), Memory.load(f.slot(), behind(fromIndex, room, i)),
+                        origin())));
+            }
+            case Storage.Cell _, Storage.Located _ -> repeat(count, i -> {
+                var target = new Symbol.Place(to, behind(toIndex, count, i), true);
+                store(target, expressions.load(new Symbol.Place(from, behind(fromIndex, count, i), false)));
+            });
+            default -> throw Compilation.stop(at, "This cannot be copied.", "Copy its variables one by one.");
+        }
+    }
+
+    private static Expr behind(Expr index, int count, Expr i) {
+        return index == null ? i : index.times(Expr.of(Type.INT32, count)).plus(i);
+    }
+
+    private void repeat(int count, Consumer<Expr> body) {
+        if (count == 1) {
+            body.accept(Expr.of(Type.INT32, 0));
+            return;
+        }
+        Slot i = local("i", Type.INT32);
+        add(new Stmt.Repeat(i, count, nested(() -> body.accept(Expr.read(i))), origin()));
+    }
+
+    Expr converted(ExpressionContext e, TextType t) {
         return expressions.to(expressions.value(e, t), t, e.getStart()).expr();
     }
 
     private void call(CallContext c) {
-        Symbol s = scope.find(c.ID().getText());
-        if (!(s instanceof Symbol.Instance fb)) {
-            throw Compilation.stop(c, "'" + c.ID().getText() + "' is not a function block instance.",
+        String name = c.variable().getText();
+        var target = new Calls(compilation, scope, this).target(c.variable());
+        if (target == null && !StandardFunctions.isKnown(name)) {
+            throw Compilation.stop(c, "'" + name + "' is not a function block instance.",
                     "Declare one in VAR, such as: timer : TON; a "
                     + "function is called within an expression.");
         }
-        List<Symbol.Variable> order = List.copyOf(fb.scope().inputs.values());
-        for (int i = 0; i < c.argument().size(); i++) {
-            ArgumentContext a = c.argument(i);
-            if (a.variable() != null) {
-                continue;
-            }
-            Symbol.Variable input = a.ID() != null ? fb.scope().inputs.get(Scope.key(a.ID().getText())) : i < order.size() ? order.get(i)
-                    : null;
-            if (input == null) {
-                throw Compilation.stop(a, "The function block has no such input.",
-                        "It has: " + String.join(", ", fb.scope().inputs.keySet()) + ".");
-            }
-            set(input.slot(), converted(a.expression(), input.type()));
+        if (target == null) {
+            throw Compilation.stop(c, "The result of '" + name + "' is not used.", "Assign it to a variable.");
         }
-        add(new Stmt.Group(fb.type().name.getText(), new BodyCompiler(compilation, fb.scope(), locals).body(fb.type().statements()),
-                origin()));
-        for (ArgumentContext a : c.argument()) {
-            if (a.variable() != null) {
-                takeOver(a, fb);
-            }
-        }
-    }
-
-    private void takeOver(ArgumentContext a, Symbol.Instance fb) {
-        Symbol from = fb.scope().find(a.ID().getText());
-        if (!(from instanceof Symbol.Variable output)) {
-            throw Compilation.stop(a, "The function block has no output '" + a.ID().getText() + "'.", "Use one of its VAR_OUTPUT.");
-        }
-        if (!(expressions.resolve(a.variable()) instanceof Symbol.Variable target) || !target.writable()) {
-            throw Compilation.stop(a, "'" + a.variable().getText() + "' cannot be set.", "Name an output or a VAR.");
-        }
-        set(target.slot(), expressions.to(new Symbol.Typed(Expr.read(output.slot()), output.type()), target.type(), a.getStart()).expr());
+        new Calls(compilation, scope, this).call(c, target, c.argument());
     }
 
     private void conditional(IfContext i, int branch) {
@@ -338,10 +428,11 @@ final class BodyCompiler {
 
     private void counted(ForContext f) {
         Symbol s = scope.find(f.ID().getText());
-        if (!(s instanceof Symbol.Variable counter) || !counter.writable() || !counter.type().isInteger()) {
+        if (!(s instanceof Symbol.Place counter) || !counter.writable() || !(counter.type() instanceof DataType.Plain plain)
+                || !plain.type().isInteger()) {
             throw Compilation.stop(f, "'" + f.ID().getText() + "' cannot be a loop counter.", "Declare it in VAR with an integer type.");
         }
-        TextType t = counter.type();
+        TextType t = plain.type();
         Expr from = converted(f.expression(0), t);
         Expr last = converted(f.expression(1), t);
         last = kept("last", last);
@@ -352,8 +443,8 @@ final class BodyCompiler {
                 throw Compilation.stop(f.expression(2), "The loop would never end: its step is 0.", "Give a step other than 0.");
             }
         }
-        set(counter.slot(), from);
-        Expr now = Expr.read(counter.slot());
+        store(counter, from);
+        Expr now = expressions.load(counter);
         // Signed and wide, so that counting up to the greatest value of the type ends.
         Slot rounds = local("rounds", Type.FLOAT64);
         Expr count = last.as(Type.FLOAT64).minus(from.as(Type.FLOAT64)).times(1 / by).call(Expr.Intrinsic.FLOOR);
@@ -368,9 +459,10 @@ final class BodyCompiler {
             }
         }
         set(rounds, count);
-        body.add(new Stmt.Assign(counter.slot(), now.plus(Expr.of(t.type(), t.type().wrap((long) by))), origin()));
+        double step = by;
+        body.addAll(nested(() -> store(counter, now.plus(Expr.of(t.type(), t.type().wrap((long) step))))));
         body.add(new Stmt.Assign(rounds, Expr.read(rounds).minus(Expr.of(1.0)), origin()));
-        add(new Stmt.While(Expr.read(rounds).compare(Op.GE, Expr.of(0.0)), limit, body, origin()));
+        loop(Expr.read(rounds).compare(Op.GE, Expr.of(0.0)), body);
         stopAfterReturn();
     }
 
@@ -387,12 +479,12 @@ final class BodyCompiler {
         var before = nested(() -> condition[0] = expressions.condition(w.expression()));
         var body = loopBody(w.statements());
         if (before.isEmpty()) {
-            add(new Stmt.While(condition[0], compilation.host().loopLimit(), body, origin()));
+            loop(condition[0], body);
         } else {
             var all = new ArrayList<>(before);
             all.add(new Stmt.If(condition[0].not(), List.of(new Stmt.Break(origin())), List.of(), origin()));
             all.addAll(body);
-            add(new Stmt.While(Expr.of(true), compilation.host().loopLimit(), all, origin()));
+            loop(Expr.of(true), all);
         }
         stopAfterReturn();
     }
@@ -402,8 +494,23 @@ final class BodyCompiler {
         var all = new ArrayList<>(loopBody(r.statements()));
         all.addAll(nested(() -> add(new Stmt.If(expressions.condition(r.expression()), List.of(new Stmt.Break(origin())), List.of(),
                 origin()))));
-        add(new Stmt.While(Expr.of(true), compilation.host().loopLimit(), all, origin()));
+        loop(Expr.of(true), all);
         stopAfterReturn();
+    }
+
+    /** A loop that ends at its limit, and where the budget of the whole scan is used up. */
+    private void loop(Expr condition, List<Stmt> body) {
+        Slot budget = compilation.host().budget();
+        if (budget == null) {
+            add(new Stmt.While(condition, compilation.host().loopLimit(), body, origin()));
+            return;
+        }
+        List<Stmt> counted = new ArrayList<>();
+        counted.add(new Stmt.Assign(budget, Expr.read(budget).minus(Expr.of(Type.INT32, 1)), origin()));
+        counted.add(new Stmt.If(Expr.read(budget).lt(Expr.of(Type.INT32, 0)),
+                List.of(new Stmt.Raise(Fault.ENDLESS_LOOP, origin()), new Stmt.Break(origin())), List.of(), origin()));
+        counted.addAll(body);
+        add(new Stmt.While(condition, Integer.MAX_VALUE, counted, origin()));
     }
 
     private void endless(ParserRuleContext loop, ExpressionContext condition, StatementsContext body, boolean whileTrue) {

@@ -37,7 +37,8 @@ final class ChartWriter {
         final int number;
         Slot active;
         Slot was;
-        Slot cycles;
+        /** Cycles since it became active; where these vary, the time at which it did. */
+        Slot since;
         Slot time;
 
         Step(StepContext tree, int number) {
@@ -56,19 +57,39 @@ final class ChartWriter {
     private final Map<String, ActionContext> actions = new HashMap<>();
     private final List<Stmt> out = new ArrayList<>();
     private final Origin origin;
+    private final BodyCompiler.Locals locals;
+    private final ChartMemory memory;
+    /** The time of this scan; null where each cycle takes the same time. */
+    private final Expr now;
 
-    ChartWriter(Compilation compilation, Scope scope, ChartContext tree) {
+    /** @param scope of an instance, which has the chart's memory */
+    ChartWriter(Compilation compilation, Scope scope, ChartContext tree, BodyCompiler.Locals locals) {
         this.compilation = compilation;
-        this.scope = scope;
         this.tree = tree;
+        this.locals = locals;
+        this.memory = scope.chart();
+        this.scope = scope;
         this.origin = compilation.host().origin();
+        this.now = compilation.host().now();
+    }
+
+    private Expr read(Slot s) {
+        return Memory.load(s, s.isArray() ? scope.index() : null);
+    }
+
+    private Stmt set(Slot s, Expr value) {
+        return Memory.store(s, s.isArray() ? scope.index() : null, value, origin);
+    }
+
+    private Slot local(String name, Type type) {
+        return compilation.host().local(now == null ? name : name + compilation.fresh(), type);
     }
 
     /** Number of the first active step, from 1; 0 where none is. */
     Expr active() {
         Expr number = Expr.of(Type.INT32, 0);
         for (Step s : new ArrayList<>(steps.values()).reversed()) {
-            number = Expr.of(Type.INT32, s.number).when(Expr.read(s.active), number);
+            number = Expr.of(Type.INT32, s.number).when(read(s.active), number);
         }
         return number;
     }
@@ -80,20 +101,23 @@ final class ChartWriter {
                 compilation.mistake(a.getStart(), "There are two actions '" + a.ID().getText() + "'.", "Rename one of them.");
             }
         }
-        Slot began = compilation.host().state("began", Type.BOOL, 0);
+        Slot began = memory.slot("began", Type.BOOL, 0);
         List<Stmt> moves = transitions();
-        out.add(new Stmt.If(Expr.read(began), moves, List.of(), origin));
-        out.add(new Stmt.Assign(began, Expr.of(true), origin));
+        out.add(new Stmt.If(read(began), moves, List.of(), origin));
+        out.add(set(began, Expr.of(true)));
         for (Step s : steps.values()) {
-            // Cycles since the step became active; they measure its time.
-            Expr entered = Expr.read(s.active).and(Expr.read(s.was).not());
-            Expr next = Expr.read(s.cycles).plus(whole(1)).min(whole(2_000_000_000));
-            out.add(new Stmt.Assign(s.cycles, whole(0).when(entered.or(Expr.read(s.active).not()), next), origin));
-            out.add(timed(s, Expr.read(s.cycles)));
+            Expr entered = read(s.active).and(read(s.was).not());
+            if (now == null) {
+                Expr next = read(s.since).plus(whole(1)).min(whole(2_000_000_000));
+                out.add(set(s.since, whole(0).when(entered.or(read(s.active).not()), next)));
+            } else {
+                out.add(set(s.since, now.when(entered, read(s.since))));
+            }
+            out.add(timed(s, read(s.since)));
         }
         actions();
         for (Step s : steps.values()) {
-            out.add(new Stmt.Assign(s.was, Expr.read(s.active), origin));
+            out.add(set(s.was, read(s.active)));
         }
         return out;
     }
@@ -103,12 +127,13 @@ final class ChartWriter {
     }
 
     /** Exact up to one rounding, so that a step of 3 s at 1 ms lasts 3000 cycles. */
-    private Expr elapsed(Expr cycles) {
-        return cycles.as(Type.FLOAT64).times(Math.rint(compilation.host().cycleTime() * 1e9)).over(Expr.of(1e9));
+    private Expr elapsed(Expr since) {
+        return now != null ? Expressions.exact(now.minus(since))
+                : since.as(Type.FLOAT64).times(Math.rint(compilation.host().cycleTime() * 1e9)).over(Expr.of(1e9));
     }
 
-    private Stmt timed(Step s, Expr cycles) {
-        return new Stmt.Assign(s.time, elapsed(whole(0).when(Expr.read(s.active).not(), cycles)), origin);
+    private Stmt timed(Step s, Expr since) {
+        return new Stmt.Assign(s.time, elapsed(since).when(read(s.active), Expr.of(0.0)), origin);
     }
 
     private void steps() {
@@ -118,22 +143,30 @@ final class ChartWriter {
             var step = new Step(s, steps.size() + 1);
             boolean first = s.kind.getType() == StructuredTextParser.INITIAL_STEP;
             initial |= first;
-            var host = compilation.host();
-            step.active = host.state(name + "_X", Type.BOOL, first ? 1 : 0);
-            step.was = host.state(name + "_was", Type.BOOL, 0);
-            step.cycles = host.state(name + "_cycles", Type.INT32, 0);
-            var parts = new Scope(Map.of());
-            parts.add("X", new Symbol.Variable(step.active, TextType.BOOL, false));
-            if (steps.putIfAbsent(Scope.key(name), step) != null || !scope.add(name, new Symbol.Instance(null, parts))) {
+            step.active = memory.active(name, first);
+            step.was = memory.slot(name + "_was", Type.BOOL, 0);
+            step.since = memory.slot(name + (now == null ? "_cycles" : "_since"), now == null ? Type.INT32 : Type.FLOAT64, 0);
+            step.time = local(name + "_T", TextType.TIME.type());
+            var parts = new Scope(null);
+            parts.add("X", place(step.active, TextType.BOOL));
+            parts.add("T", place(step.time, TextType.TIME));
+            if (steps.putIfAbsent(Scope.key(name), step) != null || isTaken(name)) {
                 compilation.mistake(s.ID().getSymbol(), "The name '" + name + "' is already used.", "Rename the step.");
             }
-            step.time = host.local(name + "_T", TextType.TIME.type());
-            parts.add("T", new Symbol.Variable(step.time, TextType.TIME, false));
-            out.add(timed(step, Expr.read(step.cycles).plus(whole(1))));
+            scope.bind(name, new Symbol.Step(parts));
+            out.add(timed(step, now == null ? read(step.since).plus(whole(1)) : read(step.since)));
         }
         if (!initial) {
             compilation.mistake(tree.getStart(), "The chart has no INITIAL_STEP.", "Declare the first step as INITIAL_STEP.");
         }
+    }
+
+    private boolean isTaken(String name) {
+        return scope.symbols().containsKey(Scope.key(name));
+    }
+
+    private Symbol place(Slot s, TextType type) {
+        return new Symbol.Place(new Storage.Cell(s, new DataType.Plain(type)), s.isArray() ? scope.index() : null, false);
     }
 
     private List<Step> found(StepListContext list) {
@@ -159,16 +192,16 @@ final class ChartWriter {
         Map<Step, Slot> next = new LinkedHashMap<>();
         Map<Step, Slot> left = new LinkedHashMap<>();
         for (Step s : steps.values()) {
-            next.put(s, compilation.host().local(s.tree.ID().getText() + "_next", Type.BOOL));
-            left.put(s, compilation.host().local(s.tree.ID().getText() + "_left", Type.BOOL));
-            moves.add(new Stmt.Assign(next.get(s), Expr.read(s.active), origin));
+            next.put(s, local(s.tree.ID().getText() + "_next", Type.BOOL));
+            left.put(s, local(s.tree.ID().getText() + "_left", Type.BOOL));
+            moves.add(new Stmt.Assign(next.get(s), read(s.active), origin));
             moves.add(new Stmt.Assign(left.get(s), Expr.of(false), origin));
         }
         Map<Step, Set<Step>> reached = new HashMap<>();
         for (TransitionContext t : order) {
             compilation.guarded(() -> transition(t, moves, next, left, reached));
         }
-        next.forEach((s, slot) -> moves.add(new Stmt.Assign(s.active, Expr.read(slot), origin)));
+        next.forEach((s, slot) -> moves.add(set(s.active, Expr.read(slot))));
         unreachable(reached);
         return moves;
     }
@@ -180,10 +213,10 @@ final class ChartWriter {
         from.forEach(s -> reached.computeIfAbsent(s, _ -> new LinkedHashSet<>()).addAll(to));
         Expr enabled = Expr.of(true);
         for (Step s : from) {
-            enabled = enabled.and(Expr.read(s.active)).and(Expr.read(left.get(s)).not());
+            enabled = enabled.and(read(s.active)).and(Expr.read(left.get(s)).not());
         }
-        Slot holds = compilation.host().local("clears", Type.BOOL);
-        List<Stmt> fire = new ArrayList<>(new BodyCompiler(compilation, scope, null).conditionInto(holds, t.expression()));
+        Slot holds = local("clears", Type.BOOL);
+        List<Stmt> fire = new ArrayList<>(new BodyCompiler(compilation, scope, locals).conditionInto(holds, t.expression()));
         List<Stmt> cleared = new ArrayList<>();
         for (Step s : from) {
             cleared.add(new Stmt.Assign(left.get(s), Expr.of(true), origin));
@@ -192,7 +225,7 @@ final class ChartWriter {
         for (Step s : to) {
             cleared.add(new Stmt.Assign(next.get(s), Expr.of(true), origin));
             // A step that is left and entered at once restarts.
-            cleared.add(new Stmt.Assign(s.was, Expr.of(false), origin));
+            cleared.add(set(s.was, Expr.of(false)));
         }
         fire.add(new Stmt.If(Expr.read(holds), cleared, List.of(), origin));
         moves.add(new Stmt.If(enabled, fire, List.of(), origin));
@@ -248,17 +281,18 @@ final class ChartWriter {
 
     /** The action control of one action: runs while one of its uses says so. */
     private void action(String name, List<Use> uses) {
-        var expressions = new BodyCompiler(compilation, scope, null).expressions();
+        var expressions = new BodyCompiler(compilation, scope, locals).expressions();
         Expr runs = null;
         Expr sets = null;
         Expr resets = null;
         for (Use u : uses) {
-            Expr x = Expr.read(u.step().active);
+            Expr x = read(u.step().active);
+            Expr since = read(u.step().since);
             Expr one = switch (u.qualifier()) {
                 case "N" -> x;
-                case "P" -> x.and(Expr.read(u.step().cycles).eq(whole(0))).and(Expr.read(u.step().was).not());
-                case "L" -> x.and(elapsed(Expr.read(u.step().cycles)).lt(limit(expressions, u)));
-                case "D" -> x.and(elapsed(Expr.read(u.step().cycles)).compare(Op.GE, limit(expressions, u)));
+                case "P" -> x.and(read(u.step().was).not());
+                case "L" -> x.and(elapsed(since).lt(limit(expressions, u)));
+                case "D" -> x.and(elapsed(since).compare(Op.GE, limit(expressions, u)));
                 default -> null;
             };
             if (one != null) {
@@ -271,17 +305,19 @@ final class ChartWriter {
         }
         Expr reset = resets == null ? Expr.of(false) : resets;
         if (sets != null) {
-            Slot stored = compilation.host().state(name + "_stored", Type.BOOL, 0);
-            out.add(new Stmt.Assign(stored, reset.not().and(sets.or(Expr.read(stored))), origin));
-            runs = runs == null ? Expr.read(stored) : runs.or(Expr.read(stored));
+            Slot stored = memory.slot(name + "_stored", Type.BOOL, 0);
+            out.add(set(stored, reset.not().and(sets.or(read(stored)))));
+            runs = runs == null ? read(stored) : runs.or(read(stored));
         }
         runs = runs == null ? Expr.of(false) : runs.and(reset.not());
         ActionContext body = actions.get(name);
         Symbol s = scope.find(name);
         if (body != null) {
-            out.add(new Stmt.If(runs, new BodyCompiler(compilation, scope, null).body(body.statements()), List.of(), origin));
-        } else if (s instanceof Symbol.Variable v && v.type() == TextType.BOOL && v.writable()) {
-            out.add(new Stmt.Assign(v.slot(), runs, origin));
+            out.add(new Stmt.If(runs, new BodyCompiler(compilation, scope, locals).body(body.statements()), List.of(), origin));
+        } else if (s instanceof Symbol.Place v && v.type() instanceof DataType.Plain t && t.type() == TextType.BOOL && v.writable()) {
+            var setter = new BodyCompiler(compilation, scope, locals);
+            setter.store(v, runs);
+            out.addAll(setter.written());
         } else {
             throw Compilation.stop(uses.getFirst().tree(), "There is no action and no BOOL variable '" + uses.getFirst().tree().ID(0)
                     .getText()
@@ -292,6 +328,6 @@ final class ChartWriter {
     private Expr limit(Expressions expressions, Use u) {
         var t = expressions.to(expressions.value(u.tree().expression(), TextType.TIME), TextType.TIME, u.tree().getStart());
         // Half a cycle less, so that rounding does not prolong it by one.
-        return t.expr().minus(Expr.of(compilation.host().cycleTime() / 2));
+        return now != null ? t.expr() : t.expr().minus(Expr.of(compilation.host().cycleTime() / 2));
     }
 }

@@ -2,33 +2,50 @@ package boldanvil.core.text;
 
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Slot;
+import boldanvil.core.program.Stmt;
+import boldanvil.core.program.Type;
 import boldanvil.core.text.StructuredTextParser.DeclarationContext;
-import boldanvil.core.text.StructuredTextParser.ExpressionContext;
+import boldanvil.core.text.StructuredTextParser.FunctionBlockContext;
+import boldanvil.core.text.StructuredTextParser.InitializerContext;
 import boldanvil.core.text.StructuredTextParser.VarBlockContext;
-import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.tree.TerminalNode;
 
-/** Makes the variables of a function block. */
+/** Makes the variables of a function block, a program or a block of a sheet. */
 final class Declarer {
-    private static final int LARGEST_ARRAY = 100_000;
+    /** Gets each variable that keeps its value, for whoever wants to look at it while the program runs. */
+    interface Listener {
+        void declared(String name, Symbol.Place place, boolean retained, String address);
+    }
 
     private final Compilation compilation;
     private final Scope scope;
     private final String prefix;
-    private final Map<String, Symbol.Variable> outputs = new LinkedHashMap<>();
+    private final int instances;
+    private final Map<String, Symbol.Place> outputs = new LinkedHashMap<>();
+    private final Map<String, InitializerContext> given = new HashMap<>();
     private Set<String> transients = Set.of();
+    private Listener listener = (_, _, _, _) -> { };
 
-    Declarer(Compilation compilation, Scope scope, String prefix) {
+    /** @param instances how many instances share each slot */
+    Declarer(Compilation compilation, Scope scope, String prefix, int instances) {
         this.compilation = compilation;
         this.scope = scope;
         this.prefix = prefix;
+        this.instances = instances;
     }
 
-    Map<String, Symbol.Variable> outputs() {
+    Declarer listener(Listener next) {
+        listener = next;
+        return this;
+    }
+
+    Map<String, Symbol.Place> outputs() {
         return outputs;
     }
 
@@ -40,120 +57,174 @@ final class Declarer {
         unit.varBlock().forEach(v -> declare(v, true));
     }
 
-    /** The variables of an instance within a text. */
-    void instance(StructuredTextParser.FunctionBlockContext fb) {
-        fb.varBlock().forEach(v -> declare(v, false));
+    /** The variables of an instance. */
+    void variables(List<VarBlockContext> blocks) {
+        blocks.forEach(v -> declare(v, false));
+    }
+
+    /** The variables of an instance of a function block; {@code initial} gives some of them other values in the beginning. */
+    void instance(FunctionBlockContext fb, InitializerContext initial) {
+        if (initial != null) {
+            initial.memberValue().forEach(m -> given.put(Scope.key(m.ID().getText()), m.initializer()));
+        }
+        variables(fb.varBlock());
+        given.keySet().stream().filter(name -> scope.find(name) == null).findFirst()
+                .ifPresent(name -> compilation.mistake(initial.getStart(),
+                "'" + fb.name.getText() + "' has no variable '" + name + "'.", "Use one of its inputs or outputs."));
+        if (fb.chart() != null) {
+            scope.chart(new ChartMemory(compilation.host(), prefix, instances));
+        }
     }
 
     private void declare(VarBlockContext block, boolean outermost) {
-        int kind = block.kind.getType();
         for (DeclarationContext d : block.declaration()) {
-            for (TerminalNode id : d.ID()) {
-                compilation.guarded(() -> {
-                    Symbol s = symbol(d, id, kind, block.CONSTANT() != null, outermost);
-                    if (s != null && !scope.add(id.getText(), s)) {
-                        compilation.mistake(id.getSymbol(), "There is a variable '" + id.getText() + "' already.", "Choose another name.");
-                    }
-                });
-            }
+            compilation.guarded(() -> {
+                DataType type = compilation.types().of(d, scope);
+                for (TerminalNode id : d.ID()) {
+                    compilation.guarded(() -> {
+                        Symbol s = symbol(block, d, id, type, outermost);
+                        if (s != null && !scope.add(id.getText(), s)) {
+                            compilation.mistake(id.getSymbol(), "There is a variable '" + id.getText() + "' already.",
+                                    "Choose another name.");
+                        }
+                    });
+                }
+            });
         }
     }
 
-    private Symbol symbol(DeclarationContext d, TerminalNode id, int kind, boolean constant, boolean outermost) {
+    private Symbol symbol(VarBlockContext block, DeclarationContext d, TerminalNode id, DataType type, boolean outermost) {
+        int kind = block.kind.getType();
         String name = id.getText();
-        String typeName = d.typeSpec().ID().getText();
-        TextType t = TextType.named(typeName);
-        if (t == null) {
-            var fb = compilation.functionBlock(typeName);
-            if (fb == null || kind != StructuredTextParser.VAR || d.typeSpec().ARRAY() != null) {
-                throw Compilation.stop(d.typeSpec(), fb == null ? "There is no type '" + typeName + "'."
-                        : "A function block can only be declared in VAR.",
-                        "Use an elementary type, or a function block of this text or the standard.");
+        boolean constant = !block.CONSTANT().isEmpty();
+        if (outermost) {
+            refuseAtPorts(kind, d, type);
+        }
+        switch (kind) {
+            case StructuredTextParser.VAR_IN_OUT -> {
+                scope.parameter(new Scope.Parameter(name, Scope.Direction.IN_OUT, type, 0));
+                return null;
             }
-            return compilation.instance(fb, prefix + name, id.getSymbol());
+            case StructuredTextParser.VAR_EXTERNAL -> {
+                return external(d, name, type);
+            }
+            default -> { }
         }
-        if (d.typeSpec().ARRAY() != null) {
-            return array(d, name, t, kind, constant);
-        }
-        Symbol.Typed initial = initial(d, t);
-        if (constant) {
+        var initial = given.getOrDefault(Scope.key(name), d.initializer());
+        if (constant && type instanceof DataType.Plain p) {
             if (d.initializer() == null) {
                 throw Compilation.stop(d, "The constant '" + name + "' has no value.", "Write := and a value behind its type.");
             }
-            return new Symbol.Value(initial);
+            return new Symbol.Value(new Symbol.Typed(Expr.of(p.type().type(), values().constant(p, d.initializer().expression())),
+                    p.type()));
         }
         if (kind == StructuredTextParser.VAR_INPUT && outermost) {
-            return new Symbol.Value(new Symbol.Typed(compilation.host().input(name), t));
+            return new Symbol.Value(new Symbol.Typed(compilation.host().input(name), ((DataType.Plain) type).type()));
         }
-        double value = ((Expr.Literal) initial.expr()).value();
-        Slot slot = transients.contains(Scope.key(name)) ? compilation.host().local(prefix + name, t.type())
-                : compilation.host().state(prefix + name, t.type(), value);
-        var v = new Symbol.Variable(slot, t, kind != StructuredTextParser.VAR_INPUT);
-        if (kind == StructuredTextParser.VAR_INPUT) {
-            scope.inputs.put(Scope.key(name), v);
-        } else if (kind == StructuredTextParser.VAR_OUTPUT) {
-            outputs.put(name, v);
+        var place = new Symbol.Place(d.ADDRESS() != null ? located(d, type) : storage(kind, d, name, type, initial), !constant
+                && kind != StructuredTextParser.VAR_INPUT);
+        boolean retained = !block.RETAIN().isEmpty();
+        listener.declared(name, place, retained, d.ADDRESS() == null ? "" : d.ADDRESS().getText());
+        if (kind == StructuredTextParser.VAR_INPUT || kind == StructuredTextParser.VAR_OUTPUT) {
+            boolean in = kind == StructuredTextParser.VAR_INPUT;
+            int edge = d.edge == null ? 0 : d.edge.getType() == StructuredTextParser.R_EDGE ? 1 : -1;
+            scope.parameter(new Scope.Parameter(name, in ? Scope.Direction.IN : Scope.Direction.OUT, type, edge));
+            if (edge != 0) {
+                scope.add(name + " was", new Symbol.Place(new Storage.Cell(Memory.slot(compilation.host(), prefix + name + "_was",
+                        Type.BOOL,
+                        instances, 0), new DataType.Plain(TextType.BOOL)), true));
+            }
+            if (!in) {
+                outputs.put(name, place);
+            }
         }
-        return v;
+        return place;
     }
 
-    private Symbol array(DeclarationContext d, String name, TextType t, int kind, boolean constant) {
-        if (kind != StructuredTextParser.VAR) {
-            throw Compilation.stop(d, "An array cannot be an input or output.",
-                    "Give each element an input, or join and split vectors outside.");
+    private static void refuseAtPorts(int kind, DeclarationContext d, DataType type) {
+        boolean port = kind == StructuredTextParser.VAR_INPUT || kind == StructuredTextParser.VAR_OUTPUT;
+        if (port && !(type instanceof DataType.Plain)) {
+            throw Compilation.stop(d, type instanceof DataType.Block ? "A function block can only be declared in VAR."
+                    : "A " + type.shown() + " cannot be an input or output of a block.",
+                    type instanceof DataType.Block ? "Move it there." : "Give each element an input, or join and split vectors outside.");
         }
-        List<Symbol.Bounds> bounds = bounds(compilation, scope, d);
-        int size = bounds.stream().mapToInt(Symbol.Bounds::size).reduce(1, Math::multiplyExact);
-        double[] values = new double[size];
-        if (d.initializer() != null) {
-            List<ExpressionContext> given = d.initializer().expression();
-            if (given.size() > size) {
-                throw Compilation.stop(d.initializer(), given.size() + " values are given for " + size + " elements.",
-                        "Remove some of them.");
-            }
-            for (int i = 0; i < given.size(); i++) {
-                values[i] = ((Expr.Literal) constant(given.get(i), t).expr()).value();
-            }
+        if (kind == StructuredTextParser.VAR_IN_OUT || kind == StructuredTextParser.VAR_EXTERNAL
+                || kind == StructuredTextParser.VAR_GLOBAL) {
+            throw Compilation.stop(d, "A block on a sheet has no variables of this kind.",
+                    "Use VAR_INPUT and VAR_OUTPUT, which are its ports.");
         }
+    }
+
+    private Symbol external(DeclarationContext d, String name, DataType type) {
+        Symbol s = compilation.everywhere().find(name);
+        if (s == null) {
+            throw Compilation.stop(d, "There is no global variable '" + name + "'.", "Declare it in VAR_GLOBAL.");
+        }
+        if (s instanceof Symbol.Place p && !p.type().shown().equalsIgnoreCase(type.shown())) {
+            throw Compilation.stop(d, "The global variable '" + name + "' is a " + p.type().shown() + ", not a " + type.shown() + ".",
+                    "Write the same type in both places.");
+        }
+        return s;
+    }
+
+    private InitialValues values() {
+        return new InitialValues(new BodyCompiler(compilation, scope, null).expressions());
+    }
+
+    private Storage storage(int kind, DeclarationContext d, String name, DataType type, InitializerContext initial) {
         var host = compilation.host();
-        Slot slot = size == 1 ? host.state(prefix + name, t.type(), values[0]) : host.array(prefix + name, t.type(), values);
-        return new Symbol.Array(slot, t, bounds, !constant);
-    }
-
-    static List<Symbol.Bounds> bounds(Compilation compilation, Scope scope, DeclarationContext d) {
-        List<Symbol.Bounds> bounds = new ArrayList<>();
-        var expressions = new BodyCompiler(compilation, scope, null).expressions();
-        long size = 1;
-        for (var r : d.typeSpec().range()) {
-            int low = (int) expressions.whole(r.expression(0));
-            int high = (int) expressions.whole(r.expression(1));
-            size *= Math.max(1, (long) high - low + 1);
-            if (high < low || size > LARGEST_ARRAY) {
-                throw Compilation.stop(r, "The array would have " + (high < low ? "no" : "more than " + LARGEST_ARRAY) + " elements.",
-                        "Write its bounds from low to high.");
+        if (type instanceof DataType.Plain p) {
+            boolean local = kind == StructuredTextParser.VAR_TEMP || transients.contains(Scope.key(name));
+            if (local) {
+                Slot slot = host.local(prefix + name, p.type().type());
+                if (kind == StructuredTextParser.VAR_TEMP) {
+                    scope.resets().add(new Stmt.Assign(slot, Expr.of(slot.type(), values().of(p, initial).get("")[0]), host.origin()));
+                }
+                return new Storage.Cell(slot, p);
             }
-            bounds.add(new Symbol.Bounds(low, high));
+        } else if (kind == StructuredTextParser.VAR_TEMP) {
+            throw Compilation.stop(d, "Only single values can be declared in VAR_TEMP.", "Declare it in VAR.");
         }
-        return bounds;
+        return instance(d, name, type, instances, initial);
     }
 
-    private Symbol.Typed initial(DeclarationContext d, TextType t) {
-        if (d.initializer() == null) {
-            return new Symbol.Typed(Expr.of(t.type(), 0), t);
+    /** Variables, or the instances of function blocks at the bottom of arrays. */
+    private Storage instance(DeclarationContext d, String name, DataType type, int count, InitializerContext initial) {
+        if (type instanceof DataType.Row r && bottom(r) instanceof DataType.Block) {
+            return new Storage.Row(r, instance(d, name, r.element(), Math.multiplyExact(count, r.size()), null));
         }
-        if (d.initializer().expression().size() != 1) {
-            throw Compilation.stop(d.initializer(), "A single value is needed here.", "Enter one value, or declare an array.");
+        if (type instanceof DataType.Block b) {
+            return new Storage.Instance(b, compilation.instance(b.tree(), prefix + name, count, initial, d.getStart()));
         }
-        return constant(d.initializer().expression(0), t);
+        return Memory.allocate(type, prefix + name, count, values().of(type, initial), Memory.lasting(compilation.host()));
     }
 
-    private Symbol.Typed constant(ExpressionContext e, TextType t) {
-        var expressions = new BodyCompiler(compilation, scope, null).expressions();
-        var value = expressions.to(expressions.value(e, t), t, e.getStart());
-        if (!value.isLiteral()) {
-            throw Compilation.stop(e, "This is not a constant.", "An initial value consists of literals and constants.");
-        }
-        return value;
+    private static DataType bottom(DataType t) {
+        return t instanceof DataType.Row r ? bottom(r.element()) : t;
     }
 
+    private Storage located(DeclarationContext d, DataType type) {
+        if (!(bottom(type) instanceof DataType.Plain p)) {
+            throw Compilation.stop(d, "A " + type.shown() + " cannot lie at an address.", "Give each of its values an address.");
+        }
+        if (instances > 1) {
+            throw Compilation.stop(d, "Several instances would share one address.", "Declare the variable in the program.");
+        }
+        var address = Address.of(d, d.ADDRESS().getText(), p.type());
+        return place(compilation, d, address, type);
+    }
+
+    /** The memory at an address. */
+    static Storage place(Compilation compilation, ParserRuleContext at, Address address, DataType type) {
+        Slot area = compilation.host().area(address.area());
+        if (area == null) {
+            throw Compilation.stop(at, "Direct addresses exist only in the program of a PLC.", "Use the inputs and outputs of the block.");
+        }
+        long bits = type.cells() * (address.bits());
+        if (address.bit() + bits > area.length() * 8L) {
+            throw Compilation.stop(at, "The address is beyond the " + area.length() + " bytes of " + address.areaName() + ".",
+                    "Choose a lower address.");
+        }
+        return Memory.located(type, area, address.bit());
+    }
 }

@@ -315,7 +315,7 @@ public final class ElementText {
 
     private Term name(ReadContext r, Term.Spot at) {
         var v = r.variable();
-        Symbol s = v.ID().size() == 1 && v.index().isEmpty() ? symbols.get(key(v.ID(0).getText())) : null;
+        Symbol s = v.ID() != null && v.selector().isEmpty() ? symbols.get(key(v.ID().getText())) : null;
         return s == null ? wrong(r.getStart(), at, "There is no quantity '" + v.getText() + "'.",
                 "Correct the name, or declare it; a potential or a flow is named in VAR_BRANCH.") : new Term.Name(s, at);
     }
@@ -330,11 +330,11 @@ public final class ElementText {
     }
 
     private Term call(ApplicationContext a, Term.Spot at) {
-        String name = key(a.ID().getText());
+        String name = key(a.variable().getText());
         List<Term> arguments = a.argument().stream().filter(x -> x.expression() != null).map(x -> term(x.expression())).toList();
         int wanted = name.equals(RATE) ? Math.clamp(arguments.size(), 1, 2) : FUNCTIONS.getOrDefault(name, -1);
         if (wanted < 0) {
-            return wrong(a.getStart(), at, "There is no function '" + a.ID().getText() + "' for equations.",
+            return wrong(a.getStart(), at, "There is no function '" + a.variable().getText() + "' for equations.",
                     "Use RATE, " + String.join(", ", FUNCTIONS.keySet().stream().sorted().toList()) + ".");
         }
         if (arguments.size() != wanted) {

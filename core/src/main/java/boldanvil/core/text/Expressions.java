@@ -13,7 +13,6 @@ import boldanvil.core.text.StructuredTextParser.BinaryContext;
 import boldanvil.core.text.StructuredTextParser.BracketsContext;
 import boldanvil.core.text.StructuredTextParser.ConstantContext;
 import boldanvil.core.text.StructuredTextParser.ExpressionContext;
-import boldanvil.core.text.StructuredTextParser.LiteralContext;
 import boldanvil.core.text.StructuredTextParser.ReadContext;
 import boldanvil.core.text.StructuredTextParser.UnaryContext;
 import boldanvil.core.text.StructuredTextParser.VariableContext;
@@ -21,31 +20,30 @@ import boldanvil.core.text.Symbol.Typed;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.Token;
 
 /** Expressions with their types. What must be checked while running is written as statements into the body. */
 final class Expressions {
-    private static final double NANOS = 1e9;
-    private static final Pattern DURATION_PART = Pattern.compile("([0-9_]+(?:\\.[0-9_]+)?)(ms|us|ns|d|h|m|s)");
+    static final double NANOS = 1e9;
 
     private final Compilation compilation;
     private final Scope scope;
     private final BodyCompiler body;
+    private final Variables variables;
 
     Expressions(Compilation compilation, Scope scope, BodyCompiler body) {
         this.compilation = compilation;
         this.scope = scope;
         this.body = body;
+        this.variables = new Variables(compilation, scope, this, body);
     }
 
     /** The value of an expression; {@code hint} is what a literal takes on where nothing else decides, or null. */
     Typed value(ExpressionContext e, TextType hint) {
         return switch (e) {
             case BracketsContext b -> value(b.expression(), hint);
-            case ConstantContext c -> literal(c.literal(), hint);
+            case ConstantContext c -> Literals.of(c.literal(), hint, compilation.types());
             case ReadContext r -> read(r.variable());
             case UnaryContext u -> unary(u, hint);
             case BinaryContext b -> binary(b, hint);
@@ -83,7 +81,7 @@ final class Expressions {
         return "Convert it with " + from + "_TO_" + to + ".";
     }
 
-    private static boolean fits(double v, TextType t) {
+    static boolean fits(double v, TextType t) {
         return t.isReal() || t == TextType.TIME && v == 0 || t.isInteger() && v == Math.rint(v) && v >= t.type().least()
                 && v <= t.type().greatest();
     }
@@ -97,147 +95,95 @@ final class Expressions {
         return (long) l.value();
     }
 
-    private Typed literal(LiteralContext l, TextType hint) {
-        String text = l.getText().replace("_", "").toLowerCase(Locale.ROOT);
-        if (l.TRUE() != null || l.FALSE() != null) {
-            return new Typed(Expr.of(l.TRUE() != null), TextType.BOOL);
-        }
-        if (l.DURATION() != null) {
-            return new Typed(Expr.of(seconds(text)), TextType.TIME);
-        }
-        if (l.TYPED() != null) {
-            return typed(l, text);
-        }
-        if (l.REAL() != null) {
-            TextType t = hint != null && hint.isReal() ? hint : TextType.LREAL;
-            return new Typed(Expr.of(t.type(), Double.parseDouble(text)), t, true);
-        }
-        double v = whole(l, text);
-        TextType t = hint != null && hint.isNumber() && fits(v, hint) ? hint : v > Integer.MAX_VALUE ? TextType.UDINT : TextType.DINT;
-        return new Typed(Expr.of(t.type(), v), t, true);
-    }
-
-    private static double whole(LiteralContext l, String text) {
-        try {
-            int sharp = text.indexOf('#');
-            long v = sharp < 0 ? Long.parseLong(text) : Long.parseLong(text.substring(sharp + 1),
-                    Integer.parseInt(text.substring(0, sharp)));
-            if (v <= 0xFFFF_FFFFL) {
-                return v;
-            }
-        } catch (NumberFormatException _) {
-            // Told below, together with what is too large.
-        }
-        throw Compilation.stop(l, "'" + l.getText() + "' is not a 32-bit number.", "Check its digits.");
-    }
-
-    private static Typed typed(LiteralContext l, String text) {
-        String name = text.substring(0, text.indexOf('#'));
-        String rest = text.substring(text.indexOf('#') + 1);
-        TextType t = TextType.named(name);
-        if (t == null || t == TextType.TIME) {
-            throw Compilation.stop(l, "There is no type '" + name.toUpperCase(Locale.ROOT) + "' for literals.",
-                    "Use INT#, REAL# and the like.");
-        }
-        double v = rest.equals("true") ? 1 : rest.equals("false") ? 0 : rest.contains("#") ? whole(l, rest) : Double.parseDouble(rest);
-        if (t == TextType.BOOL ? v != 0 && v != 1 : !fits(v, t)) {
-            throw Compilation.stop(l, "The number does not fit into " + t + ".", "Choose a smaller number, or a wider type.");
-        }
-        return new Typed(Expr.of(t.type(), v), t);
-    }
-
-    private static double seconds(String text) {
-        Matcher m = DURATION_PART.matcher(text);
-        double sum = 0;
-        while (m.find()) {
-            double value = Double.parseDouble(m.group(1));
-            // Divisions, since 1/1000 has no exact form but most of its multiples are rounded well.
-            sum += switch (m.group(2)) {
-                case "d" -> value * 86_400;
-                case "h" -> value * 3_600;
-                case "m" -> value * 60;
-                case "s" -> value;
-                case "ms" -> value / 1e3;
-                case "us" -> value / 1e6;
-                default -> value / 1e9;
-            };
-        }
-        double exact = Math.rint(sum * NANOS) / NANOS;
-        return text.contains("#-") ? -exact : exact;
-    }
-
     private Typed read(VariableContext v) {
+        var partial = Variables.partial(v);
         Symbol s = resolve(v);
         return switch (s) {
-            case Symbol.Variable x -> new Typed(Expr.read(x.slot()), x.type());
-            case Symbol.Value x -> x.value();
-            case Symbol.Array a -> a.slot().isArray() ? new Typed(Expr.at(a.slot(), place(v, a)), a.type())
-                    : new Typed(Expr.read(a.slot()), a.type());
-            case Symbol.Instance _ -> throw Compilation.stop(v, "'" + v.getText() + "' is a function block, not a value.",
-                    "Read one of its outputs, such as " + v.getText() + ".Q.");
+            case Symbol.Value x when partial == null -> x.value();
+            case Symbol.Place p when partial != null -> {
+                int bit = Integer.parseInt(partial.substring(2));
+                Expr of = partial(v, p, bit);
+                Expr mask = Expr.of(of.type(), of.type().wrap(1L << bit));
+                yield new Typed(new Expr.Binary(Op.BAND, of, mask).compare(Op.NE, Expr.of(of.type(), 0)), TextType.BOOL);
+            }
+            case Symbol.Place p when p.type() instanceof DataType.Plain t -> new Typed(load(p), t.type());
+            case Symbol.Place p -> throw Compilation.stop(v, "'" + v.getText() + "' is " + switch (p.type()) {
+                case DataType.Block _ -> "a function block, not a value.";
+                case DataType.Row _ -> "an array; select one of its elements.";
+                case DataType.Structure _ -> "a structure; select one of its members.";
+                default -> "a text, not a number.";
+            }, switch (p.type()) {
+                case DataType.Block _ -> "Read one of its outputs, such as " + v.getText() + ".Q.";
+                case DataType.Row _ -> "Write an index in brackets after it.";
+                case DataType.Structure _ -> "Write a dot and the name of the member after it.";
+                default -> "Convert it, for example with STRING_TO_DINT.";
+            });
+            default -> throw Compilation.stop(v, "'" + v.getText() + "' is not a value.",
+                    "Use one of its members; of a step, these are X and T.");
         };
     }
 
-    /** What a name with its dots stands for; for an array, the array itself. */
-    Symbol resolve(VariableContext v) {
-        String name = v.ID(0).getText();
-        Symbol s = scope.find(name);
-        if (s == null) {
-            throw Compilation.stop(v, "There is no variable '" + name + "'.", "Declare it between VAR and END_VAR, or correct the name.");
-        }
-        for (int i = 1; i < v.ID().size(); i++) {
-            if (!(s instanceof Symbol.Instance fb)) {
-                throw Compilation.stop(v, "'" + name + "' has no members.", "Remove the dot and the name after it.");
-            }
-            name = v.ID(i).getText();
-            s = fb.scope().find(name);
-            if (s == null || s instanceof Symbol.Value) {
-                throw Compilation.stop(v, "'" + v.ID(i - 1).getText() + "' has no '" + name + "'.", "Use one of its inputs or outputs.");
-            }
-        }
-        if (!v.index().isEmpty() && !(s instanceof Symbol.Array)) {
-            throw Compilation.stop(v, "'" + name + "' is not an array.", "Remove the index.");
-        }
-        if (v.index().isEmpty() && s instanceof Symbol.Array) {
-            throw Compilation.stop(v, "'" + name + "' is an array; select one of its elements.", "Write an index in brackets after it.");
-        }
-        return s;
+    /** The value of a single variable. */
+    Expr load(Symbol.Place p) {
+        return Variables.load(p);
     }
 
-    /** Where the element lies; an index out of bounds raises a fault and takes the nearest element of its dimension. */
-    Expr place(VariableContext v, Symbol.Array a) {
-        List<ExpressionContext> indices = new ArrayList<>();
-        v.index().forEach(i -> indices.addAll(i.expression()));
-        if (indices.size() != a.bounds().size()) {
-            throw Compilation.stop(v, "The array has " + a.bounds().size() + " dimensions, but " + indices.size() + " indices are given.",
-                    "Enter one index for each dimension.");
+    /** What a name with its dots and indices stands for. */
+    Symbol resolve(VariableContext v) {
+        return variables.resolve(v, v.selector().size());
+    }
+
+    /** @param count how many of the dots and indices are followed */
+    Symbol resolve(VariableContext v, int count) {
+        return variables.resolve(v, count);
+    }
+
+    /** The variable one of whose bits is named. */
+    Expr partial(ParserRuleContext at, Symbol.Place p, int bit) {
+        return variables.partial(at, p, bit);
+    }
+
+    /** The variable an expression names; null for any other expression. */
+    Symbol.Place place(ExpressionContext e) {
+        return e instanceof BracketsContext b ? place(b.expression())
+                : e instanceof ReadContext r && Variables.partial(r.variable()) == null && resolve(r.variable()) instanceof Symbol.Place p
+                        ? p
+                : e instanceof ApplicationContext a ? given(a) : null;
+    }
+
+    /** Where the result of a function of several values lies. */
+    private Symbol.Place given(ApplicationContext a) {
+        var target = calls().target(a.variable());
+        return target == null ? null : calls().call(a, target, a.argument());
+    }
+
+    boolean isText(VariableContext v) {
+        return scope.find(v.ADDRESS() == null ? v.ID().getText() : "") != null && resolve(v) instanceof Symbol.Place p
+                && p.storage() instanceof Storage.Text;
+    }
+
+    private Calls calls() {
+        return new Calls(compilation, scope, body);
+    }
+
+    /** Whether a function name is that of the standard, and not one of the text's own. */
+    boolean isStandard(String name) {
+        return compilation.functionTree(name) == null && scope.find(name) == null;
+    }
+
+    /** The type of what a function or method of the text gives; null for anything else. */
+    DataType resultOf(ApplicationContext a) {
+        var target = calls().target(a.variable());
+        return target == null ? null : calls().result(target);
+    }
+
+    /** The text a function of the text gives. */
+    Strings.Piece text(ApplicationContext a) {
+        var p = given(a);
+        if (p == null || !(p.storage() instanceof Storage.Text t)) {
+            throw Compilation.stop(a, "A text is needed here.", "Use a function that gives a STRING.");
         }
-        Expr place = null;
-        for (int d = 0; d < indices.size(); d++) {
-            var bounds = a.bounds().get(d);
-            var index = value(indices.get(d), TextType.DINT);
-            if (!index.type().isInteger()) {
-                throw Compilation.stop(indices.get(d), "An index is a whole number, not a " + index.type() + ".", "Convert it.");
-            }
-            Expr i = index.expr().as(Type.INT32);
-            var low = Expr.of(Type.INT32, bounds.low());
-            var high = Expr.of(Type.INT32, bounds.high());
-            if (i instanceof Expr.Literal l) {
-                if (l.value() < bounds.low() || l.value() > bounds.high()) {
-                    throw Compilation.stop(indices.get(d), "The index " + (long) l.value() + " is outside " + bounds.low() + ".."
-                            + bounds.high()
-                            + ".", "Correct it, or make the array larger.");
-                }
-            } else {
-                i = body.kept("index", i);
-                body.add(new Stmt.If(i.lt(low).or(i.gt(high)), List.of(new Stmt.Raise(Fault.INDEX, body.origin())), List.of(),
-                        body.origin()));
-                i = i.clamp(low, high);
-            }
-            i = i.minus(low);
-            place = place == null ? i : place.times(Expr.of(Type.INT32, bounds.size())).plus(i);
-        }
-        return place;
+        return Strings.piece(t, p.index());
     }
 
     private Typed unary(UnaryContext u, TextType hint) {
@@ -269,12 +215,18 @@ final class Expressions {
         String op = b.op.getText().toUpperCase(Locale.ROOT);
         boolean relation = List.of("<", ">", "<=", ">=", "=", "<>").contains(op);
         TextType inner = relation ? null : hint;
+        if (relation) {
+            var strings = new Strings(this, body);
+            if (strings.isText(b.expression(0)) || strings.isText(b.expression(1))) {
+                return strings.compare(relation(op), b.expression(0), b.expression(1));
+            }
+        }
         Typed x = value(b.expression(0), inner);
         Typed y = value(b.expression(1), x.plain() ? inner : x.type());
         if (op.equals("**")) {
             return power(b, x, y, hint);
         }
-        if (x.type() == TextType.TIME || y.type() == TextType.TIME) {
+        if (x.type().isTime() || y.type().isTime()) {
             return time(b, op, x, y);
         }
         TextType t = common(b, x, y);
@@ -412,9 +364,16 @@ final class Expressions {
         return new Typed(powerOf(x.expr().as(t.type()), y.expr().as(t.type())), t);
     }
 
-    /** TIME adds to and compares with TIME, and is multiplied and divided by numbers. */
+    /** TIME adds to and compares with TIME, and is multiplied and divided by numbers; dates differ by a TIME. */
     private Typed time(BinaryContext b, String op, Typed x, Typed y) {
         boolean both = x.type() == y.type();
+        if (x.type().isCalendar() || y.type().isCalendar()) {
+            TextType result = Calendar.result(op, x.type(), y.type());
+            if (result != null && result != TextType.BOOL) {
+                return new Typed(exact(op.equals("+") ? x.expr().plus(y.expr()) : x.expr().minus(y.expr())), result);
+            }
+            both &= result != null;
+        }
         if (both && (op.equals("+") || op.equals("-"))) {
             return new Typed(exact(op.equals("+") ? x.expr().plus(y.expr()) : x.expr().minus(y.expr())), TextType.TIME);
         }
@@ -432,27 +391,78 @@ final class Expressions {
     }
 
     private Typed application(ApplicationContext a, TextType hint) {
-        String name = a.ID().getText();
-        List<ExpressionContext> arguments = new ArrayList<>();
-        var tree = compilation.functionTree(name);
-        if (tree != null) {
-            return userFunction(a, name);
+        String name = a.variable().getText();
+        var target = calls().target(a.variable());
+        if (target != null) {
+            return ofText(a, name, target);
         }
         for (ArgumentContext argument : a.argument()) {
-            if (argument.expression() == null) {
+            if (argument.expression() == null && !argument.ID().getText().equalsIgnoreCase("ENO")) {
                 throw Compilation.stop(argument, "A function has no outputs to assign.", "Remove '=>'.");
             }
-            arguments.add(argument.expression());
         }
         String function = name.toUpperCase(Locale.ROOT);
-        return new StandardFunctions(this, body).apply(a, function, a.argument().stream().anyMatch(x -> x.ID() != null)
-                ? named(a, function) : arguments, hint);
+        if (Strings.isKnown(function)) {
+            var v = new Strings(this, body).number(a, function);
+            if (v == null) {
+                throw Compilation.stop(a, "A text is used where a number is needed.", "Assign it to a STRING.");
+            }
+            return v;
+        }
+        List<ArgumentContext> rest = a.argument().stream().filter(x -> x.ID() == null || !x.ID().getText().toUpperCase(Locale.ROOT)
+                .matches("ENO?")).toList();
+        if (rest.size() == a.argument().size()) {
+            return standard(a, function, rest, hint);
+        }
+        return enabled(a, function, rest, hint);
+    }
+
+    private Typed standard(ApplicationContext a, String function, List<ArgumentContext> arguments, TextType hint) {
+        return new StandardFunctions(this, body).apply(a, function, arguments.stream().anyMatch(x -> x.ID() != null)
+                ? named(arguments, function) : arguments.stream().map(ArgumentContext::expression).toList(), hint);
+    }
+
+    /** A function of the standard that is evaluated only where EN is true; else its result is 0. */
+    private Typed enabled(ApplicationContext a, String function, List<ArgumentContext> rest, TextType hint) {
+        Expr condition = Expr.of(true);
+        for (ArgumentContext x : a.argument()) {
+            if (x.ID() != null && x.ID().getText().equalsIgnoreCase("EN") && x.expression() != null) {
+                condition = body.kept("enable", condition(x.expression()));
+            }
+        }
+        Typed[] value = new Typed[1];
+        var inner = new ArrayList<>(body.nested(() -> value[0] = standard(a, function, rest, hint)));
+        var result = body.local("result", value[0].expr().type());
+        body.set(result, Expr.of(result.type(), 0));
+        inner.add(new Stmt.Assign(result, value[0].expr(), body.origin()));
+        body.add(new Stmt.If(condition, inner, List.of(), body.origin()));
+        for (ArgumentContext x : a.argument()) {
+            if (x.variable() != null && resolve(x.variable()) instanceof Symbol.Place p && p.writable()
+                    && p.type() instanceof DataType.Plain t && t.type() == TextType.BOOL) {
+                body.store(p, condition);
+            }
+        }
+        return new Typed(Expr.read(result), value[0].type());
+    }
+
+    /** A function or method of the text. */
+    private Typed ofText(ApplicationContext a, String name, Calls.Target target) {
+        if (calls().plain(target) != null && a.argument().stream().noneMatch(x -> x.ID() != null
+                && x.ID().getText().toUpperCase(Locale.ROOT).matches("ENO?"))) {
+            return userFunction(a, name);
+        }
+        DataType result = calls().result(target);
+        if (!(result instanceof DataType.Plain t)) {
+            throw Compilation.stop(a, "'" + name + "' gives no single value.", result == null ? "Call it as a statement of its own."
+                    : "Assign its result to a variable of the type " + result.shown() + ".");
+        }
+        return new Typed(load(calls().call(a, target, a.argument())), t.type());
     }
 
     /** Arguments that are given by name, in the order of the function's inputs. */
-    private static List<ExpressionContext> named(ApplicationContext a, String function) {
-        ExpressionContext[] ordered = new ExpressionContext[a.argument().size()];
-        for (ArgumentContext x : a.argument()) {
+    private static List<ExpressionContext> named(List<ArgumentContext> arguments, String function) {
+        ExpressionContext[] ordered = new ExpressionContext[arguments.size()];
+        for (ArgumentContext x : arguments) {
             int at = -1;
             for (int i = 0; x.ID() != null && i < ordered.length; i++) {
                 at = StandardFunctions.inputName(function, i).equalsIgnoreCase(x.ID().getText()) ? i : at;
@@ -468,7 +478,7 @@ final class Expressions {
     }
 
     private Typed userFunction(ApplicationContext a, String name) {
-        Function f = compilation.function(a.ID().getSymbol());
+        Function f = compilation.function(a.variable().ID().getSymbol());
         List<TextType> types = compilation.signature(name);
         if (f == null || types == null) {
             throw Compilation.stop(a, "The function '" + name + "' has errors.", "Correct these first.");

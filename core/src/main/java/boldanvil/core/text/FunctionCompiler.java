@@ -10,6 +10,7 @@ import boldanvil.core.text.StructuredTextParser.DeclarationContext;
 import boldanvil.core.text.StructuredTextParser.FunctionContext;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import org.antlr.v4.runtime.tree.TerminalNode;
 
 /** A function of the text: it has inputs, locals that restart at each call, and one result of its own name. */
@@ -29,64 +30,79 @@ final class FunctionCompiler {
         this.origin = compilation.host().origin();
     }
 
+    private static final BodyCompiler.Locals LOCALS = new BodyCompiler.Locals() {
+        @Override
+        public Slot make(String name, Type type) {
+            return Slot.of(name, Slot.Role.LOCAL, type);
+        }
+
+        @Override
+        public Slot array(String name, Type type, int length) {
+            return Slot.array(name, Slot.Role.LOCAL, type, new double[Math.max(2, length)], name);
+        }
+    };
+
     /** @param name an identifier unique in the program */
     Function compile(String name) {
-        TextType result = TextType.named(tree.ID(1).getText());
-        if (result == null) {
-            throw Compilation.stop(tree, "There is no type '" + tree.ID(1).getText() + "'.", "Use an elementary type.");
+        if (!(compilation.types().of(tree.result, scope) instanceof DataType.Plain result)) {
+            throw Compilation.stop(tree, "The function gives no single value.", "Use an elementary type.");
         }
-        Slot value = local("result", result.type());
-        scope.add(tree.name.getText(), new Symbol.Variable(value, result, true));
-        body.add(new Stmt.Assign(value, Expr.of(result.type(), 0), origin));
+        Type type = result.type().type();
+        Slot value = LOCALS.make("result", type);
+        scope.add(tree.name.getText(), new Symbol.Place(new Storage.Cell(value, result), true));
+        body.add(new Stmt.Assign(value, Expr.of(type, result.initial()), origin));
         for (var block : tree.varBlock()) {
             for (DeclarationContext d : block.declaration()) {
-                for (TerminalNode id : d.ID()) {
-                    compilation.guarded(() -> declare(block, d, id));
-                }
+                compilation.guarded(() -> {
+                    DataType t = compilation.types().of(d, scope);
+                    d.ID().forEach(id -> compilation.guarded(() -> declare(block, d, id, t)));
+                });
             }
         }
-        types.add(result);
+        types.add(result.type());
         compilation.signature(tree.name.getText(), types);
-        body.addAll(new BodyCompiler(compilation, scope, FunctionCompiler::local).body(tree.statements()));
+        body.addAll(new BodyCompiler(compilation, scope, LOCALS).body(tree.statements()));
         return new Function(name, parameters, body, Expr.read(value));
     }
 
-    private static Slot local(String name, Type type) {
-        return Slot.of(name, Slot.Role.LOCAL, type);
-    }
-
-    private void declare(StructuredTextParser.VarBlockContext block, DeclarationContext d, TerminalNode id) {
-        int kind = block.kind.getType();
+    private void declare(StructuredTextParser.VarBlockContext block, DeclarationContext d, TerminalNode id, DataType type) {
         String name = id.getText();
-        TextType t = TextType.named(d.typeSpec().ID().getText());
-        if (t == null || kind == StructuredTextParser.VAR_OUTPUT) {
-            throw Compilation.stop(d, t == null ? "A function has no instances of function blocks, and there is no type '"
-                    + d.typeSpec().ID().getText() + "'." : "A function has one result and no outputs.", "Use a function block instead.");
-        }
+        var compiler = new BodyCompiler(compilation, scope, LOCALS);
         Symbol s;
-        if (d.typeSpec().ARRAY() != null) {
-            var bounds = Declarer.bounds(compilation, scope, d);
-            int size = Math.max(2, bounds.stream().mapToInt(Symbol.Bounds::size).reduce(1, Math::multiplyExact));
-            s = new Symbol.Array(Slot.array(name, Slot.Role.LOCAL, t.type(), new double[size], name), t, bounds, true);
-        } else if (kind == StructuredTextParser.VAR_INPUT) {
-            Slot p = local(name.toLowerCase(java.util.Locale.ROOT), t.type());
+        if (block.kind.getType() == StructuredTextParser.VAR_INPUT) {
+            var t = (DataType.Plain) type;
+            Slot p = LOCALS.make(name.toLowerCase(Locale.ROOT), t.type().type());
             parameters.add(p);
-            types.add(t);
-            s = new Symbol.Variable(p, t, true);
-        } else {
-            var expressions = new BodyCompiler(compilation, scope, FunctionCompiler::local).expressions();
-            Expr initial = d.initializer() == null ? Expr.of(t.type(), 0)
-                    : expressions.to(expressions.value(d.initializer().expression(0), t), t, d.getStart()).expr();
-            if (block.CONSTANT() != null) {
-                s = new Symbol.Value(new Symbol.Typed(initial, t));
+            types.add(t.type());
+            s = new Symbol.Place(new Storage.Cell(p, t), true);
+        } else if (type instanceof DataType.Plain t) {
+            Expr initial = d.initializer() == null ? Expr.of(t.type().type(), t.initial())
+                    : compiler.converted(d.initializer().expression(), t.type());
+            if (!block.CONSTANT().isEmpty()) {
+                s = new Symbol.Value(new Symbol.Typed(initial, t.type()));
             } else {
-                Slot v = local(name + "_v", t.type());
+                Slot v = LOCALS.make(name + "_v", t.type().type());
+                body.addAll(compiler.written());
                 body.add(new Stmt.Assign(v, initial, origin));
-                s = new Symbol.Variable(v, t, true);
+                s = new Symbol.Place(new Storage.Cell(v, t), true);
             }
+        } else {
+            var initial = new InitialValues(compiler.expressions()).of(type, d.initializer());
+            s = new Symbol.Place(Memory.allocate(type, name, 1, initial, (n, t, values) -> begun(n, t, values)), true);
         }
         if (!scope.add(name, s)) {
             compilation.mistake(id.getSymbol(), "There is a variable '" + name + "' already.", "Choose another name.");
         }
+    }
+
+    /** A local with its values; arrays of locals begin with zeros, so only others are set. */
+    private Slot begun(String name, Type type, double[] values) {
+        Slot s = values.length == 1 ? LOCALS.make(name + "_v", type) : LOCALS.array(name, type, values.length);
+        for (int i = 0; i < values.length; i++) {
+            if (values[i] != 0 || !s.isArray()) {
+                body.add(Memory.store(s, s.isArray() ? Expr.of(Type.INT32, i) : null, Expr.of(type, values[i]), origin));
+            }
+        }
+        return s;
     }
 }

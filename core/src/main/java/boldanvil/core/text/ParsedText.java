@@ -38,31 +38,39 @@ public final class ParsedText {
     private final List<Mistake> mistakes = new ArrayList<>();
     private StructuredTextParser.UnitContext unit;
     private StructuredTextParser.FormulaContext formula;
+    private StructuredTextParser.PlcProgramContext application;
 
-    private ParsedText(String text, boolean asFormula) {
-        String checked = checked(text);
+    private enum Form { BLOCK, FORMULA, APPLICATION }
+
+    private ParsedText(String text, Form form) {
+        String checked = checked(text, form == Form.APPLICATION ? TextLimits.APPLICATION : 1);
         var parser = parser(checked, mistakes);
-        if (asFormula) {
-            formula = parser.formula();
-        } else {
-            unit = parser.unit();
+        switch (form) {
+            case FORMULA -> formula = parser.formula();
+            case BLOCK -> unit = parser.unit();
+            case APPLICATION -> application = parser.plcProgram();
         }
     }
 
-    private String checked(String text) {
-        var tooMuch = TextLimits.check(text);
+    private String checked(String text, int scale) {
+        var tooMuch = TextLimits.check(text, scale);
         tooMuch.ifPresent(mistakes::add);
         return tooMuch.isPresent() ? "" : text;
     }
 
     /** The text of a function block or chart. */
     public static ParsedText block(String text) {
-        return CACHE.computeIfAbsent(text, t -> new ParsedText(t, false));
+        return CACHE.computeIfAbsent(text, t -> new ParsedText(t, Form.BLOCK));
     }
 
     /** One expression. */
     public static ParsedText formula(String text) {
-        return CACHE.computeIfAbsent("=" + text, _ -> new ParsedText(text, true));
+        return CACHE.computeIfAbsent("=" + text, _ -> new ParsedText(text, Form.FORMULA));
+    }
+
+    /** The whole program of a PLC. */
+    public static ParsedText application(String text) {
+        return new ParsedText(text, Form.APPLICATION);
     }
 
     static StructuredTextParser parser(String text, List<Mistake> mistakes) {
@@ -78,7 +86,10 @@ public final class ParsedText {
         var lexer = new StructuredTextLexer(CharStreams.fromString(text));
         lexer.removeErrorListeners();
         lexer.addErrorListener(listener);
-        var parser = new StructuredTextParser(new CommonTokenStream(lexer));
+        var tokens = new CommonTokenStream(lexer);
+        tokens.fill();
+        SoftKeywords.soften(tokens.getTokens());
+        var parser = new StructuredTextParser(tokens);
         parser.removeErrorListeners();
         parser.addErrorListener(listener);
         return parser;
@@ -103,6 +114,10 @@ public final class ParsedText {
         return formula;
     }
 
+    StructuredTextParser.PlcProgramContext application() {
+        return application;
+    }
+
     /** Whether the text is a chart. */
     public boolean isChart() {
         return unit.chart() != null;
@@ -124,13 +139,31 @@ public final class ParsedText {
             }
             for (var d : block.declaration()) {
                 var spec = d.typeSpec();
-                TextType t = spec == null || spec.ID() == null || spec.ARRAY() != null ? null : TextType.named(spec.ID().getText());
+                TextType t = spec == null || spec.ID() == null ? null : carried(spec.ID().getText());
                 if (t != null) {
                     d.ID().forEach(id -> found.add(new Variable(id.getText(), t.type())));
                 }
             }
         }
         return found;
+    }
+
+    /** The elementary type that carries a type of the text; null for others. */
+    private TextType carried(String name) {
+        TextType elementary = TextType.named(name);
+        if (elementary != null) {
+            return elementary;
+        }
+        for (var b : unit.typeBlock()) {
+            for (var t : b.typeDeclaration()) {
+                if (t.name != null && t.name.getText().equalsIgnoreCase(name)) {
+                    return t.enumeration() != null ? t.enumeration().base == null ? TextType.DINT : TextType.named(t.enumeration().base
+                            .getText()) : t.typeSpec() != null && t.typeSpec().ID() != null && !t.typeSpec().ID().getText()
+                            .equalsIgnoreCase(name) ? carried(t.typeSpec().ID().getText()) : null;
+                }
+            }
+        }
+        return null;
     }
 
     /** Names of the steps of a chart, in the order of the text. */
@@ -147,8 +180,9 @@ public final class ParsedText {
     }
 
     private static void collect(ParseTree tree, Set<String> names) {
-        if (tree instanceof StructuredTextParser.VariableContext v && v.ID(0) != null) {
-            names.add(v.ID(0).getText());
+        if (tree instanceof StructuredTextParser.VariableContext v && v.ID() != null
+                && !(v.getParent() instanceof StructuredTextParser.ApplicationContext)) {
+            names.add(v.ID().getText());
         }
         for (int i = 0; i < tree.getChildCount(); i++) {
             collect(tree.getChild(i), names);

@@ -27,7 +27,7 @@ final class StandardFunctions {
             "TRUNC", "MOVE");
     private static final Set<String> OTHERS = Set.of("ATAN2", "EXPT", "MIN", "MAX", "LIMIT", "SEL", "MUX", "SHL", "SHR", "ROL", "ROR",
             "ADD", "SUB",
-            "MUL", "DIV", "GT", "GE", "EQ", "LE", "LT", "NE");
+            "MUL", "DIV", "GT", "GE", "EQ", "LE", "LT", "NE", "ADD_TIME", "SUB_TIME", "MUL_TIME", "DIV_TIME", "CONCAT_DATE_TOD");
 
     private final Expressions expressions;
     private final BodyCompiler body;
@@ -41,12 +41,14 @@ final class StandardFunctions {
     static Set<String> names() {
         Set<String> all = new TreeSet<>(OF_ONE);
         all.addAll(OTHERS);
+        all.addAll(Strings.names());
         return all;
     }
 
     static boolean isKnown(String name) {
         String upper = name.toUpperCase(Locale.ROOT);
-        return OF_ONE.contains(upper) || OTHERS.contains(upper) || isConversion(upper) || isFromBcd(upper) || isToBcd(upper);
+        return OF_ONE.contains(upper) || OTHERS.contains(upper) || Strings.isKnown(upper)
+                || isConversion(upper) || isFromBcd(upper) || isToBcd(upper);
     }
 
     private static boolean isConversion(String name) {
@@ -174,6 +176,7 @@ final class StandardFunctions {
                 }
                 yield new Typed(all.getFirst().type() == TextType.TIME ? Expressions.exact(y) : y, all.getFirst().type());
             }
+            case "ADD_TIME", "SUB_TIME", "MUL_TIME", "DIV_TIME", "CONCAT_DATE_TOD" -> ofTimes(at, name, arguments);
             case "GT", "GE", "EQ", "LE", "LT", "NE" -> {
                 expect(at, name, arguments, 2, 2);
                 var all = same(at, arguments, null);
@@ -183,6 +186,25 @@ final class StandardFunctions {
                     "Correct the name, or write the function before the "
                     + "variables of the block. A function block is called as a statement of its own.");
         };
+    }
+
+    private Typed ofTimes(ParserRuleContext at, String name, List<ExpressionContext> arguments) {
+        expect(at, name, arguments, 2, 2);
+        if (name.equals("CONCAT_DATE_TOD")) {
+            var day = expressions.to(expressions.value(arguments.get(0), TextType.DATE), TextType.DATE, at.getStart());
+            var time = expressions.to(expressions.value(arguments.get(1), TextType.TOD), TextType.TOD, at.getStart());
+            return new Typed(day.expr().plus(time.expr()), TextType.DT);
+        }
+        Expr x = expressions.to(expressions.value(arguments.get(0), TextType.TIME), TextType.TIME, at.getStart()).expr();
+        boolean sum = name.startsWith("ADD") || name.startsWith("SUB");
+        var given = expressions.value(arguments.get(1), sum ? TextType.TIME : TextType.LREAL);
+        Expr y = (sum ? expressions.to(given, TextType.TIME, at.getStart()) : real(at, name, given)).expr().as(Type.FLOAT64);
+        return new Typed(Expressions.exact(switch (name) {
+            case "ADD_TIME" -> x.plus(y);
+            case "SUB_TIME" -> x.minus(y);
+            case "MUL_TIME" -> x.times(y);
+            default -> x.over(expressions.divisor(y));
+        }), TextType.TIME);
     }
 
     private static void expect(ParserRuleContext at, String name, List<ExpressionContext> arguments, int least, int most) {
@@ -299,6 +321,13 @@ final class StandardFunctions {
         Expr e = v.expr();
         if (v.type() == to) {
             return new Typed(e, to);
+        }
+        if (v.type().isCalendar() || to.isCalendar()) {
+            Expr date = Calendar.converted(body.kept("instant", e), v.type(), to);
+            if (date == null) {
+                throw Compilation.stop(at, "A " + v.type() + " cannot become a " + to + ".", "Use DT_TO_DATE, DT_TO_TOD or DATE_TO_DT.");
+            }
+            return new Typed(date, to);
         }
         if (v.type().isBits() || to.isBits()) {
             return bits(at, v, to);

@@ -48,6 +48,7 @@ public final class TextEditing {
         for (Token t = lexer.nextToken(); t.getType() != Token.EOF; t = lexer.nextToken()) {
             tokens.add(t);
         }
+        SoftKeywords.soften(tokens);
         declare();
     }
 
@@ -73,6 +74,8 @@ public final class TextEditing {
     private static boolean opens(Token t) {
         return switch (t.getType()) {
             case StructuredTextLexer.VAR, StructuredTextLexer.VAR_INPUT, StructuredTextLexer.VAR_OUTPUT,
+                    StructuredTextLexer.VAR_IN_OUT, StructuredTextLexer.VAR_TEMP, StructuredTextLexer.VAR_GLOBAL,
+                    StructuredTextLexer.VAR_EXTERNAL, StructuredTextLexer.RETAIN,
                     StructuredTextLexer.VAR_CONTACT, StructuredTextLexer.VAR_BRANCH, StructuredTextLexer.VAR_PARAMETER,
                     StructuredTextLexer.VAR_QUANTITY, StructuredTextLexer.CONSTANT -> true;
             default -> false;
@@ -139,7 +142,8 @@ public final class TextEditing {
     private Kind kind(Token t) {
         return switch (t.getType()) {
             case StructuredTextLexer.COMMENT -> Kind.COMMENT;
-            case StructuredTextLexer.DURATION, StructuredTextLexer.BASED, StructuredTextLexer.TYPED, StructuredTextLexer.REAL,
+            case StructuredTextLexer.DURATION, StructuredTextLexer.CALENDAR, StructuredTextLexer.CHARACTERS, StructuredTextLexer.BASED,
+                    StructuredTextLexer.TYPED, StructuredTextLexer.REAL,
                     StructuredTextLexer.INTEGER -> Kind.NUMBER;
             case StructuredTextLexer.ID -> declared.containsKey(key(t.getText())) ? Kind.NAME
                     : TextType.named(t.getText()) != null || Compilation.standardBlocks().containsKey(key(t.getText())) ? Kind.TYPE

@@ -19,6 +19,10 @@ final class TextLimits {
     static final int TOKENS = 60_000;
     /** Statements the text becomes, those of all instances of function blocks included. */
     static final int STATEMENTS = 100_000;
+    /** Statements of the whole program of a PLC. */
+    static final int STATEMENTS_OF_APPLICATION = 400_000;
+    /** How much longer the whole program of a PLC may be than the text of a block. */
+    static final int APPLICATION = 10;
     /** Operations in one step, calls of functions included. */
     static final double OPERATIONS = 20e6;
 
@@ -26,9 +30,14 @@ final class TextLimits {
 
     /** What makes a text too large to be read. */
     static Optional<Mistake> check(String text) {
-        if (text.length() > LONGEST) {
-            return Optional.of(new Mistake(1, 1, "The text is longer than " + LONGEST + " characters.", "Divide it among several blocks.",
-                    false));
+        return check(text, 1);
+    }
+
+    /** @param scale how many times as long as the text of a block it may be */
+    static Optional<Mistake> check(String text, int scale) {
+        if (text.length() > LONGEST * scale) {
+            return Optional.of(new Mistake(1, 1, "The text is longer than " + LONGEST * scale + " characters.",
+                    "Divide it among several blocks.", false));
         }
         var lexer = new StructuredTextLexer(CharStreams.fromString(text));
         lexer.removeErrorListeners();
@@ -46,8 +55,8 @@ final class TextLimits {
             boolean sign = word.equals("-") || word.equals("+") || word.equals("NOT");
             signs = sign ? signs + 1 : 0;
             operators = separates(word) ? 0 : operators + (isOperator(word) ? 1 : 0);
-            if (++tokens > TOKENS) {
-                return tooMuch(t, "The text has more than " + TOKENS + " words and signs.", "Divide it among several blocks.");
+            if (++tokens > TOKENS * scale) {
+                return tooMuch(t, "The text has more than " + TOKENS * scale + " words and signs.", "Divide it among several blocks.");
             }
             if (depth > DEEPEST) {
                 return tooMuch(t, "Brackets or statements are nested deeper than " + DEEPEST + ".",

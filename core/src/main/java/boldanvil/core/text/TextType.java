@@ -18,7 +18,13 @@ enum TextType {
     REAL(Type.FLOAT32),
     LREAL(Type.FLOAT64),
     /** Seconds. */
-    TIME(Type.FLOAT64);
+    TIME(Type.FLOAT64),
+    /** Seconds since the beginning of 1970, of a midnight. */
+    DATE(Type.FLOAT64),
+    /** Seconds since midnight. */
+    TOD(Type.FLOAT64),
+    /** Seconds since the beginning of 1970. */
+    DT(Type.FLOAT64);
 
     private final Type type;
 
@@ -50,6 +56,15 @@ enum TextType {
         return this == REAL || this == LREAL;
     }
 
+    /** Whether it is a duration, a date or a time of day. */
+    boolean isTime() {
+        return this == TIME || isCalendar();
+    }
+
+    boolean isCalendar() {
+        return this == DATE || this == TOD || this == DT;
+    }
+
     boolean isInteger() {
         return type.isInteger();
     }
@@ -58,9 +73,15 @@ enum TextType {
         return isReal() || isInteger();
     }
 
-    /** The type with a name, or null. */
+    /** The type with a name, or null. The long forms of times have the same values here. */
     static TextType named(String name) {
-        String upper = name.toUpperCase(Locale.ROOT);
+        String upper = switch (name.toUpperCase(Locale.ROOT)) {
+            case "LTIME" -> "TIME";
+            case "LDATE" -> "DATE";
+            case "TIME_OF_DAY", "LTOD", "LTIME_OF_DAY" -> "TOD";
+            case "DATE_AND_TIME", "LDT", "LDATE_AND_TIME" -> "DT";
+            default -> name.toUpperCase(Locale.ROOT);
+        };
         for (TextType t : values()) {
             if (t.name().equals(upper)) {
                 return t;
@@ -71,7 +92,7 @@ enum TextType {
 
     /** Whether every value of this type is a value of the other one (IEC 61131-3:2013, figure 12). */
     boolean widensTo(TextType to) {
-        if (this == to || type == to.type && this != TIME && to != TIME) {
+        if (this == to || type == to.type && !isTime() && !to.isTime()) {
             return true;
         }
         if (!isNumber() || !to.isNumber()) {

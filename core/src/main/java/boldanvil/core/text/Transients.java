@@ -28,9 +28,9 @@ final class Transients {
         var t = new Transients();
         boolean jumps = contains(body, StructuredTextParser.ReturnContext.class);
         for (var s : body.statement()) {
-            if (!jumps && s instanceof AssignmentContext a && a.variable().getChildCount() == 1) {
+            if (!jumps && s instanceof AssignmentContext a && a.variable().getChildCount() == 1 && a.variable().ID() != null) {
                 t.walk(a.expression(), null);
-                String name = Scope.key(a.variable().ID(0).getText());
+                String name = Scope.key(a.variable().ID().getText());
                 if (t.mentioned.add(name)) {
                     t.setter.put(name, a);
                 }
@@ -72,10 +72,8 @@ final class Transients {
             walk(f.statements(), inner);
             return;
         }
-        if (tree instanceof VariableContext v) {
-            mention(Scope.key(v.ID(0).getText()), within);
-        } else if (tree instanceof StructuredTextParser.CallContext c) {
-            mention(Scope.key(c.ID().getText()), within);
+        if (tree instanceof VariableContext v && v.ID() != null) {
+            mention(Scope.key(v.ID().getText()), within);
         }
         for (int i = 0; i < tree.getChildCount(); i++) {
             if (!(tree.getChild(i) instanceof TerminalNode)) {

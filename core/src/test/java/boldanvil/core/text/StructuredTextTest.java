@@ -176,7 +176,7 @@ class StructuredTextTest {
         "FOR k := 1 TO 20000 DO y := 1.0; END_FOR; | more than the limit of 1000",
         "q := q + q; | '+' needs numbers, not BOOL",
         "y := T#1s; | A TIME is used where a LREAL is needed",
-        "t(IN := TRUE, XX := 1); | The function block has no such input",
+        "t(IN := TRUE, XX := 1); | has no such input",
         "k[1] := 3; | 'k' is not an array",
         "y := t.ZZ; | 't' has no 'ZZ'"})
     void mistakesAreToldWithTheirPlace(String statements, String cause) {

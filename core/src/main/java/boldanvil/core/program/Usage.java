@@ -1,16 +1,11 @@
-package boldanvil.core.lower;
+package boldanvil.core.program;
 
-import boldanvil.core.program.Expr;
-import boldanvil.core.program.Function;
-import boldanvil.core.program.Procedure;
-import boldanvil.core.program.Rewriter;
-import boldanvil.core.program.Table;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 
 /** Collects the functions and tables that procedures use, directly or through functions. */
-final class Usage {
+public final class Usage {
     private final Set<Function> functions = new LinkedHashSet<>();
     private final Set<Table> tables = new LinkedHashSet<>();
 
@@ -18,16 +13,16 @@ final class Usage {
         procedures.forEach(p -> Rewriter.expressions(p.body(), this::note));
     }
 
-    static Usage of(List<Procedure> procedures) {
+    public static Usage of(List<Procedure> procedures) {
         return new Usage(procedures);
     }
 
     /** Callees first. */
-    List<Function> functions() {
+    public List<Function> functions() {
         return List.copyOf(functions);
     }
 
-    List<Table> tables() {
+    public List<Table> tables() {
         return List.copyOf(tables);
     }
 

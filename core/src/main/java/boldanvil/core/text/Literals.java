@@ -1,0 +1,95 @@
+package boldanvil.core.text;
+
+import boldanvil.core.program.Expr;
+import boldanvil.core.text.StructuredTextParser.LiteralContext;
+import boldanvil.core.text.Symbol.Typed;
+import java.util.Locale;
+import java.util.regex.Matcher;
+import java.util.regex.Pattern;
+
+/** Constants as they are written (IEC 61131-3:2013, tables 5 to 9). */
+final class Literals {
+    private static final Pattern DURATION_PART = Pattern.compile("([0-9_]+(?:\\.[0-9_]+)?)(ms|us|ns|d|h|m|s)");
+
+    private Literals() {}
+
+    /** @param hint what a number takes on where nothing else decides, or null */
+    static Typed of(LiteralContext l, TextType hint, Types types) {
+        String text = l.getText().replace("_", "").toLowerCase(Locale.ROOT);
+        if (l.TRUE() != null || l.FALSE() != null) {
+            return new Typed(Expr.of(l.TRUE() != null), TextType.BOOL);
+        }
+        if (l.DURATION() != null) {
+            return new Typed(Expr.of(seconds(text)), TextType.TIME);
+        }
+        if (l.CALENDAR() != null) {
+            return Calendar.literal(l, l.CALENDAR().getText());
+        }
+        if (l.CHARACTERS() != null) {
+            throw Compilation.stop(l, "A text is used where a number is needed.", "Write a number, or convert the text.");
+        }
+        if (l.NAMED() != null) {
+            return types.named(l, l.NAMED().getText());
+        }
+        if (l.TYPED() != null) {
+            return typed(l, text);
+        }
+        if (l.REAL() != null) {
+            TextType t = hint != null && hint.isReal() ? hint : TextType.LREAL;
+            return new Typed(Expr.of(t.type(), Double.parseDouble(text)), t, true);
+        }
+        double v = whole(l, text);
+        TextType t = hint != null && hint.isNumber() && Expressions.fits(v, hint) ? hint : v > Integer.MAX_VALUE ? TextType.UDINT
+                : TextType.DINT;
+        return new Typed(Expr.of(t.type(), v), t, true);
+    }
+
+    private static double whole(LiteralContext l, String text) {
+        try {
+            int sharp = text.indexOf('#');
+            long v = sharp < 0 ? Long.parseLong(text) : Long.parseLong(text.substring(sharp + 1),
+                    Integer.parseInt(text.substring(0, sharp)));
+            if (v <= 0xFFFF_FFFFL) {
+                return v;
+            }
+        } catch (NumberFormatException _) {
+            // Told below, together with what is too large.
+        }
+        throw Compilation.stop(l, "'" + l.getText() + "' is not a 32-bit number.", "Check its digits.");
+    }
+
+    private static Typed typed(LiteralContext l, String text) {
+        String name = text.substring(0, text.indexOf('#'));
+        String rest = text.substring(text.indexOf('#') + 1);
+        TextType t = TextType.named(name);
+        if (t == null || t.isTime()) {
+            throw Compilation.stop(l, "There is no type '" + name.toUpperCase(Locale.ROOT) + "' for literals.",
+                    "Use INT#, REAL# and the like.");
+        }
+        double v = rest.equals("true") ? 1 : rest.equals("false") ? 0 : rest.contains("#") ? whole(l, rest) : Double.parseDouble(rest);
+        if (t == TextType.BOOL ? v != 0 && v != 1 : !Expressions.fits(v, t)) {
+            throw Compilation.stop(l, "The number does not fit into " + t + ".", "Choose a smaller number, or a wider type.");
+        }
+        return new Typed(Expr.of(t.type(), v), t);
+    }
+
+    private static double seconds(String text) {
+        Matcher m = DURATION_PART.matcher(text);
+        double sum = 0;
+        while (m.find()) {
+            double value = Double.parseDouble(m.group(1));
+            // Divisions, since 1/1000 has no exact form but most of its multiples are rounded well.
+            sum += switch (m.group(2)) {
+                case "d" -> value * 86_400;
+                case "h" -> value * 3_600;
+                case "m" -> value * 60;
+                case "s" -> value;
+                case "ms" -> value / 1e3;
+                case "us" -> value / 1e6;
+                default -> value / 1e9;
+            };
+        }
+        double exact = Math.rint(sum * Expressions.NANOS) / Expressions.NANOS;
+        return text.contains("#-") ? -exact : exact;
+    }
+}
