@@ -67,6 +67,10 @@ public final class TextEditing {
         return List.copyOf(all);
     }
 
+    static boolean isKeyword(String upper) {
+        return KEYWORDS.contains(upper);
+    }
+
     private static boolean isKeyword(Token t) {
         return t.getType() >= StructuredTextLexer.FUNCTION && t.getType() <= StructuredTextLexer.END_ACTION;
     }
