@@ -1,51 +1,32 @@
 package boldanvil.standin;
 
 import boldanvil.core.control.DeviceFault;
-import boldanvil.core.control.FindingMessage;
-import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
-import boldanvil.core.user.Log;
-import java.io.BufferedReader;
 import java.io.IOException;
-import java.io.InputStreamReader;
-import java.io.OutputStream;
-import java.net.InetAddress;
-import java.net.ServerSocket;
-import java.net.Socket;
-import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.security.MessageDigest;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CountDownLatch;
-import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 import tools.jackson.core.JacksonException;
 import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** The control channel; see {@link boldanvil.core.control.ControlClient} for its form. */
-final class ControlServer implements AutoCloseable {
+final class ControlServer extends ControlChannel {
     private static final JsonMapper MAPPER = JsonMapper.builder()
             .disable(tools.jackson.databind.DeserializationFeature.FAIL_ON_NULL_FOR_PRIMITIVES).build();
-    private static final int MAX_LINE = 1 << 20;
-    /** Connections at a time; more are closed at once. */
-    private static final int MOST_CLIENTS = 32;
-    /** How long a client may take to show the token. */
-    private static final int STRANGER_MILLIS = 2_000;
     /** How long the client that drives a running rig may be silent before it counts as gone. */
     private static final long HEARTBEAT_NANOS = 5_000_000_000L;
 
     private final String token;
-    private final ServerSocket server;
     private final CountDownLatch ending = new CountDownLatch(1);
-    private final Semaphore room = new Semaphore(MOST_CLIENTS);
     private volatile BenchSession session;
     private volatile Thread master;
     private volatile long heardAt = System.nanoTime();
@@ -55,41 +36,14 @@ final class ControlServer implements AutoCloseable {
     private long quietSince = System.nanoTime();
 
     ControlServer(String token) throws IOException {
+        super(token, "bench process", Place.bench(""));
         this.token = token;
-        server = new ServerSocket(0, 8, InetAddress.getLoopbackAddress());
-        Thread.ofPlatform().daemon().name("control").start(this::accept);
-    }
-
-    int port() {
-        return server.getLocalPort();
-    }
-
-    private void accept() {
-        while (!server.isClosed()) {
-            try {
-                Socket socket = server.accept();
-                if (!room.tryAcquire()) {
-                    socket.close();
-                    continue;
-                }
-                Thread.ofVirtual().name("control client").start(() -> {
-                    try (socket) {
-                        serve(socket);
-                    } catch (IOException | RuntimeException e) {
-                        Log.ignored(ControlServer.class, e, "The client of the control channel disconnected.");
-                    } finally {
-                        room.release();
-                        left();
-                    }
-                });
-            } catch (IOException e) {
-                Log.ignored(ControlServer.class, e, "A connection was not accepted.");
-            }
-        }
+        open();
     }
 
     /** A connection has ended. If it was the one that drives the rig and did not say that it leaves, devices do what the project says. */
-    private synchronized void left() {
+    @Override
+    protected synchronized void left() {
         if (master == Thread.currentThread()) {
             master = null;
             quietSince = System.nanoTime();
@@ -122,70 +76,19 @@ final class ControlServer implements AutoCloseable {
         return ending.await(millis, TimeUnit.MILLISECONDS);
     }
 
-    private void serve(Socket socket) throws IOException {
-        socket.setTcpNoDelay(true);
-        socket.setSoTimeout(STRANGER_MILLIS);
-        var in = new BufferedReader(new InputStreamReader(socket.getInputStream(), StandardCharsets.UTF_8));
-        OutputStream out = socket.getOutputStream();
-        boolean known = false;
-        for (String line = readLine(in); line != null; line = readLine(in)) {
-            Map<String, Object> answer = answer(line, known);
-            known |= Boolean.TRUE.equals(answer.get("ok"));
-            socket.setSoTimeout(0);
-            out.write((MAPPER.writeValueAsString(answer) + "\n").getBytes(StandardCharsets.UTF_8));
-            out.flush();
-            if (!known) {
-                return;
-            }
-        }
+    @Override
+    protected void heard() {
+        heardAt = Thread.currentThread() == master ? System.nanoTime() : heardAt;
     }
 
-    private static String readLine(BufferedReader in) throws IOException {
-        var line = new StringBuilder();
-        for (int c = in.read(); c != '\n'; c = in.read()) {
-            if (c < 0 || line.length() > MAX_LINE) {
-                return null;
-            }
-            line.append((char) c);
-        }
-        return line.toString();
-    }
-
-    private Map<String, Object> answer(String line, boolean known) {
-        try {
-            JsonNode request = MAPPER.readTree(line);
-            String what = request.path("do").asString("");
-            if (!known && !(what.equals("hello") && MessageDigest.isEqual(request.path("token").asString("")
-                    .getBytes(StandardCharsets.UTF_8), token.getBytes(StandardCharsets.UTF_8)))) {
-                throw FindingException.of(Place.bench(""), "A client connected without the token of the bench process.",
-                        "Start the rig again.");
-            }
-            heardAt = Thread.currentThread() == master ? System.nanoTime() : heardAt;
-            var answer = new LinkedHashMap<String, Object>(Map.of("ok", true));
-            if (isUrgent(what)) {
-                urgent(what);
-            } else {
-                synchronized (this) {
-                    answer.putAll(handle(what, request));
-                }
-            }
-            return answer;
-        } catch (FindingException e) {
-            return refusal(e.findings().getFirst());
-        } catch (JacksonException e) {
-            return refusal(Finding.error(Place.bench(""), "The request is not JSON.", "Send one object per line."));
-        } catch (IOException | RuntimeException e) {
-            return refusal(Finding.error(Place.bench(""), "The bench process failed to process a request: " + e + ".",
-                    "Start the rig again; if it happens again, please report it."));
-        }
-    }
-
-    private static boolean isUrgent(String what) {
+    @Override
+    protected boolean isUrgent(String what) {
         return what.equals("halt") || what.equals("stop") || what.equals("end");
     }
 
     /** What must never wait for another request. */
-    private void urgent(String what) {
+    @Override
+    protected void urgent(String what) {
         BenchSession s = session;
         switch (what) {
             case "halt" -> session().halt();
@@ -199,13 +102,8 @@ final class ControlServer implements AutoCloseable {
         }
     }
 
-    private static Map<String, Object> refusal(Finding f) {
-        var m = FindingMessage.of(f);
-        m.put("ok", false);
-        return m;
-    }
-
-    private Map<String, Object> handle(String what, JsonNode r) throws IOException {
+    @Override
+    protected Map<String, Object> handle(String what, JsonNode r) throws IOException {
         switch (what) {
             case "hello" -> { }
             case "load" -> {
@@ -313,7 +211,7 @@ final class ControlServer implements AutoCloseable {
 
     @Override
     public void close() throws IOException {
-        server.close();
+        super.close();
         if (session != null) {
             session.close();
         }

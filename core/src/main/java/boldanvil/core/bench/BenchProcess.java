@@ -48,7 +48,8 @@ final class BenchProcess implements BenchLink {
             // The quick compiler suffices for the few microseconds of a tick; the thorough one would take a core from the
             // ticks for seconds, just when they begin to keep pace with the wall clock.
             List<String> command = new ArrayList<>(List.of(Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                    "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED"));
+                    "-XX:+UseSerialGC", "-XX:TieredStopAtLevel=1", "-Xshare:auto", "--enable-native-access=ALL-UNNAMED",
+                    "--sun-misc-unsafe-memory-access=allow"));
             for (String own : List.of(DeviceRegistry.FOLDER, UserFolder.PROPERTY, "java.io.tmpdir")) {
                 if (System.getProperty(own) != null) {
                     command.add("-D" + own + "=" + System.getProperty(own));

@@ -8,6 +8,9 @@ public interface BenchHost {
     /** The class whose main method is the bench process. */
     String mainClass();
 
+    /** The class whose main method is the process of a PLC. */
+    String plcClass();
+
     /** The one on the class path; empty where the stand-ins are not installed. */
     static Optional<BenchHost> installed() {
         return ServiceLoader.load(BenchHost.class, BenchHost.class.getClassLoader()).findFirst();

@@ -15,7 +15,13 @@ import java.util.function.DoubleConsumer;
  */
 public interface DeviceLink extends AutoCloseable {
     /** What a device can be asked for. */
-    enum Capability { IDENTIFY, DEPLOY, READ, WRITE, SUBSCRIBE, SAFE_STOP }
+    enum Capability {
+        IDENTIFY, DEPLOY, READ, WRITE, SUBSCRIBE, SAFE_STOP,
+        /** Its tags can be read, written and subscribed to by their addresses. */
+        TAGS,
+        /** It names its tags. */
+        BROWSE
+    }
 
     /**
      * What a device states of itself.
@@ -37,7 +43,52 @@ public interface DeviceLink extends AutoCloseable {
         void row(int group, long nanos, double[] values);
     }
 
+    /** Takes values of tags, on a thread of the link. */
+    interface TagReceiver {
+        /** @param tag index in the tags that were subscribed to */
+        void reading(int tag, Reading reading);
+    }
+
+    /** Most tags that are browsed. */
+    int MOST_TAGS = 100_000;
+
     Set<Capability> capabilities();
+
+    /**
+     * The tags a device names, at most {@link #MOST_TAGS}.
+     *
+     * @param cancelled asked between requests
+     */
+    default List<Tag> browse(BooleanSupplier cancelled) {
+        throw new UnsupportedOperationException(Capability.BROWSE.name());
+    }
+
+    /** The present values of tags, one for each. What a device does not know is {@linkplain Reading#bad bad}; a lost link throws. */
+    default List<Reading> readTags(List<Tag> tags) {
+        throw new UnsupportedOperationException(Capability.TAGS.name());
+    }
+
+    /**
+     * Writes values and waits for their confirmation.
+     *
+     * @throws boldanvil.core.finding.FindingException when the device refuses one, or does not answer
+     */
+    default void writeTags(Map<Tag, Object> values) {
+        throw new UnsupportedOperationException(Capability.TAGS.name());
+    }
+
+    /**
+     * Has tags measured from now on; replaces what was subscribed to before. While the link is lost, every tag gets a reading that is not
+     * good; when it is back, every tag gets its value.
+     */
+    default void subscribeTags(List<Tag> tags, long periodNanos, TagReceiver receiver) {
+        throw new UnsupportedOperationException(Capability.TAGS.name());
+    }
+
+    /** How long ago the device was heard of last, in nanoseconds. */
+    default long silenceNanos() {
+        throw new UnsupportedOperationException(Capability.TAGS.name());
+    }
 
     default Identity identify() {
         throw new UnsupportedOperationException(Capability.IDENTIFY.name());

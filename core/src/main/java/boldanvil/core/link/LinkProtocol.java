@@ -30,6 +30,16 @@ public interface LinkProtocol {
     DeviceLink loader(Endpoint at, Place place, String secret);
 
     /**
+     * Connects to a device by its tags.
+     *
+     * @param place how findings name the device
+     * @throws FindingException when nothing answers, when the device refuses, or when the protocol knows no tags
+     */
+    default DeviceLink tags(Endpoint at, Place place, Access access) {
+        throw FindingException.of(place, "Devices are not reached by tags over " + name() + ".", "Use opcua or modbus.");
+    }
+
+    /**
      * The protocol of an endpoint.
      *
      * @throws FindingException when there is none of this name
@@ -40,6 +50,6 @@ public interface LinkProtocol {
                 return p;
             }
         }
-        throw FindingException.of(at.toString(), "There is no protocol '" + at.protocol() + "'.", "Use xcp.");
+        throw FindingException.of(at.toString(), "There is no protocol '" + at.protocol() + "'.", "Use xcp, opcua or modbus.");
     }
 }

@@ -80,7 +80,7 @@ final class PlcMemory {
         return x;
     }
 
-    private static void set(Instance instance, Variable v, double x) {
+    static void set(Instance instance, Variable v, double x) {
         if (v.bit() < 0) {
             instance.set(v.slot(), v.element(), x);
             return;

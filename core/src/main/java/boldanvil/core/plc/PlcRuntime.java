@@ -118,7 +118,7 @@ public final class PlcRuntime {
 
     /** Sets every variable to its beginning, but for those with a value here. */
     private void restart(Map<String, Object> kept) {
-        loaded.instance().init();
+        begin(loaded);
         kept.forEach((path, value) -> variable(path).ifPresent(v -> {
             try {
                 PlcMemory.write(loaded.instance(), v, value);
@@ -130,6 +130,11 @@ public final class PlcRuntime {
         loaded.plc().tasks().forEach(t -> works.add(new Work(t, now)));
         first = true;
         faults = 0;
+    }
+
+    private static void begin(Loaded some) {
+        some.instance().init();
+        some.plc().beginnings().forEach((path, value) -> PlcMemory.set(some.instance(), some.variables().get(key(path)), value));
     }
 
     /** Begins with retained values as they are and all others at their beginning. */
@@ -332,6 +337,51 @@ public final class PlcRuntime {
         return outputs.clone();
     }
 
+    /**
+     * Bytes of an area as the network sees them: the inputs as they are wired, the outputs as they were given out, and the memory.
+     *
+     * @param area I, Q or M
+     * @throws IndexOutOfBoundsException when the area ends before
+     */
+    public synchronized byte[] bytes(char area, int from, int count) {
+        byte[] some = new byte[count];
+        if (area != 'M') {
+            java.util.Objects.checkFromIndexSize(from, count, (area == 'I' ? inputs : outputs).length);
+            System.arraycopy(area == 'I' ? inputs : outputs, from, some, 0, count);
+            return some;
+        }
+        Slot memory = memory(from, count);
+        for (int i = 0; i < count; i++) {
+            some[i] = (byte) (int) loaded.instance().get(memory, from + i);
+        }
+        return some;
+    }
+
+    private Slot memory(int from, int count) {
+        if (loaded == null) {
+            throw new IndexOutOfBoundsException("no program");
+        }
+        Slot memory = loaded.plc().image().memory();
+        java.util.Objects.checkFromIndexSize(from, count, memory.length());
+        return memory;
+    }
+
+    /** Sets bytes of the memory between two scans. */
+    public synchronized void writeMemory(int from, byte[] bytes) {
+        Slot memory = memory(from, bytes.length);
+        for (int i = 0; i < bytes.length; i++) {
+            loaded.instance().set(memory, from + i, bytes[i] & 0xFF);
+        }
+    }
+
+    /** Sets a bit of the memory between two scans. */
+    public synchronized void writeMemory(int bit, boolean value) {
+        Slot memory = memory(bit / 8, 1);
+        int old = (int) loaded.instance().get(memory, bit / 8);
+        int mask = 1 << bit % 8;
+        loaded.instance().set(memory, bit / 8, value ? old | mask : old & ~mask);
+    }
+
     /** Names and kinds of everything it has. */
     public synchronized List<Variable> variables() {
         return loaded == null ? List.of() : loaded.plc().variables();
@@ -453,7 +503,7 @@ public final class PlcRuntime {
 
     private OnlineChange exchange(Loaded fresh) {
         var plan = OnlineChange.between(loaded.plc(), fresh.plc());
-        fresh.instance().init();
+        begin(fresh);
         for (Variable v : plan.kept()) {
             PlcMemory.write(fresh.instance(), v, PlcMemory.read(loaded.instance(), loaded.variables().get(key(v.path()))));
         }

@@ -20,7 +20,8 @@ import org.antlr.v4.runtime.tree.TerminalNode;
 final class Declarer {
     /** Gets each variable that keeps its value, for whoever wants to look at it while the program runs. */
     interface Listener {
-        void declared(String name, Symbol.Place place, boolean retained, String address);
+        /** @param initial values in the beginning; null where they are in the slots themselves */
+        void declared(String name, Symbol.Place place, boolean retained, String address, double[] initial);
     }
 
     private final Compilation compilation;
@@ -31,7 +32,7 @@ final class Declarer {
     private final Map<String, InitializerContext> given = new HashMap<>();
     private Set<String> transients = Set.of();
     private boolean inputsWritable;
-    private Listener listener = (_, _, _, _) -> { };
+    private Listener listener = (_, _, _, _, _) -> { };
 
     /** @param instances how many instances share each slot */
     Declarer(Compilation compilation, Scope scope, String prefix, int instances) {
@@ -131,7 +132,8 @@ final class Declarer {
         var place = new Symbol.Place(d.ADDRESS() != null ? located(d, type) : storage(kind, d, name, type, initial), !constant
                 && kind != StructuredTextParser.VAR_INPUT);
         boolean retained = !block.RETAIN().isEmpty();
-        listener.declared(name, place, retained, d.ADDRESS() == null ? "" : d.ADDRESS().getText());
+        listener.declared(name, place, retained, d.ADDRESS() == null ? "" : d.ADDRESS().getText(),
+                d.ADDRESS() == null ? null : values().of(type, initial).get(""));
         if (kind == StructuredTextParser.VAR_INPUT || kind == StructuredTextParser.VAR_OUTPUT) {
             boolean in = kind == StructuredTextParser.VAR_INPUT;
             int edge = d.edge == null ? 0 : d.edge.getType() == StructuredTextParser.R_EDGE ? 1 : -1;

@@ -36,6 +36,7 @@ final class PlcCompilation {
     private final Map<String, ProgramContext> programs = new LinkedHashMap<>();
     private final Set<String> instances = new HashSet<>();
     private final List<Chart> charts = new ArrayList<>();
+    private final Map<String, Double> beginnings = new LinkedHashMap<>();
 
     /** A chart of an instance; its steps are known when it has been compiled. */
     private record Chart(String path, ChartMemory memory, int index) {}
@@ -62,7 +63,7 @@ final class PlcCompilation {
         }
         var mistakes = compilation.mistakes();
         Program program = mistakes.stream().allMatch(Mistake::isWarning) ? assemble(name) : null;
-        return new PlcProgram(name, program, host.image(), tasks, variables, mistakes);
+        return new PlcProgram(name, program, host.image(), tasks, variables, beginnings, mistakes);
     }
 
     private static String name(PlcProgramContext tree) {
@@ -72,7 +73,7 @@ final class PlcCompilation {
 
     private void compile(PlcProgramContext tree, List<PlcProgram.Task> tasks) {
         compilation.declare(tree.function(), tree.functionBlock(), tree.typeBlock());
-        var globals = new Declarer(compilation, compilation.everywhere(), "", 1).listener((n, p, r, a) -> note(n, p, r, a));
+        var globals = new Declarer(compilation, compilation.everywhere(), "", 1).listener(this::note);
         globals.variables(tree.varBlock());
         tree.configuration().forEach(c -> {
             globals.variables(c.varBlock());
@@ -184,7 +185,7 @@ final class PlcCompilation {
         }
         host.begin(name, interval * 1e-9);
         var scope = new Scope(compilation.everywhere());
-        new Declarer(compilation, scope, name + "_", 1).listener((n, place, r, a) -> note(name + "." + n, place, r, a))
+        new Declarer(compilation, scope, name + "_", 1).listener((n, place, r, a, i) -> note(name + "." + n, place, r, a, i))
                 .variables(p.varBlock());
         var caller = new BodyCompiler(compilation, compilation.everywhere(), null);
         if (p.chart() != null) {
@@ -200,8 +201,14 @@ final class PlcCompilation {
     }
 
     /** Notes every single value of a variable. */
-    private void note(String path, Symbol.Place p, boolean retained, String address) {
+    private void note(String path, Symbol.Place p, boolean retained, String address, double[] initial) {
+        int first = variables.size();
         note(path, p.storage(), 0, retained, address);
+        for (int i = 0; initial != null && i < Math.min(initial.length, variables.size() - first); i++) {
+            if (initial[i] != 0) {
+                beginnings.put(variables.get(first + i).path(), initial[i]);
+            }
+        }
     }
 
     private void note(String path, Storage s, int index, boolean retained, String address) {

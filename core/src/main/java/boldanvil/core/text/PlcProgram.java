@@ -15,8 +15,11 @@ import java.util.Optional;
  * @param image what lies outside the text: process image, time and the budget of loops
  * @param tasks in the order of the text
  * @param variables every single value that keeps from scan to scan, constants left out
+ * @param beginnings initial values of variables at addresses, by path; those of all others are in their slots
  */
-public record PlcProgram(String name, Program program, Image image, List<Task> tasks, List<Variable> variables, List<Mistake> mistakes) {
+public record PlcProgram(String name, Program program, Image image, List<Task> tasks, List<Variable> variables, Map<String,
+        Double> beginnings,
+        List<Mistake> mistakes) {
     /**
      * Slots that the PLC itself serves.
      *
@@ -90,6 +93,7 @@ public record PlcProgram(String name, Program program, Image image, List<Task> t
     public PlcProgram {
         tasks = List.copyOf(tasks);
         variables = List.copyOf(variables);
+        beginnings = Map.copyOf(beginnings);
         mistakes = List.copyOf(mistakes);
     }
 
