@@ -50,6 +50,7 @@ final class BenchSession implements AutoCloseable {
     private final Rig rig;
     private final Map<String, Device> devices = new LinkedHashMap<>();
     private final Map<String, EmulatedInstance> emulated = new LinkedHashMap<>();
+    private final List<PlcInstance> plcInstances = new ArrayList<>();
     private final Map<String, BootServer> boots = new LinkedHashMap<>();
     private final Map<String, XcpServer> servers = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
@@ -147,16 +148,17 @@ final class BenchSession implements AutoCloseable {
      * Makes every part ready to run and opens its XCP port.
      *
      * @param images image files of the parts that are not models, with their SHA-256; what is loaded must be that
+     * @param plcs how stand-ins of PLCs are reached, by part
      * @param lossless whether measurement holds the ticks up rather than lose values
      * @return ports by part
      */
-    Map<String, Integer> prepare(Map<String, Built> images, boolean lossless) throws IOException {
+    Map<String, Integer> prepare(Map<String, Built> images, Map<String, PlcReach> plcs, boolean lossless) throws IOException {
         if (conductor != null) {
             throw FindingException.of(Place.bench(""), "The rig is prepared already.", "Load it again, or start another bench process.");
         }
         Map<String, Instance> instances = new LinkedHashMap<>();
         for (String part : review.system().parts().keySet()) {
-            instances.put(part, instance(part, review.system().program(part).orElseThrow(), images));
+            instances.put(part, instance(part, review.system().program(part).orElseThrow(), images, plcs));
         }
         conductor = new Conductor(review.system(), instances);
         Map<String, Integer> ports = new LinkedHashMap<>();
@@ -170,7 +172,7 @@ final class BenchSession implements AutoCloseable {
         return ports;
     }
 
-    private Instance instance(String part, Program program, Map<String, Built> images) {
+    private Instance instance(String part, Program program, Map<String, Built> images, Map<String, PlcReach> plcs) {
         var place = rig.place(part);
         return switch (place.mode()) {
             case DEVICE -> {
@@ -187,6 +189,15 @@ final class BenchSession implements AutoCloseable {
                 var e = built(images, part).with(file -> new EmulatedInstance(file, program, board));
                 emulated.put(part, e);
                 yield e;
+            }
+            case PLC -> {
+                var plc = PlcInstance.of(Place.rig(rig.name(), part), program, place, plcs.get(part), f -> {
+                    synchronized (findings) {
+                        findings.add(f);
+                    }
+                });
+                plcInstances.add(plc);
+                yield plc;
             }
             case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
         };
@@ -454,6 +465,7 @@ final class BenchSession implements AutoCloseable {
     public void close() {
         stop();
         emulated.values().forEach(EmulatedInstance::close);
+        plcInstances.forEach(PlcInstance::close);
         boots.values().forEach(BootServer::close);
         servers.values().forEach(XcpServer::close);
         if (thread == null || !thread.isAlive()) {

@@ -142,7 +142,9 @@ final class ControlServer extends ControlChannel {
                 Map<String, Built> images = new LinkedHashMap<>();
                 r.path("images").properties().forEach(e -> images.put(e.getKey(),
                         new Built(Path.of(text(e.getValue(), "file")), text(e.getValue(), "sha256"))));
-                return Map.of("xcp", session().prepare(images, r.path("lossless").asBoolean(false)));
+                Map<String, PlcReach> plcs = new LinkedHashMap<>();
+                r.path("plcs").properties().forEach(e -> plcs.put(e.getKey(), PlcReach.of(e.getValue())));
+                return Map.of("xcp", session().prepare(images, plcs, r.path("lossless").asBoolean(false)));
             }
             case "run" -> session().run(r.path("endNanos").asLong(Long.MAX_VALUE),
                     r.path("speed").asDouble(1) <= 0 ? Double.POSITIVE_INFINITY : r.path("speed").asDouble(1), changes(r));

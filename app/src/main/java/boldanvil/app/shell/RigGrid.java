@@ -25,6 +25,14 @@ import javafx.stage.Window;
 final class RigGrid {
     private RigGrid() {}
 
+    private static String link(Rig.Place p) {
+        return switch (p.link()) {
+            case "opcua" -> "OPC UA";
+            case "modbus" -> "Modbus";
+            default -> p.link();
+        };
+    }
+
     static void show(Window owner, double x, double y, Workspace workspace, String rigName) {
         var rig = workspace.project().rig(rigName).orElse(null);
         if (rig == null) {
@@ -37,8 +45,16 @@ final class RigGrid {
         grid.setVgap(7);
         List<Rig.Place> places = new ArrayList<>(List.of(Rig.Place.MODEL, new Rig.Place(Rig.Mode.CODE, "")));
         var boards = Boards.of(workspace.project());
-        boards.names().forEach(b -> places.add(new Rig.Place(boards.find(b).orElseThrow().emulator() == null ? Rig.Mode.DEVICE
-                : Rig.Mode.EMULATED, b)));
+        boards.names().forEach(name -> {
+            var b = boards.find(name).orElseThrow();
+            if (b.plc() != null) {
+                b.plc().links().forEach(link -> places.add(new Rig.Place(Rig.Mode.PLC, name, link)));
+            } else {
+                places.add(new Rig.Place(b.emulator() == null ? Rig.Mode.DEVICE : Rig.Mode.EMULATED, name));
+            }
+        });
+        // A real PLC has an address, which only the file of the project gives so far.
+        rig.places().values().stream().filter(p -> !places.contains(p)).forEach(places::add);
         String[] heads = new String[places.size()];
         for (int i = 0; i < heads.length; i++) {
             var p = places.get(i);
@@ -47,6 +63,7 @@ final class RigGrid {
                 case CODE -> "code";
                 case DEVICE -> "on " + boards.find(p.device()).orElseThrow().title();
                 case EMULATED -> "emulated " + boards.find(p.device()).orElseThrow().title();
+                case PLC -> "on " + boards.find(p.device()).orElseThrow().title() + " over " + link(p);
             };
             var l = new Label(heads[i]);
             l.getStyleClass().add("section");

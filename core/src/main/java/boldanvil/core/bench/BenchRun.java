@@ -23,6 +23,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
@@ -44,6 +45,7 @@ public final class BenchRun extends RigRun {
     private final RunOptions options;
     private final BenchLink process;
     private final Map<String, Image> images;
+    private final Map<String, PlcProcess> plcs;
     private final SampleStore store;
     private final Map<String, DeviceLink> links = new LinkedHashMap<>();
     private static final Place LINK = Place.named("link");
@@ -62,13 +64,18 @@ public final class BenchRun extends RigRun {
     private volatile int overruns;
     private volatile Map<String, Instructions> instructions = Map.of();
 
-    /** @param endpoints where the program of each part is measured */
-    BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images, Map<String, Endpoint> endpoints) {
+    /**
+     * @param endpoints where the program of each part is measured
+     * @param plcs stand-ins of PLCs by part; they end with the run
+     */
+    BenchRun(Review review, Rig rig, RunOptions options, BenchLink process, Map<String, Image> images, Map<String, Endpoint> endpoints,
+            Map<String, PlcProcess> plcs) {
         super(review, rig);
         this.options = options;
         this.process = process;
         taken = process instanceof AttachedBench;
         this.images = Map.copyOf(images);
+        this.plcs = Map.copyOf(plcs);
         List<Track> tracks = new ArrayList<>();
         endpoints.keySet().forEach(part -> tracks.addAll(tracks(part)));
         store = new SampleStore(taps().columns(), tracks.stream().map(Track::columns).toList(),
@@ -391,6 +398,11 @@ public final class BenchRun extends RigRun {
         return images;
     }
 
+    /** The stand-in of the PLC a part runs on; empty where there is none. */
+    public Optional<PlcProcess> plc(String part) {
+        return Optional.ofNullable(plcs.get(part));
+    }
+
     /** Pulls the plug of the bench process, to see what happens. */
     public void unplug() {
         process.kill();
@@ -406,5 +418,6 @@ public final class BenchRun extends RigRun {
         over.countDown();
         links.values().forEach(DeviceLink::close);
         process.close();
+        plcs.values().forEach(PlcProcess::close);
     }
 }

@@ -34,6 +34,8 @@ public final class PlcProcess implements AutoCloseable {
 
     private final Process process;
     private final String password;
+    private final String token;
+    private final int controlPort;
     private final ControlClient control;
     private final int opcUaPort;
     private final int modbusPort;
@@ -41,7 +43,9 @@ public final class PlcProcess implements AutoCloseable {
     private PlcProcess(Process process, String token, String password, String[] ports) {
         this.process = process;
         this.password = password;
-        control = new ControlClient(Integer.parseInt(ports[1]), token, 30_000);
+        this.token = token;
+        controlPort = Integer.parseInt(ports[1]);
+        control = new ControlClient(controlPort, token, 30_000);
         opcUaPort = Integer.parseInt(ports[2]);
         modbusPort = Integer.parseInt(ports[3]);
     }
@@ -127,6 +131,11 @@ public final class PlcProcess implements AutoCloseable {
 
     public Endpoint modbus() {
         return Endpoint.local("modbus", modbusPort);
+    }
+
+    /** What a process needs to reach the PLC: ports, user and the secrets. */
+    public Map<String, Object> reach() {
+        return Map.of("control", controlPort, "token", token, "opcua", opcUaPort, "modbus", modbusPort, "user", USER, "password", password);
     }
 
     /** How this process signs in. */

@@ -13,12 +13,14 @@ import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.export.CSources;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.iec.StGenerator;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.Guard;
+import boldanvil.core.tags.PartTags;
 import boldanvil.core.user.TemporaryFiles;
 import java.io.IOException;
 import java.io.UncheckedIOException;
@@ -122,7 +124,7 @@ public final class RigStarter {
         try {
             Map<String, Image> images = new LinkedHashMap<>();
             for (var place : rig.places().entrySet()) {
-                if (place.getValue().mode() != Rig.Mode.MODEL) {
+                if (isCompiled(place.getValue())) {
                     step("Build " + place.getKey());
                     images.put(place.getKey(), build(review, rig, place.getKey(), options.buildFolder(), progress));
                 }
@@ -166,12 +168,45 @@ public final class RigStarter {
         // What is loaded must be what was built, wherever it has been in the meantime.
         Map<String, Object> code = new LinkedHashMap<>();
         rig.places().forEach((part, place) -> {
-            if (place.mode() != Rig.Mode.MODEL) {
+            if (isCompiled(place)) {
                 code.put(part, Map.of("file", images.get(part).file().toAbsolutePath().toString(), "sha256", images.get(part).sha256()));
             }
         });
-        JsonNode answer = control.ask("prepare", Map.of("images", code, "lossless", Double.isInfinite(options.speed())));
-        return new BenchRun(review, rig, options, process, images, endpoints(answer));
+        JsonNode answer;
+        Map<String, PlcProcess> plcs = new LinkedHashMap<>();
+        try {
+            plcs(review, rig, plcs);
+            Map<String, Object> reach = new LinkedHashMap<>();
+            plcs.forEach((part, plc) -> reach.put(part, plc.reach()));
+            answer = control.ask("prepare", Map.of("images", code, "plcs", reach, "lossless", Double.isInfinite(options.speed())));
+            return new BenchRun(review, rig, options, process, images, endpoints(answer), plcs);
+        } catch (FindingException e) {
+            plcs.values().forEach(PlcProcess::close);
+            throw e;
+        }
+    }
+
+    private static boolean isCompiled(Rig.Place place) {
+        return place.mode() != Rig.Mode.MODEL && place.mode() != Rig.Mode.PLC;
+    }
+
+    /** Starts a stand-in for each PLC that has no address, and downloads the text of its part. */
+    private void plcs(Review review, Rig rig, Map<String, PlcProcess> started) {
+        rig.places().forEach((part, place) -> {
+            if (place.mode() == Rig.Mode.PLC && place.isStandIn()) {
+                var board = Boards.of(review.project()).require(Place.rig(rigName, part), place.device());
+                step("Start " + board.title());
+                var program = review.system().program(part).orElseThrow();
+                var plc = PlcProcess.start(Map.of("inputBytes", board.plc().inputBytes(), "outputBytes", board.plc().outputBytes(),
+                        "memoryBytes", board.plc().memoryBytes()));
+                started.put(part, plc);
+                step("Download to " + board.title());
+                plc.control().ask("hold", Map.of("held", true));
+                plc.control().ask("watchdog", Map.of("nanos", Long.MAX_VALUE));
+                plc.control().ask("download", Map.of("text", StGenerator.of(program, PartTags.of(program, place.link()).addresses())
+                        .text()));
+            }
+        });
     }
 
     /** What a device is to run, or what one that was found should be running. */
@@ -209,7 +244,7 @@ public final class RigStarter {
                             "Start the rig to deploy the new build, or open the older project.");
                 }
             });
-            return new BenchRun(review, rig, options, link, Map.of(), endpoints(answer));
+            return new BenchRun(review, rig, options, link, Map.of(), endpoints(answer), Map.of());
         } catch (FindingException e) {
             link.leave();
             throw e;

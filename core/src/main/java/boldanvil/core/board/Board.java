@@ -10,11 +10,12 @@ import java.util.Optional;
  *
  * @param watchdog null for none
  * @param emulator null for none
+ * @param plc null for a board that is programmed in C
  */
 public record Board(String name, String title, Core core, Memory memory, ClockTree clock, Digital digital, SystemUnits system,
         Watchdog watchdog,
         List<Converter> converters, List<Timer> timers, List<AnalogOutput> analogOutputs, List<SerialPort> serialPorts, List<Bus> buses,
-        List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator) {
+        List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator, Plc plc) {
     /** Prefix of the channels that are a pin by itself. */
     public static final String PIN_CHANNEL = "IO.";
 
@@ -53,6 +54,21 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
     public record Emulator(String machine, List<String> flags, long serialAddress, double timerHertz) {
         public Emulator {
             flags = copy(flags);
+        }
+    }
+
+    /**
+     * A device that is programmed in the languages of IEC 61131-3.
+     *
+     * @param inputBytes size of the process image of its inputs
+     * @param memoryBytes size of its memory with addresses
+     * @param leastIntervalNanos the shortest interval of a task
+     * @param longReal whether it has LREAL
+     * @param links protocols by which its tags are reached
+     */
+    public record Plc(int inputBytes, int outputBytes, int memoryBytes, long leastIntervalNanos, boolean longReal, List<String> links) {
+        public Plc {
+            links = copy(links);
         }
     }
 

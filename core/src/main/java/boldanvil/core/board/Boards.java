@@ -19,7 +19,7 @@ import java.util.concurrent.ConcurrentHashMap;
 /** The boards a project can use: those that ship with the product, and those whose files it brings along. */
 public final class Boards {
     private static final Map<Map<String, String>, Boards> KNOWN = new ConcurrentHashMap<>();
-    private static final Boards SHIPPED = new Boards(List.of("swage32", "clinker16", "generic-m4f"));
+    private static final Boards SHIPPED = new Boards(List.of("swage32", "clinker16", "generic-m4f", "tongs-plc-24"));
 
     private final Map<String, Board> boards = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();

@@ -31,7 +31,9 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
         /** On a device or its stand-in. */
         DEVICE,
         /** Its generated C, compiled for another processor and run on an emulator of that. */
-        EMULATED
+        EMULATED,
+        /** As a program on a PLC or its stand-in, reached by tags. */
+        PLC
     }
 
     /** What happens at terminals of parts that do not run on a device. */
@@ -40,10 +42,21 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     /**
      * The place of one part.
      *
-     * @param device board name for {@link Mode#DEVICE} and {@link Mode#EMULATED}, else empty
+     * @param device board name for {@link Mode#DEVICE}, {@link Mode#EMULATED} and {@link Mode#PLC}, else empty
+     * @param link how a PLC is reached: {@code opcua} or {@code modbus} for its stand-in, or the address of a real one such as
+     *     {@code opcua://192.168.0.20:4840}; else empty
      */
-    public record Place(Mode mode, String device) {
+    public record Place(Mode mode, String device, String link) {
         public static final Place MODEL = new Place(Mode.MODEL, "");
+
+        public Place(Mode mode, String device) {
+            this(mode, device, "");
+        }
+
+        /** Whether a stand-in takes the place of the device. */
+        public boolean isStandIn() {
+            return !link.contains("://");
+        }
     }
 
     public Rig {

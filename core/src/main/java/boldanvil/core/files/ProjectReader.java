@@ -198,11 +198,17 @@ public final class ProjectReader {
         return all;
     }
 
+    private static Rig.Place plc(String text) {
+        int space = text.indexOf(' ');
+        return new Rig.Place(Rig.Mode.PLC, text.substring(0, space), text.substring(space + 1));
+    }
+
     private static Rig.Place place(String text) {
         return switch (text) {
             case "model" -> Rig.Place.MODEL;
             case "code" -> new Rig.Place(Rig.Mode.CODE, "");
-            default -> text.startsWith("emulated ") ? new Rig.Place(Rig.Mode.EMULATED, text.substring("emulated ".length()))
+            default -> text.startsWith("plc ") ? plc(text.substring("plc ".length())) : text.startsWith("emulated ")
+                    ? new Rig.Place(Rig.Mode.EMULATED, text.substring("emulated ".length()))
                     : new Rig.Place(Rig.Mode.DEVICE, text.substring("device ".length()));
         };
     }

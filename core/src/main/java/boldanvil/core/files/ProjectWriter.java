@@ -89,6 +89,7 @@ public final class ProjectWriter {
             case CODE -> "code";
             case DEVICE -> "device " + place.device();
             case EMULATED -> "emulated " + place.device();
+            case PLC -> "plc " + place.device() + " " + place.link();
         }));
         List<String> pairs = new ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",
                 quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places)));

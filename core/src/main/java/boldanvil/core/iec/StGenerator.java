@@ -100,6 +100,21 @@ public final class StGenerator {
         return new StGenerator(program, Map.of()).portNames;
     }
 
+    /** Where the values of a part's slots are while its text runs, by slots that are kept from tick to tick. */
+    public static Map<Slot, String> paths(Program program) {
+        var g = new StGenerator(program, Map.of());
+        g.write(new CodeText(), Set.of());
+        Map<Slot, String> paths = new IdentityHashMap<>();
+        program.slots().forEach(s -> paths.put(s, g.main + ".part." + g.names.of(s)));
+        return paths;
+    }
+
+    /** Where the value of a port is while the part's text runs. */
+    public static String path(Program program, Port port) {
+        var g = new StGenerator(program, Map.of());
+        return g.main + "." + g.portNames.get(port.name());
+    }
+
     private void count(List<Stmt> body) {
         for (Stmt s : body) {
             if (s instanceof Stmt.Invoke i) {

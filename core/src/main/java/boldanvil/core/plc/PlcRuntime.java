@@ -137,6 +137,16 @@ public final class PlcRuntime {
         some.plc().beginnings().forEach((path, value) -> PlcMemory.set(some.instance(), some.variables().get(key(path)), value));
     }
 
+    /** Runs from the beginning of time, with all values at their beginning. */
+    public synchronized void rewind() {
+        require();
+        now = 0;
+        busyUntil = 0;
+        java.util.Arrays.fill(outputs, (byte) 0);
+        restart(Map.of());
+        run();
+    }
+
     /** Begins with retained values as they are and all others at their beginning. */
     public synchronized void warmStart() {
         require();

@@ -10,11 +10,14 @@ import boldanvil.core.estimate.LoadEstimate;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.iec.StGenerator;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.patch.PatchCheck;
 import boldanvil.core.peripheral.BoardSetup;
+import boldanvil.core.program.Type;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 
 /**
@@ -69,6 +72,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                                 + String.join(", ", boards.names().stream().filter(b -> boards.find(b).orElseThrow().emulator() != null)
                                 .toList()) + "."));
                     }
+                } else if (place.mode() == Rig.Mode.PLC) {
+                    plc(system, boards, part, place, at, findings);
                 } else if (place.mode() == Rig.Mode.DEVICE) {
                     device(project, system, boards, part, place.device(), at, findings);
                 }
@@ -104,6 +109,43 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             LoadEstimate.lateness(rows, boards.require(at, device)).ifPresent(cause -> findings.add(Finding.warning(at, cause,
                     "Choose longer sample times, a faster board, or float32; it can still be run for a test.")));
         }
+    }
+
+    /** What is wrong with a part on a PLC: what the PLC does not have, or what cannot be said in its language. */
+    private static void plc(LoweredSystem system, Boards boards, String part, Rig.Place place, Place.Rig at, List<Finding> findings) {
+        var board = boards.find(place.device()).filter(b -> b.plc() != null);
+        if (board.isEmpty()) {
+            findings.add(Finding.error(at, "There is no PLC '" + place.device() + "'.", "PLCs are: "
+                    + String.join(", ", boards.names().stream()
+                    .filter(b -> boards.find(b).orElseThrow().plc() != null).toList()) + "."));
+            return;
+        }
+        var plc = board.get().plc();
+        String protocol = place.isStandIn() ? place.link() : place.link().substring(0, place.link().indexOf(':'));
+        if (!plc.links().contains(protocol)) {
+            findings.add(Finding.error(at, board.get().title() + " is not reached over '" + protocol + "'.", "Use one of: "
+                    + String.join(", ", plc.links()) + "."));
+        }
+        system.program(part).ifPresent(p -> {
+            if (p.tickNanos() < plc.leastIntervalNanos()) {
+                findings.add(Finding.error(at, "The part runs every " + p.tickNanos() / 1e6 + " ms, the shortest task of " + board.get()
+                        .title()
+                        + " takes " + plc.leastIntervalNanos() / 1e6 + " ms.", "Choose longer sample times."));
+            }
+            if (!plc.longReal() && p.slots().stream().anyMatch(s -> s.type() == Type.FLOAT64)) {
+                findings.add(Finding.error(at, board.get().title() + " has no real numbers of 64 bits.",
+                        "Set the part's numbers to float32."));
+            }
+            p.ports().stream().filter(x -> x.terminal() != null).findFirst()
+                    .ifPresent(x -> findings.add(Finding.error(Place.sheet(x.path()),
+                    "'" + x.terminal().label() + "' is a peripheral that a PLC does not have.",
+                    "Use an inlet or an outlet; on a PLC the ports of a part are its tags.")));
+            try {
+                StGenerator.of(p, Map.of());
+            } catch (FindingException e) {
+                findings.addAll(e.findings());
+            }
+        });
     }
 
     /** The patch of a part to a board; a finding where there is none. */

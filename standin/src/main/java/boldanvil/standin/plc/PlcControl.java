@@ -60,6 +60,7 @@ final class PlcControl extends ControlChannel {
             case "cold" -> done(runtime::coldStart);
             case "warm" -> done(runtime::warmStart);
             case "power" -> done(() -> power(r.path("on").asBoolean(true)));
+            case "rewind" -> done(runtime::rewind);
             case "hold" -> done(() -> clock.hold(r.path("held").asBoolean(true)));
             case "advance" -> done(() -> clock.advance(r.path("to").asLong(0)));
             case "scan" -> done(runtime::scanOnce);
