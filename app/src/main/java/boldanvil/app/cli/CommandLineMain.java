@@ -28,6 +28,7 @@ public final class CommandLineMain {
         COMMANDS.put("identify", IdentifyCommand::new);
         COMMANDS.put("generate", GenerateCommand::new);
         COMMANDS.put("build", BuildCommand::new);
+        COMMANDS.put("plc", PlcCommand::new);
         COMMANDS.put("compare", CompareCommand::new);
         COMMANDS.put("open", OpenCommand::new);
         COMMANDS.put("diff", DiffCommand::new);

@@ -40,7 +40,8 @@ public final class Log {
 
     /** Has libraries write into the log, too, from now on. */
     public static void begin() {
-        // Whoever calls this has loaded the class.
+        // Whoever calls this has loaded the class. The first logger is made here, since two at once disturb each other.
+        LoggerFactory.getLogger(Log.class);
     }
 
     /**

@@ -113,7 +113,7 @@ class BoardTest {
         var boards = Boards.of(Project.empty("p").withBoards(Map.of("mine",
                 file("mine").replace("\"flashBytes\": 524288", "\"flashBytes\": 1000"))));
         assertThat(boards.findings()).isEmpty();
-        assertThat(boards.names()).containsExactly("swage32", "clinker16", "generic-m4f", "mine");
+        assertThat(boards.names()).containsExactly("swage32", "clinker16", "generic-m4f", "tongs-plc-24", "mine");
         assertThat(boards.find("mine").orElseThrow().memory().flashBytes()).isEqualTo(1000);
         assertThat(Boards.shipped().find("mine")).isEmpty();
     }

@@ -3,8 +3,10 @@ package boldanvil.core.iec;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.files.ProjectReader;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.jvm.JvmCompiler;
+import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.plc.PlcRuntime;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
@@ -13,9 +15,12 @@ import boldanvil.core.testing.CompiledC;
 import boldanvil.core.testing.RandomSheets;
 import boldanvil.core.text.Mistake;
 import boldanvil.core.text.PlcProgram;
+import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.List;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** Structured Text of a part, read back, compiled and run beside the Java class of the part. */
 class StGeneratorTest {
@@ -72,6 +77,27 @@ class StGeneratorTest {
             }).toList());
         }
         return all;
+    }
+
+    @ParameterizedTest
+    @CsvSource({"lock-sequence, sequence", "lift-platform, controller", "level-hold, controller", "paddle-modes, modes", "workboat, helm",
+        "paddle-modes, controller"})
+    void theTextOfADemoDoesWhatItsSheetDoes(String demo, String part) {
+        var project = ProjectReader.read(Path.of("../demo/" + demo));
+        var found = LoweredSystem.of(project).program(part);
+        if (found.isPresent()) {
+            String text = StGenerator.of(found.get(), java.util.Map.of()).text();
+            assertThat(text(found.get(), text)).isEqualTo(jvm(found.get()));
+        }
+    }
+
+    @Test
+    void theTextNamesBlocksAndTakesAddresses() {
+        Program p = LoweredSystem.of(ProjectReader.read(Path.of("../demo/lock-sequence"))).program("sequence").orElseThrow();
+        String text = StGenerator.of(p, java.util.Map.of("lower open", "%IX0.3")).text();
+        assertThat(text).contains("lower_open AT %IX0.3 : BOOL;", "(* sequence/interlocks *)",
+                "TASK base(INTERVAL := T#10ms, PRIORITY := 1);",
+                "PROGRAM sequence");
     }
 
     @Test

@@ -28,7 +28,7 @@ import org.junit.jupiter.api.Test;
 
 /** The PLC stand-in as a process of its own, reached over its network. */
 class PlcNetworkTest {
-    private static final String PROGRAM = """
+    static final String PROGRAM = """
             VAR_GLOBAL
                 level AT %MD10 : REAL := 2.5;
                 count AT %MW5 : INT;
