@@ -26,6 +26,7 @@ public final class ExamplePictures {
             Map.entry("workboat", "Workboat"),
             Map.entry("paddle-modes", "Mode logic"),
             Map.entry("level-hold", "Model chamber with a valve"),
+            Map.entry("lock-sequence", "Lock sequence"),
             Map.entry("lamp-charger", "Panel, converter and battery"),
             Map.entry("gate-network", "Inverter, servo and gate"),
             Map.entry("lift-platform", "Pump, valve, cylinder and platform"),
@@ -33,7 +34,7 @@ public final class ExamplePictures {
             Map.entry("paddle-network", "Paddle drive › power"));
 
     /** Where the picture begins in a sheet that does not begin with what it is about, as a share of its width; it then shows the middle. */
-    private static final Map<String, Double> FROM = Map.of("paddle-network", 0.24, "gate-network", 0.3);
+    private static final Map<String, Double> FROM = Map.of("paddle-network", 0.24, "gate-network", 0.3, "lock-sequence", 0.33);
 
     private ExamplePictures() {}
 

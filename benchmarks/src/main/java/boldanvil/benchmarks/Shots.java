@@ -182,12 +182,23 @@ public final class Shots extends Application {
     private void others(Path project) {
         feedback(project);
         networks(project);
+        plc(project);
         on(() -> shell.open(project.resolveSibling("paddle-modes")));
         shot("paddle-modes-chart", () -> {
             shell.show("Sheet");
             shell.navigator().open("modes");
             text("sequence");
         });
+    }
+
+    /** The lock sequence on the PLC stand-in. */
+    private void plc(Path project) {
+        on(() -> shell.open(project.resolveSibling("lock-sequence")));
+        run("plc", 3);
+        on(() -> shell.show("Tags"));
+        pause(1_500);
+        shot("tags", () -> { });
+        endRun();
     }
 
     /** Circuits, drives and fluids as networks. */
@@ -202,11 +213,6 @@ public final class Shots extends Application {
         await(() -> shell.page(SheetPage.class).timeTravel().progress() >= 1, 60);
         shot("network-charger", () -> { });
         on(() -> shell.page(SheetPage.class).timeTravel().end());
-        on(() -> shell.open(project.resolveSibling("shore-plants")));
-        shot("network-chamber", () -> {
-            shell.show("Sheet");
-            shell.navigator().open("chamber");
-        });
         on(() -> shell.open(project.resolveSibling("gate-network")));
         on(() -> {
             shell.show("Runs");

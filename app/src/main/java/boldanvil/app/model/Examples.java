@@ -67,6 +67,8 @@ public final class Examples {
                         "shore-plants.png"),
                 new Example("level-hold", "Level hold", "State feedback with an estimator holds the chamber against its leak; mode chart.",
                         "level-hold.png"),
+                new Example("lock-sequence", "Lock sequence", "Boats, gates and water; the sequence as chart, as code and on a PLC.",
+                        "lock-sequence.png"),
                 new Example("workboat", "Workboat", "Thrust of four thrusters shared in Structured Text.", "workboat.png"),
                 MODES);
     }

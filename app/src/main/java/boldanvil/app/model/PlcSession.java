@@ -2,7 +2,8 @@ package boldanvil.app.model;
 
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
-import boldanvil.core.control.ControlClient;
+import boldanvil.core.bench.PlcProcess;
+import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
@@ -19,7 +20,6 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
-import tools.jackson.databind.JsonNode;
 
 /** The parts of a rig that run on a PLC: their tags with their live values, forced values, and changes of the running program. */
 public final class PlcSession {
@@ -39,32 +39,15 @@ public final class PlcSession {
     }
 
     /**
-     * How the tasks of a PLC run.
-     *
-     * @param interval seconds
-     * @param mean seconds of a scan
-     * @param longest seconds of the longest scan
-     */
-    public record Task(String name, double interval, long scans, long overruns, double mean, double longest) {}
-
-    /**
      * What a PLC says.
      *
      * @param values by path, as they are shown
      * @param forces by path
      */
-    public record Live(String mode, String reason, Map<String, String> values, Map<String, String> forces, List<Task> tasks) {
+    public record Live(String mode, String reason, Map<String, String> values, Map<String, String> forces, List<PlcRemote.Task> tasks) {
         /** Nothing is known yet. */
         public static final Live NONE = new Live("", "", Map.of(), Map.of(), List.of());
     }
-
-    /**
-     * What a change of the program does.
-     *
-     * @param kept how many variables keep their values
-     * @param fresh variables that begin anew, with the reason where there is one
-     */
-    public record Plan(int kept, Map<String, String> fresh, List<String> removed) {}
 
     private PlcSession() {}
 
@@ -108,40 +91,34 @@ public final class PlcSession {
         return StGenerator.of(program, PartTags.of(program, review.rig(rig).place(part).link()).addresses()).text();
     }
 
-    /** The control channel of a part's PLC while it runs on a stand-in. */
-    public static Optional<ControlClient> control(Optional<LiveRun> run, String part) {
-        return run.filter(r -> r instanceof BenchRun).flatMap(r -> ((BenchRun) r).plc(part)).map(p -> p.control());
+    /** The PLC of a part while it runs on a stand-in. */
+    public static Optional<PlcRemote> remote(Optional<LiveRun> run, String part) {
+        return run.filter(r -> r instanceof BenchRun).flatMap(r -> ((BenchRun) r).plc(part)).map(PlcProcess::remote);
     }
 
     /** Asks for values and the state of a PLC. */
-    public static Live read(ControlClient control, List<Row> rows) {
-        JsonNode values = control.ask("read", Map.of("paths", rows.stream().map(Row::path).toList())).path("values");
-        JsonNode status = control.ask("status", Map.of());
-        Map<String, String> shown = new LinkedHashMap<>();
-        rows.forEach(r -> shown.put(r.path(), shown(values.path(r.path()))));
-        Map<String, String> forces = new LinkedHashMap<>();
-        status.path("forces").properties().forEach(e -> forces.put(e.getKey(), shown(e.getValue())));
-        List<Task> tasks = new ArrayList<>();
-        status.path("tasks").forEach(t -> tasks.add(new Task(t.path("name").asString(""), t.path("interval").asLong() / 1e9,
-                t.path("scans").asLong(), t.path("overruns").asLong(), t.path("mean").asDouble(), t.path("longest").asDouble())));
-        return new Live(status.path("mode").asString(""), status.path("reason").asString(""), shown, forces, tasks);
+    public static Live read(PlcRemote plc, List<Row> rows) {
+        var status = plc.status();
+        return new Live(status.mode(), status.reason(), shown(plc.read(rows.stream().map(Row::path).toList())), shown(status.forces()),
+                status.tasks());
     }
 
-    private static String shown(JsonNode n) {
-        return n.isBoolean() ? n.booleanValue() ? "TRUE" : "FALSE" : n.isNumber() && !n.isIntegralNumber()
-                ? String.format(Locale.ROOT, "%.5g", n.doubleValue()) : n.asString("");
+    private static Map<String, String> shown(Map<String, Object> values) {
+        Map<String, String> texts = new LinkedHashMap<>();
+        values.forEach((path, v) -> texts.put(path, switch (v) {
+            case Boolean b -> b ? "TRUE" : "FALSE";
+            case Double d -> String.format(Locale.ROOT, "%.5g", d);
+            default -> v.toString();
+        }));
+        return texts;
     }
 
     /**
-     * Holds a tag at a value.
+     * A value of a tag as it was typed: TRUE or FALSE, or a number.
      *
-     * @param text as it was typed: TRUE or FALSE, or a number
+     * @throws FindingException when it is none
      */
-    public static void force(ControlClient control, Row row, String text) {
-        control.ask("force", Map.of("path", row.path(), "value", value(row, text)));
-    }
-
-    private static Object value(Row row, String text) {
+    public static Object value(Row row, String text) {
         String t = text.strip();
         if (row.type() == TagType.BOOL) {
             if (t.equalsIgnoreCase("TRUE") || t.equals("1")) {
@@ -158,37 +135,5 @@ public final class PlcSession {
         } catch (NumberFormatException e) {
             throw FindingException.of(Place.named(row.name()), "'" + text + "' is not a number.", "Type a number of the tag's type.");
         }
-    }
-
-    public static void release(ControlClient control, String path) {
-        control.ask("release", Map.of("path", path));
-    }
-
-    /** What another text would do to the running program. */
-    public static Plan plan(ControlClient control, String text) {
-        return plan(control.ask("plan", Map.of("text", text)));
-    }
-
-    /** Replaces the running program between two scans. */
-    public static Plan change(ControlClient control, String text) {
-        return plan(control.ask("change", Map.of("text", text)));
-    }
-
-    /** Goes back to the program before the last change. */
-    public static Plan takeBack(ControlClient control) {
-        return plan(control.ask("takeBack", Map.of()));
-    }
-
-    private static Plan plan(JsonNode n) {
-        Map<String, String> fresh = new LinkedHashMap<>();
-        n.path("fresh").properties().forEach(e -> fresh.put(e.getKey(), e.getValue().asString("")));
-        List<String> removed = new ArrayList<>();
-        n.path("removed").forEach(r -> removed.add(r.asString("")));
-        return new Plan(n.path("kept").asInt(), fresh, removed);
-    }
-
-    /** The program that runs. */
-    public static String text(ControlClient control) {
-        return control.ask("text", Map.of()).path("text").asString("");
     }
 }

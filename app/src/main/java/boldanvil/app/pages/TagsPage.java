@@ -2,13 +2,13 @@ package boldanvil.app.pages;
 
 import boldanvil.app.model.PlcSession;
 import boldanvil.app.model.PlcSession.Live;
-import boldanvil.app.model.PlcSession.Plan;
 import boldanvil.app.model.PlcSession.Row;
 import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.AskCard;
 import boldanvil.app.widget.Buttons;
-import boldanvil.core.control.ControlClient;
+import boldanvil.core.bench.PlcRemote;
+import boldanvil.core.bench.PlcRemote.Plan;
 import boldanvil.core.finding.FindingException;
 import java.util.List;
 import java.util.Locale;
@@ -53,8 +53,8 @@ public final class TagsPage extends BorderPane implements Page {
     private final TextArea program = new TextArea();
     private final Label told = Forms.message("tags-told");
     private final VBox body = new VBox(10);
-    private final Label empty = new Label("Run a part on a PLC to see its tags here. Open the rig in the bar above, and choose Tongs PLC-24 over "
-            + "OPC UA or Modbus for a controller whose ports are inlets and outlets.");
+    private final Label empty = new Label("Run a part on a PLC to see its tags here. Open the rig in the bar above, and choose "
+            + "Tongs PLC-24 over OPC UA or Modbus for a controller whose ports are inlets and outlets.");
     private final Button force;
     private final Button release;
     private final Button change;
@@ -73,24 +73,25 @@ public final class TagsPage extends BorderPane implements Page {
         filter.setPrefColumnCount(18);
         filter.setPromptText("Filter tags");
         filter.textProperty().addListener(_ -> shown(rows));
-        force = Buttons.button("Force …", "tags-force", "Holds the selected tag at a value, whatever the program or its wire says", this::force);
+        force = Buttons.button("Force …", "tags-force", "Holds the selected tag at a value, whatever the program or its wire says",
+                this::force);
         release = Buttons.button("Release", "tags-release", "Ends forcing the selected tag", () -> selected().ifPresent(r ->
                 ask(c -> {
-                    PlcSession.release(c, r.path());
+                    c.release(r.path());
                     return "'" + r.name() + "' is released.";
                 })));
         change = Buttons.button("Change program", "tags-change", "Replaces the running program by this text between two scans",
-                () -> ask(c -> said("Changed. ", PlcSession.change(c, program.getText()))));
+                () -> ask(c -> said("Changed. ", c.change(program.getText()))));
         change.getStyleClass().add("primary");
         takeBack = Buttons.button("Take change back", "tags-take-back", "Goes back to the program before the last change",
                 () -> ask(c -> {
-                    var plan = PlcSession.takeBack(c);
-                    String text = PlcSession.text(c);
+                    var plan = c.takeBack();
+                    String text = c.text();
                     javafx.application.Platform.runLater(() -> program.setText(text));
                     return said("Taken back. ", plan);
                 }));
         var check = Buttons.button("Check change", "tags-check", "Lists what the change would start anew",
-                () -> ask(c -> said("This would change the program. ", PlcSession.plan(c, program.getText()))));
+                () -> ask(c -> said("This would change the program. ", c.plan(program.getText()))));
         table();
         program.setId("tags-program");
         program.getStyleClass().add("mono");
@@ -115,8 +116,12 @@ public final class TagsPage extends BorderPane implements Page {
                 clock.stop();
             }
         });
-        host.workspace().onChange(this::refresh);
-        refresh();
+        host.workspace().onChange(() -> {
+            if (isVisible()) {
+                refresh();
+            }
+        });
+        setCenter(empty);
     }
 
     private static HBox bar(Node... nodes) {
@@ -138,7 +143,7 @@ public final class TagsPage extends BorderPane implements Page {
         column("Tag", 170, Row::name, false);
         column("Use", 80, Row::use, false);
         column("Type", 70, r -> r.type().name(), false);
-        column("Value", 120, r -> live.values().getOrDefault(r.path(), "—"), true);
+        column("Value", 100, r -> live.values().getOrDefault(r.path(), "—"), true);
         column("Unit", 60, Row::unit, false);
         column("Forced", 90, r -> live.forces().getOrDefault(r.path(), ""), true);
         column("Address", 330, Row::address, false);
@@ -151,10 +156,7 @@ public final class TagsPage extends BorderPane implements Page {
         c.setPrefWidth(width);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
         c.setSortable(false);
-        if (number) {
-            c.getStyleClass().add("number");
-            c.setStyle("-fx-alignment: center-right;");
-        }
+        c.setStyle(number ? "-fx-alignment: center-right;" : "-fx-alignment: center-left;");
         table.getColumns().add(c);
     }
 
@@ -180,13 +182,10 @@ public final class TagsPage extends BorderPane implements Page {
     }
 
     @Override
-    public void opened() {
-        refresh();
-    }
-
-    @Override
     public void rigChanged() {
-        refresh();
+        if (isVisible()) {
+            refresh();
+        }
     }
 
     /** Shows the parts of the rig that run on a PLC. */
@@ -203,7 +202,7 @@ public final class TagsPage extends BorderPane implements Page {
         BorderPane.setAlignment(empty, Pos.TOP_LEFT);
         String before = part.getValue();
         part.getItems().setAll(parts);
-        part.setValue(parts.contains(before) ? before : parts.isEmpty() ? null : parts.getFirst());
+        part.setValue(before != null && parts.contains(before) ? before : parts.isEmpty() ? null : parts.getFirst());
         load();
     }
 
@@ -234,8 +233,8 @@ public final class TagsPage extends BorderPane implements Page {
         return Optional.ofNullable(table.getSelectionModel().getSelectedItem());
     }
 
-    private Optional<ControlClient> control() {
-        return part.getValue() == null ? Optional.empty() : PlcSession.control(host.session().live(), part.getValue());
+    private Optional<PlcRemote> control() {
+        return part.getValue() == null ? Optional.empty() : PlcSession.remote(host.session().live(), part.getValue());
     }
 
     private void enable() {
@@ -262,6 +261,7 @@ public final class TagsPage extends BorderPane implements Page {
             live = now;
             state.setText(words(now));
             table.refresh();
+            enable();
         }, () -> asking = false);
     }
 
@@ -270,8 +270,9 @@ public final class TagsPage extends BorderPane implements Page {
         if (!now.reason().isEmpty()) {
             text.append(' ').append(now.reason());
         }
-        now.tasks().forEach(t -> text.append(String.format(Locale.ROOT, "   Task %s every %.4g ms: %d scans, %d overruns, %.0f µs a scan, longest %.0f µs.",
-                t.name(), t.interval() * 1e3, t.scans(), t.overruns(), t.mean() * 1e6, t.longest() * 1e6)));
+        now.tasks().forEach(t -> text.append(String.format(Locale.ROOT,
+                "   Task %s every %.4g ms: %d scans, %d overruns, %.0f µs a scan, longest %.0f µs.", t.name(), t.interval() * 1e3,
+                        t.scans(), t.overruns(), t.mean() * 1e6, t.longest() * 1e6)));
         if (!now.forces().isEmpty()) {
             text.append("   Forced: ").append(String.join(", ", now.forces().keySet())).append('.');
         }
@@ -281,14 +282,14 @@ public final class TagsPage extends BorderPane implements Page {
     private void force() {
         selected().ifPresent(r -> AskCard.show(force, "Hold '" + r.name() + "' at", live.values().getOrDefault(r.path(), ""), text -> {
             ask(c -> {
-                PlcSession.force(c, r, text);
+                c.force(r.path(), PlcSession.value(r, text));
                 return "'" + r.name() + "' is forced to " + text.strip() + ".";
             });
             return "";
         }));
     }
 
-    private void ask(Function<ControlClient, String> what) {
+    private void ask(Function<PlcRemote, String> what) {
         var control = control();
         if (control.isEmpty()) {
             return;
@@ -306,7 +307,8 @@ public final class TagsPage extends BorderPane implements Page {
     private static String said(String begin, Plan plan) {
         var text = new StringBuilder(begin).append(plan.kept()).append(" variables keep their values.");
         if (!plan.fresh().isEmpty()) {
-            text.append(" These begin anew: ").append(String.join(", ", plan.fresh().entrySet().stream().limit(8).map(TagsPage::fresh).toList()))
+            text.append(" These begin anew: ")
+                    .append(String.join(", ", plan.fresh().entrySet().stream().limit(8).map(TagsPage::fresh).toList()))
                     .append(plan.fresh().size() > 8 ? " and " + (plan.fresh().size() - 8) + " more." : ".");
         }
         if (!plan.removed().isEmpty()) {

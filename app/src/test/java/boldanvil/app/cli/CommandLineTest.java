@@ -221,7 +221,7 @@ class CommandLineTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"gate-drive", "workboat", "paddle-modes", "beacon", "lamp-charger", "gate-network", "lift-platform",
-            "shore-plants", "paddle-network", "level-hold"})
+            "shore-plants", "paddle-network", "level-hold", "lock-sequence"})
     void theOtherDemosPassTheirCheckAndRunAlikeAsModelAndAsCode(String name) throws IOException {
         String project = Demo.copyTo(folder.resolve(name), name).toString();
         assertThat(run("check", project)).isZero();
@@ -529,6 +529,6 @@ class CommandLineTest {
     @Test
     void aFormatThatDoesNotExistIsAFindingWithThoseThatDo() {
         assertThat(run("generate", demo, "--format", "moon", "--out", file("code"))).isEqualTo(2);
-        assertThat(err).contains("There is no format 'moon'. Formats are: c.");
+        assertThat(err).contains("There is no format 'moon'. Formats are: c, st.");
     }
 }

@@ -125,6 +125,11 @@ public final class PlcProcess implements AutoCloseable {
         return control;
     }
 
+    /** What its engineer does with it. */
+    public PlcRemote remote() {
+        return new PlcRemote(control);
+    }
+
     public Endpoint opcUa() {
         return Endpoint.local("opcua", opcUaPort);
     }

@@ -36,7 +36,7 @@ class ReplayTest {
 
     @ParameterizedTest
     @ValueSource(strings = {"larkmere-lock", "gate-drive", "motor-position", "paddle-modes", "workboat", "lift-platform", "paddle-network",
-            "level-hold"})
+            "level-hold", "lock-sequence"})
     void theDemosRepeatExactlyAndEveryTapIsFoundOnItsWire(String name) throws Exception {
         Project p = ProjectReader.read(Path.of("../demo", name));
         try (var run = run(p, "desk", 1.3)) {

@@ -43,7 +43,7 @@ class SheetFileTest {
         var widths = new FontWidths(fonts());
         for (String demo : new String[] {"larkmere-lock", "gate-drive", "beacon", "workboat", "paddle-modes", "motor-position",
                 "lamp-charger",
-            "gate-network", "paddle-network", "lift-platform", "shore-plants", "level-hold"}) {
+            "gate-network", "paddle-network", "lift-platform", "shore-plants", "level-hold", "lock-sequence"}) {
             var source = SheetSource.of(Review.of(ProjectReader.read(Path.of("../demo", demo))));
             for (var e : SheetFile.all(source).entrySet()) {
                 for (boolean night : new boolean[] {false, true}) {
