@@ -171,6 +171,11 @@ public final class TagsPage extends BorderPane implements Page {
     }
 
     @Override
+    public String key() {
+        return "Alt+T";
+    }
+
+    @Override
     public Node node() {
         return this;
     }
