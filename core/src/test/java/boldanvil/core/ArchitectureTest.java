@@ -53,7 +53,7 @@ class ArchitectureTest {
         {"tags", "iec", "link", "program"},
         {"review", "iec", "estimate", "patch", "peripheral", "board", "c", "lower", "diagram", "program", "finding"},
         {"build", "peripheral", "board", "c", "output", "escape", "user", "frame", "program", "finding"},
-        {"export", "iec", "tags", "review", "build", "lower", "peripheral", "board", "output", "diagram", "program", "finding"},
+        {"export", "text", "iec", "tags", "review", "build", "lower", "peripheral", "board", "output", "diagram", "program", "finding"},
         {"hdf5"},
         {"samples", "hdf5"},
         {"storage", "samples", "hdf5", "quantity", "finding"},
@@ -105,7 +105,7 @@ class ArchitectureTest {
         {"javax.measure", "quantity"},
         {"tech.units", "quantity"},
         {"javax.crypto", "user", "link.xcp"},
-        {"javax.xml", "drawing"},
+        {"javax.xml", "drawing", "iec"},
         {"org.w3c.dom", "drawing"},
         {"org.xml.sax", "drawing"},
     };

@@ -529,6 +529,6 @@ class CommandLineTest {
     @Test
     void aFormatThatDoesNotExistIsAFindingWithThoseThatDo() {
         assertThat(run("generate", demo, "--format", "moon", "--out", file("code"))).isEqualTo(2);
-        assertThat(err).contains("There is no format 'moon'. Formats are: c, st.");
+        assertThat(err).contains("There is no format 'moon'. Formats are: c, st, plcopen.");
     }
 }

@@ -8,7 +8,7 @@ import java.util.stream.Collectors;
 
 /** The exporters there are. A new one is a class and a line here; a jar of its own names it in {@code META-INF/services}. */
 public final class Exporters {
-    private static final List<Exporter> ALL = new ArrayList<>(List.of(new CSources(), new StText()));
+    private static final List<Exporter> ALL = new ArrayList<>(List.of(new CSources(), new StText(), new PlcOpen()));
 
     static {
         ServiceLoader.load(Exporter.class, Exporters.class.getClassLoader()).forEach(ALL::add);

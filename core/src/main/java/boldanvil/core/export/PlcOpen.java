@@ -1,0 +1,32 @@
+package boldanvil.core.export;
+
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.iec.PlcOpenWriter;
+import boldanvil.core.output.GeneratedFile;
+import boldanvil.core.review.Review;
+import boldanvil.core.text.PlcText;
+import java.time.LocalDateTime;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import java.util.Map;
+
+/** A part as an exchange file of PLCopen. */
+public final class PlcOpen implements Exporter {
+    @Override
+    public String id() {
+        return "plcopen";
+    }
+
+    @Override
+    public String title() {
+        return "PLCopen XML (TC6 2.01)";
+    }
+
+    @Override
+    public List<GeneratedFile> files(Review review, Rig rig, String part) {
+        String text = new StText().files(review, rig, part).getFirst().text();
+        String time = LocalDateTime.now().truncatedTo(ChronoUnit.SECONDS).toString();
+        String seconds = time.length() == "2026-12-01T08:30".length() ? time + ":00" : time;
+        return List.of(new GeneratedFile(part + ".xml", PlcOpenWriter.write(PlcText.of(text), part, seconds).xml(), Map.of()));
+    }
+}
