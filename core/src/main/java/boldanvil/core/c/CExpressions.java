@@ -1,5 +1,6 @@
 package boldanvil.core.c;
 
+import boldanvil.core.output.CodeText;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.FaultPlaces;
@@ -129,18 +130,7 @@ final class CExpressions {
     /** The text without its outermost brackets. */
     String bare(Expr e) {
         String s = text(e);
-        return e instanceof Expr.Binary && s.startsWith("(") && closes(s) ? s.substring(1, s.length() - 1) : s;
-    }
-
-    private static boolean closes(String s) {
-        int depth = 0;
-        for (int i = 0; i < s.length(); i++) {
-            depth += s.charAt(i) == '(' ? 1 : s.charAt(i) == ')' ? -1 : 0;
-            if (depth == 0) {
-                return i == s.length() - 1;
-            }
-        }
-        return false;
+        return e instanceof Expr.Binary ? CodeText.bare(s) : s;
     }
 
     private String binary(Expr.Binary b) {

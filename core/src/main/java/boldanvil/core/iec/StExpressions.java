@@ -3,6 +3,7 @@ package boldanvil.core.iec;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.maths.MathFunctions;
+import boldanvil.core.output.CodeText;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Function;
 import boldanvil.core.program.Slot;
@@ -114,18 +115,7 @@ final class StExpressions {
             return plain(l.type(), l.value());
         }
         String s = text(e);
-        return e instanceof Expr.Binary && s.startsWith("(") && closes(s) ? s.substring(1, s.length() - 1) : s;
-    }
-
-    private static boolean closes(String s) {
-        int depth = 0;
-        for (int i = 0; i < s.length(); i++) {
-            depth += s.charAt(i) == '(' ? 1 : s.charAt(i) == ')' ? -1 : 0;
-            if (depth == 0) {
-                return i == s.length() - 1;
-            }
-        }
-        return false;
+        return e instanceof Expr.Binary ? CodeText.bare(s) : s;
     }
 
     String text(Expr e) {

@@ -109,10 +109,12 @@ public final class StGenerator {
         return paths;
     }
 
-    /** Where the value of a port is while the part's text runs. */
-    public static String path(Program program, Port port) {
+    /** Where the values of a part's ports are while its text runs, by the names of the ports. */
+    public static Map<String, String> portPaths(Program program) {
         var g = new StGenerator(program, Map.of());
-        return g.main + "." + g.portNames.get(port.name());
+        Map<String, String> paths = new HashMap<>();
+        g.portNames.forEach((port, name) -> paths.put(port, g.main + "." + name));
+        return paths;
     }
 
     private void count(List<Stmt> body) {

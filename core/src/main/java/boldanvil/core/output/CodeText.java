@@ -17,6 +17,23 @@ public final class CodeText {
     private int depth;
     private String place;
 
+    /** An expression without the brackets around all of it; unchanged where there are none. */
+    public static String bare(String expression) {
+        return expression.startsWith("(") && closes(expression) ? expression.substring(1, expression.length() - 1) : expression;
+    }
+
+    /** Whether the first bracket closes with the last character. */
+    private static boolean closes(String s) {
+        int depth = 0;
+        for (int i = 0; i < s.length(); i++) {
+            depth += s.charAt(i) == '(' ? 1 : s.charAt(i) == ')' ? -1 : 0;
+            if (depth == 0) {
+                return i == s.length() - 1;
+            }
+        }
+        return false;
+    }
+
     public CodeText line(String given) {
         // Whatever is in the line, it is one line.
         String s = given.startsWith("\t") ? "\t" + Escape.line(given.substring(1)) : Escape.line(given);

@@ -497,8 +497,7 @@ public final class PlcRuntime {
         Loaded fresh = loaded(next);
         synchronized (this) {
             require();
-            var done = exchange(fresh);
-            return done;
+            return exchange(fresh);
         }
     }
 

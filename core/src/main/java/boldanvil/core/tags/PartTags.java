@@ -48,12 +48,13 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
     /** @param protocol how the ports are reached; over Modbus they get addresses one behind the other */
     public static PartTags of(Program program, String protocol) {
         var paths = StGenerator.paths(program);
+        var portPaths = StGenerator.portPaths(program);
         Map<String, String> addresses = new LinkedHashMap<>();
         List<Bound> inputs = new ArrayList<>();
         List<Bound> outputs = new ArrayList<>();
         var registers = new Registers();
         for (Port p : program.ports()) {
-            String path = StGenerator.path(program, p);
+            String path = portPaths.get(p.name());
             TagType type = TagType.of(p.slot().type());
             String address = node(path);
             if (protocol.equals(MODBUS)) {

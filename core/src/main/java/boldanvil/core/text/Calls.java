@@ -216,23 +216,19 @@ final class Calls {
     }
 
     private void block(ParserRuleContext at, OfBlock b, List<ArgumentContext> arguments) {
-        if (b.scope().index() != null && !(b.scope().index() instanceof Expr.Literal)) {
-            Expr kept = body.kept("instance", b.scope().index());
-            block(at, new OfBlock(b.name(), b.tree(), b.scope().at(kept)), arguments, b.tree());
-        } else {
-            block(at, b, arguments, b.tree());
+        Scope inner = b.scope();
+        if (inner.index() != null && !(inner.index() instanceof Expr.Literal)) {
+            inner = inner.at(body.kept("instance", inner.index()));
         }
-    }
-
-    private void block(ParserRuleContext at, OfBlock b, List<ArgumentContext> arguments, FunctionBlockContext tree) {
-        var given = given(at, tree.name.getText(), b.scope().parameters(), arguments);
-        pass(given, b.scope());
-        body.add(new Stmt.Group(tree.name.getText(), body(tree, b.scope()), body.origin()));
-        given.forEach((p, a) -> {
-            if (p.direction() == Scope.Direction.OUT) {
-                output(a, (Symbol.Place) b.scope().find(p.name()));
+        String type = b.tree().name.getText();
+        var given = given(at, type, inner.parameters(), arguments);
+        pass(given, inner);
+        body.add(new Stmt.Group(type, body(b.tree(), inner), body.origin()));
+        for (var e : given.entrySet()) {
+            if (e.getKey().direction() == Scope.Direction.OUT) {
+                output(e.getValue(), (Symbol.Place) inner.find(e.getKey().name()));
             }
-        });
+        }
     }
 
     private List<Stmt> body(FunctionBlockContext tree, Scope inner) {

@@ -253,7 +253,7 @@ public final class Compilation {
         if (result != null) {
             scope.add(name, unused(types.of(result, everywhere), name));
         }
-        new Declarer(this, scope, "unused_" + name + "_", 1).function(variables);
+        new Declarer(this, scope, "unused_" + name + "_", 1).variables(variables);
         bindAlone(scope, name);
         deeper(statements, statements.getStart(), () -> new BodyCompiler(this, scope, null, self).body(statements));
     }

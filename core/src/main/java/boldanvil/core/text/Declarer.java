@@ -31,7 +31,6 @@ final class Declarer {
     private final Map<String, Symbol.Place> outputs = new LinkedHashMap<>();
     private final Map<String, InitializerContext> given = new HashMap<>();
     private Set<String> transients = Set.of();
-    private boolean inputsWritable;
     private Listener listener = (_, _, _, _, _) -> { };
 
     /** @param instances how many instances share each slot */
@@ -57,12 +56,6 @@ final class Declarer {
             transients = Transients.of(unit.statements());
         }
         unit.varBlock().forEach(v -> declare(v, true));
-    }
-
-    /** The variables of a function or method, which may use its inputs as variables. */
-    void function(List<VarBlockContext> blocks) {
-        inputsWritable = true;
-        variables(blocks);
     }
 
     /** The variables of an instance. */

@@ -409,8 +409,7 @@ final class Expressions {
             }
             return v;
         }
-        List<ArgumentContext> rest = a.argument().stream().filter(x -> x.ID() == null || !x.ID().getText().toUpperCase(Locale.ROOT)
-                .matches("ENO?")).toList();
+        List<ArgumentContext> rest = a.argument().stream().filter(x -> !isEnable(x)).toList();
         if (rest.size() == a.argument().size()) {
             return standard(a, function, rest, hint);
         }
@@ -445,10 +444,14 @@ final class Expressions {
         return new Typed(Expr.read(result), value[0].type());
     }
 
+    /** Whether an argument is EN or ENO, which every function has. */
+    private static boolean isEnable(StructuredTextParser.ArgumentContext x) {
+        return x.ID() != null && (x.ID().getText().equalsIgnoreCase("EN") || x.ID().getText().equalsIgnoreCase("ENO"));
+    }
+
     /** A function or method of the text. */
     private Typed ofText(ApplicationContext a, String name, Calls.Target target) {
-        if (calls().plain(target) != null && a.argument().stream().noneMatch(x -> x.ID() != null
-                && x.ID().getText().toUpperCase(Locale.ROOT).matches("ENO?"))) {
+        if (calls().plain(target) != null && a.argument().stream().noneMatch(Expressions::isEnable)) {
             return userFunction(a, name);
         }
         DataType result = calls().result(target);

@@ -1,6 +1,7 @@
 package boldanvil.standin.plc;
 
 import boldanvil.core.plc.PlcRuntime;
+import boldanvil.core.user.Log;
 import com.digitalpetri.modbus.ExceptionCode;
 import com.digitalpetri.modbus.exceptions.ModbusResponseException;
 import com.digitalpetri.modbus.pdu.MaskWriteRegisterRequest;
@@ -27,13 +28,9 @@ import com.digitalpetri.modbus.server.ModbusRequestContext;
 import com.digitalpetri.modbus.server.ModbusServices;
 import com.digitalpetri.modbus.server.ModbusTcpServer;
 import com.digitalpetri.modbus.tcp.server.NettyTcpServerTransport;
-import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInboundHandlerAdapter;
 import java.io.IOException;
 import java.net.InetAddress;
 import java.net.ServerSocket;
-import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
 
 /**
@@ -43,20 +40,20 @@ import java.util.concurrent.ExecutionException;
 final class PlcModbusServer implements AutoCloseable {
     /** First number of the outputs in the tables of inputs. */
     static final int OUTPUTS = 10_000;
-    private static final int MOST_CONNECTIONS = 32;
 
     private final PlcDevice device;
     private final int port;
     private final ModbusTcpServer server;
-    private final Set<ChannelHandlerContext> connections = ConcurrentHashMap.newKeySet();
+    private final CableGate gate;
 
     PlcModbusServer(PlcDevice device) throws IOException {
         this.device = device;
+        gate = new CableGate(device);
         port = device.settings().modbusPort() == 0 ? free(device.settings().bindAddress()) : device.settings().modbusPort();
         server = ModbusTcpServer.create(NettyTcpServerTransport.create(c -> {
             c.bindAddress = device.settings().bindAddress();
             c.port = port;
-            c.pipelineCustomizer = p -> p.addFirst(new Gate());
+            c.pipelineCustomizer = gate::watch;
         }), new Services());
         try {
             server.start();
@@ -80,36 +77,7 @@ final class PlcModbusServer implements AutoCloseable {
 
     /** Ends all connections, as a pulled cable would. */
     void cut() {
-        connections.forEach(ChannelHandlerContext::close);
-    }
-
-    /** Lets nothing in while the cable is out, nor more connections than there may be. */
-    private final class Gate extends ChannelInboundHandlerAdapter {
-        @Override
-        public void channelActive(ChannelHandlerContext context) throws Exception {
-            if (device.fault() == PlcFault.CABLE_OUT || connections.size() >= MOST_CONNECTIONS) {
-                context.close();
-                return;
-            }
-            connections.add(context);
-            super.channelActive(context);
-        }
-
-        @Override
-        public void channelInactive(ChannelHandlerContext context) throws Exception {
-            connections.remove(context);
-            super.channelInactive(context);
-        }
-
-        @Override
-        public void channelRead(ChannelHandlerContext context, Object message) throws Exception {
-            if (device.fault() == PlcFault.CABLE_OUT) {
-                io.netty.util.ReferenceCountUtil.release(message);
-                context.close();
-                return;
-            }
-            super.channelRead(context, message);
-        }
+        gate.cut();
     }
 
     /** What the tables hold. */
@@ -261,7 +229,7 @@ final class PlcModbusServer implements AutoCloseable {
         try {
             server.stop();
         } catch (ExecutionException e) {
-            boldanvil.core.user.Log.ignored(PlcModbusServer.class, e, "The Modbus server cannot be closed.");
+            Log.ignored(PlcModbusServer.class, e, "The Modbus server cannot be closed.");
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
         }

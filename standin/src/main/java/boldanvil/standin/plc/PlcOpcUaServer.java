@@ -3,13 +3,12 @@ package boldanvil.standin.plc;
 import static org.eclipse.milo.opcua.stack.core.types.builtin.unsigned.Unsigned.uint;
 
 import boldanvil.core.user.Log;
-import io.netty.channel.ChannelHandlerContext;
-import io.netty.channel.ChannelInboundHandlerAdapter;
 import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
 import java.security.cert.X509Certificate;
 import java.util.LinkedHashSet;
 import java.util.Set;
-import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
@@ -32,7 +31,6 @@ import org.eclipse.milo.opcua.stack.transport.server.tcp.OpcTcpServerTransportCo
 
 /** OPC UA of the PLC: without security and with Basic256Sha256, for anyone and for its users. */
 final class PlcOpcUaServer implements AutoCloseable {
-    private static final int MOST_CONNECTIONS = 32;
     private static final int MOST_ITEMS = 100_000;
 
     private final PlcDevice device;
@@ -40,10 +38,11 @@ final class PlcOpcUaServer implements AutoCloseable {
     private final OpcUaServer server;
     private final PlcNamespace namespace;
     private final PlcCertificates certificates;
-    private final Set<ChannelHandlerContext> connections = ConcurrentHashMap.newKeySet();
+    private final CableGate gate;
 
     PlcOpcUaServer(PlcDevice device) throws IOException {
         this.device = device;
+        gate = new CableGate(device);
         var settings = device.settings();
         port = settings.opcUaPort() == 0 ? PlcModbusServer.free(settings.bindAddress()) : settings.opcUaPort();
         try {
@@ -56,7 +55,7 @@ final class PlcOpcUaServer implements AutoCloseable {
                             new UsernameIdentityValidator(c -> isUser(c.getUsername(), c.getPassword()))))
                     .setEndpoints(endpoints()).build();
             server = new OpcUaServer(config, profile -> new OpcTcpServerTransport(OpcTcpServerTransportConfig.newBuilder()
-                    .setChannelPipelineCustomizer(p -> p.addFirst(new Gate())).build()));
+                    .setChannelPipelineCustomizer(gate::watch).build()));
             namespace = new PlcNamespace(server, device);
             namespace.startup();
             server.startup().get(20, TimeUnit.SECONDS);
@@ -74,8 +73,8 @@ final class PlcOpcUaServer implements AutoCloseable {
 
     private boolean isUser(String name, String password) {
         String wanted = device.settings().users().get(name);
-        return wanted != null && java.security.MessageDigest.isEqual(wanted.getBytes(java.nio.charset.StandardCharsets.UTF_8),
-                password.getBytes(java.nio.charset.StandardCharsets.UTF_8));
+        return wanted != null && MessageDigest.isEqual(wanted.getBytes(StandardCharsets.UTF_8),
+                password.getBytes(StandardCharsets.UTF_8));
     }
 
     private Set<EndpointConfig> endpoints() {
@@ -103,7 +102,7 @@ final class PlcOpcUaServer implements AutoCloseable {
 
     /** Ends all connections, as a pulled cable would. */
     void cut() {
-        connections.forEach(ChannelHandlerContext::close);
+        gate.cut();
     }
 
     /** Room for a large program. */
@@ -130,26 +129,7 @@ final class PlcOpcUaServer implements AutoCloseable {
 
         @Override
         public UInteger getMaxSessions() {
-            return uint(MOST_CONNECTIONS);
-        }
-    }
-
-    /** Lets nothing in while the cable is out, nor more connections than there may be. */
-    private final class Gate extends ChannelInboundHandlerAdapter {
-        @Override
-        public void channelActive(ChannelHandlerContext context) throws Exception {
-            if (device.fault() == PlcFault.CABLE_OUT || connections.size() >= MOST_CONNECTIONS) {
-                context.close();
-                return;
-            }
-            connections.add(context);
-            super.channelActive(context);
-        }
-
-        @Override
-        public void channelInactive(ChannelHandlerContext context) throws Exception {
-            connections.remove(context);
-            super.channelInactive(context);
+            return uint(CableGate.MOST_CONNECTIONS);
         }
     }
 
