@@ -191,16 +191,19 @@ final class BenchSession implements AutoCloseable {
                 yield e;
             }
             case PLC -> {
-                var plc = PlcInstance.of(Place.rig(rig.name(), part), program, place, plcs.get(part), f -> {
-                    synchronized (findings) {
-                        findings.add(f);
-                    }
-                });
+                var plc = PlcInstance.of(Place.rig(rig.name(), part), program, place, review.project().tagTable(part), plcs.get(part),
+                        this::add);
                 plcInstances.add(plc);
                 yield plc;
             }
             case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
         };
+    }
+
+    private void add(Finding f) {
+        synchronized (findings) {
+            findings.add(f);
+        }
     }
 
     private static Built built(Map<String, Built> images, String part) {
@@ -413,6 +416,13 @@ final class BenchSession implements AutoCloseable {
     void pause(boolean hold) {
         if (loop != null) {
             loop.pause(hold);
+        }
+    }
+
+    /** Lets a paused run go on for so long. */
+    void step(long nanos) {
+        if (loop != null) {
+            loop.step(nanos);
         }
     }
 

@@ -154,6 +154,7 @@ final class ControlServer extends ControlChannel {
             case "reset" -> session().reset();
             case "pause" -> session().pause(true);
             case "resume" -> session().pause(false);
+            case "step" -> session().step(r.path("nanos").asLong(1));
             case "status" -> {
                 return session().status(Math.max(0, r.path("known").asInt(0)));
             }

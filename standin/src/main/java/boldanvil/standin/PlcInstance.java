@@ -6,7 +6,8 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.diagram.Rig;
-import boldanvil.core.link.Access;
+import boldanvil.core.diagram.TagTable;
+import boldanvil.core.link.AccessStore;
 import boldanvil.core.link.DeviceLink;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
@@ -14,7 +15,6 @@ import boldanvil.core.link.Reading;
 import boldanvil.core.link.Tag;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
-import boldanvil.core.program.Type;
 import boldanvil.core.tags.PartTags;
 import boldanvil.core.tags.PartTags.Bound;
 import java.util.ArrayList;
@@ -33,7 +33,6 @@ import java.util.function.Consumer;
 final class PlcInstance implements Instance, AutoCloseable {
     /** How old what a real PLC said may be before its outputs count as off. */
     private static final long FRESH_NANOS = 1_000_000_000L;
-    private static final long READ_PERIOD_NANOS = 20_000_000L;
 
     private final Place place;
     private final Program program;
@@ -66,7 +65,7 @@ final class PlcInstance implements Instance, AutoCloseable {
         latest = new AtomicReferenceArray<>(read.size());
         program.slots().forEach(s -> values.put(s, s.initial()));
         if (control == null) {
-            link.subscribeTags(read.stream().map(Bound::tag).toList(), READ_PERIOD_NANOS, latest::set);
+            link.subscribeTags(read.stream().map(Bound::tag).toList(), tags.periodNanos(), latest::set);
         }
         init();
     }
@@ -75,14 +74,14 @@ final class PlcInstance implements Instance, AutoCloseable {
      * @param reach of the stand-in; null for a real PLC
      * @param report gets what is found while it runs
      */
-    static PlcInstance of(Place place, Program program, Rig.Place at, PlcReach reach, Consumer<Finding> report) {
+    static PlcInstance of(Place place, Program program, Rig.Place at, TagTable table, PlcReach reach, Consumer<Finding> report) {
         Endpoint endpoint = at.isStandIn() ? Endpoint.local(at.link(), at.link().equals(PartTags.OPC_UA) ? reach.opcUa() : reach.modbus())
                 : Endpoint.parse(at.link());
-        var tags = PartTags.of(program, endpoint.protocol());
-        var link = LinkProtocol.of(endpoint).tags(endpoint, place, reach == null ? Access.ANONYMOUS : reach.access());
+        var tags = PartTags.of(program, at, table);
+        var link = LinkProtocol.of(endpoint).tags(endpoint, place, reach == null ? AccessStore.ofUser().find(endpoint) : reach.access());
         return new PlcInstance(place, program, tags, report, link, at.isStandIn()
                 ? new ControlClient(reach.control(), reach.token(), 30_000)
-                : null, endpoint.protocol().equals(PartTags.OPC_UA));
+                : null, endpoint.protocol().equals(PartTags.OPC_UA) || PartTags.usesTable(at, table));
     }
 
     @Override
@@ -141,7 +140,7 @@ final class PlcInstance implements Instance, AutoCloseable {
             double v = values.get(b.slot());
             Double before = sent.put(b.slot(), v);
             if (before == null || Double.compare(before, v) != 0) {
-                changed.put(b.tag(), value(b.slot().type(), v));
+                changed.put(b.tag(), b.held(v));
             }
         }
         if (!changed.isEmpty()) {
@@ -166,7 +165,7 @@ final class PlcInstance implements Instance, AutoCloseable {
         } else if (control != null) {
             Map<String, Object> written = new LinkedHashMap<>();
             changed.forEach(b -> {
-                written.put(b.path(), value(b.slot().type(), values.get(b.slot())));
+                written.put(b.path(), b.held(values.get(b.slot())));
                 sent.put(b.slot(), values.get(b.slot()));
             });
             control.ask("write", Map.of("values", written));
@@ -184,10 +183,6 @@ final class PlcInstance implements Instance, AutoCloseable {
         }
     }
 
-    private static Object value(Type t, double v) {
-        return t == Type.BOOL ? (Object) (v != 0) : t.isInteger() ? (Object) (long) v : (Object) v;
-    }
-
     private void take(Bound b, Reading r) {
         boolean fresh = r != null && r.isGood() && (control != null || link.silenceNanos() < FRESH_NANOS);
         if (!fresh) {
@@ -195,7 +190,7 @@ final class PlcInstance implements Instance, AutoCloseable {
                     + (r == null || r.reason().isEmpty() ? "."
                     : ": " + r.reason()), "Check the link, and whether the PLC runs; its outputs count as off until then.");
         }
-        values.put(b.slot(), b.slot().type().convert(r.number()));
+        values.put(b.slot(), b.signal(r.number()));
     }
 
     @Override

@@ -57,6 +57,49 @@ class PlcRigTest {
     }
 
     @Test
+    void aProgramOfThePlcsOwnLocksTheBoatThroughAsTheSheetDoes() throws InterruptedException {
+        try (var model = run(demo("lock-sequence"), "desk", 110, List.of()); var plc = run(demo("lock-sequence"), "cabinet", 110,
+                List.of())) {
+            assertThat(plc.findings()).isEmpty();
+            for (String address : List.of("lock.chamber_level", "lock.boat", "sequence.filling", "sequence.low_light")) {
+                int i = model.taps().entries().stream().map(e -> e.address()).toList().indexOf(address);
+                for (double t = 0.5; t < 110; t += 0.73) {
+                    // Its level is in whole millimetres, so it is a few scans early or late.
+                    double now = t;
+                    double nearest = java.util.stream.IntStream.rangeClosed(-15, 15).mapToDouble(k -> Math.abs(model.store().valueAt(i,
+                            Math.max(0, now + 0.01 * k)) - plc.store().valueAt(i, now))).min().orElseThrow();
+                    assertThat(nearest).as("%s at %s s", address, t).isLessThan(address.startsWith("lock.") ? 0.01 : 0.5);
+                }
+            }
+        }
+    }
+
+    @Test
+    void aPausedRigRunsOneScanAtATime() throws Exception {
+        var run = (BenchRun) RigStarter.prepare(demo("lock-sequence"), "cabinet", new RunOptions(Long.MAX_VALUE, 1, List.of(), build),
+                Progress.NONE);
+        try (run) {
+            run.start();
+            while (run.seconds() < 0.2) {
+                Thread.sleep(10);
+            }
+            run.pause(true);
+            Thread.sleep(200);
+            var plc = run.plc("sequence").orElseThrow().remote();
+            long before = plc.status().tasks().getFirst().scans();
+            for (int i = 1; i <= 3; i++) {
+                run.step(10_000_000);
+                long wanted = before + i;
+                for (int k = 0; k < 100 && plc.status().tasks().getFirst().scans() < wanted; k++) {
+                    Thread.sleep(10);
+                }
+                Thread.sleep(60);
+                assertThat(plc.status().tasks().getFirst().scans()).isEqualTo(wanted);
+            }
+        }
+    }
+
+    @Test
     void aGainIsReducedInTheRunningProgramAndTheLiftIsCalm() throws InterruptedException {
         var changes = List.of(new Change("controller.gain", 12, 1_000_000_000L));
         try (var model = run(demo("lift-platform"), "desk", 2, changes); var plc = run(demo("lift-platform"), "plc", 2, changes)) {

@@ -4,10 +4,12 @@ import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.PlcProcess;
 import boldanvil.core.bench.PlcRemote;
+import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
-import boldanvil.core.iec.StGenerator;
+import boldanvil.core.link.Access;
+import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.TagType;
 import boldanvil.core.program.Port;
 import boldanvil.core.program.Program;
@@ -61,12 +63,11 @@ public final class PlcSession {
     public static List<Row> rows(Review review, String rig, String part) {
         Program program = review.system().program(part).orElseThrow();
         Rig.Place place = review.rig(rig).place(part);
-        String protocol = place.isStandIn() ? place.link() : place.link().substring(0, place.link().indexOf(':'));
-        var tags = PartTags.of(program, protocol);
+        var tags = PartTags.of(program, place, review.project().tagTable(part));
         List<Row> rows = new ArrayList<>();
         for (Port p : program.ports()) {
-            Bound b = (p.isInput() ? tags.inputs() : tags.outputs()).stream().filter(x -> x.slot() == p.slot()).findFirst().orElseThrow();
-            rows.add(row(p.name(), p.isInput() ? "input" : "output", b));
+            (p.isInput() ? tags.inputs() : tags.outputs()).stream().filter(x -> x.slot() == p.slot()).findFirst()
+                    .ifPresent(b -> rows.add(row(p.name(), p.isInput() ? "input" : "output", b)));
         }
         program.tunables().forEach(t -> tags.tunables().stream().filter(b -> b.slot() == t.slot()).findFirst()
                 .ifPresent(b -> rows.add(row(t.name(), "tunable", b))));
@@ -85,10 +86,17 @@ public final class PlcSession {
         return wanted.isEmpty() ? rows : rows.stream().filter(r -> r.has(wanted)).toList();
     }
 
-    /** The text a part has on its PLC. */
-    public static String text(Review review, String rig, String part) {
-        Program program = review.system().program(part).orElseThrow();
-        return StGenerator.of(program, PartTags.of(program, review.rig(rig).place(part).link()).addresses()).text();
+    /** The text a part has on its PLC: in a rig the one that rig runs, else the PLC's own; empty for none. */
+    public static String program(Review review, String rig, String part) {
+        var own = review.project().tagTable(part);
+        return parts(review, rig).contains(part) ? PartTags.text(review.system().program(part).orElseThrow(), review.rig(rig).place(part),
+                own)
+                : own.program();
+    }
+
+    /** Whether a part has a program of the PLC's own, or at least its tags. */
+    public static boolean isOwn(Project project, String part) {
+        return !project.tagTable(part).isEmpty();
     }
 
     /** The PLC of a part while it runs on a stand-in. */
@@ -99,18 +107,58 @@ public final class PlcSession {
     /** Asks for values and the state of a PLC. */
     public static Live read(PlcRemote plc, List<Row> rows) {
         var status = plc.status();
-        return new Live(status.mode(), status.reason(), shown(plc.read(rows.stream().map(Row::path).toList())), shown(status.forces()),
+        return new Live(status.mode(), status.reason(), values(plc, rows.stream().map(Row::path).toList()), shown(status.forces()),
                 status.tasks());
+    }
+
+    /** Asks for values, as they are shown, by path. */
+    public static Map<String, String> values(PlcRemote plc, List<String> paths) {
+        return shown(plc.read(paths));
+    }
+
+    /** The state of a PLC in a sentence. */
+    public static String words(Live now) {
+        var text = new StringBuilder(now.mode().equals("RUN") ? "The PLC runs." : "The PLC is in " + now.mode() + ".");
+        if (!now.reason().isEmpty()) {
+            text.append(' ').append(now.reason());
+        }
+        now.tasks().forEach(t -> text.append(String.format(Locale.ROOT,
+                "   Task %s every %.4g ms: %d scans, %d overruns, %.0f µs a scan, longest %.0f µs.", t.name(), t.interval() * 1e3,
+                        t.scans(),
+                t.overruns(), t.mean() * 1e6, t.longest() * 1e6)));
+        return text.toString();
     }
 
     private static Map<String, String> shown(Map<String, Object> values) {
         Map<String, String> texts = new LinkedHashMap<>();
-        values.forEach((path, v) -> texts.put(path, switch (v) {
+        values.forEach((path, v) -> texts.put(path, shown(v)));
+        return texts;
+    }
+
+    /** A value as it is shown. */
+    public static String shown(Object value) {
+        return switch (value) {
             case Boolean b -> b ? "TRUE" : "FALSE";
             case Double d -> String.format(Locale.ROOT, "%.5g", d);
-            default -> v.toString();
+            default -> value.toString();
+        };
+    }
+
+    /** The address of the real PLC a part is on; empty for none. */
+    public static String address(Project project, String rig, String part) {
+        return project.rig(rig).map(r -> r.place(part)).filter(p -> p.mode() == Rig.Mode.PLC && !p.isStandIn()).map(Rig.Place::link)
+                .orElse("");
+    }
+
+    /** Where a PLC answers, and how to sign in. */
+    public record Reach(Endpoint at, Access access) {}
+
+    /** How the stand-in of a part is reached while it runs. */
+    public static Optional<Reach> reach(Optional<LiveRun> run, String rig, String part) {
+        return run.filter(r -> r instanceof BenchRun).flatMap(r -> ((BenchRun) r).plc(part).map(plc -> {
+            boolean modbus = r.review().rig(rig).place(part).protocol().equals(PartTags.MODBUS);
+            return new Reach(modbus ? plc.modbus() : plc.opcUa(), plc.access());
         }));
-        return texts;
     }
 
     /**

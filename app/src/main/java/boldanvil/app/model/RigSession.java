@@ -9,11 +9,13 @@ import boldanvil.core.build.Image;
 import boldanvil.core.control.DeviceFault;
 import boldanvil.core.control.DeviceRegistry;
 import boldanvil.core.diagram.BenchLayout;
+import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.program.Program;
 import boldanvil.core.review.Review;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.runs.Recording;
@@ -295,6 +297,22 @@ public final class RigSession implements AutoCloseable {
             phase = hold ? Phase.PAUSED : Phase.RUNNING;
             changed();
         }));
+    }
+
+    /** Lets a paused run go on for one step of its slowest part on a PLC, or else of its fastest controller. */
+    public void step() {
+        LiveRun r = run;
+        if (r != null && phase == Phase.PAUSED) {
+            values.later(() -> guarded(() -> r.step(stepNanos(r))));
+        }
+    }
+
+    private static long stepNanos(LiveRun r) {
+        var system = r.review().system();
+        return r.rig().places().entrySet().stream().filter(e -> e.getValue().mode() == Rig.Mode.PLC)
+                .flatMap(e -> system.program(e.getKey()).stream()).mapToLong(Program::tickNanos).max()
+                .orElseGet(() -> r.review().project().parts().stream().filter(p -> p.kind() == Part.Kind.CONTROLLER)
+                        .flatMap(p -> system.program(p.id()).stream()).mapToLong(Program::tickNanos).min().orElse(1_000_000));
     }
 
     /** Ends the run; it is put on the shelf. */

@@ -32,6 +32,7 @@ final class RunBar extends HBox {
     private final ChoiceBox<String> speed = new ChoiceBox<>();
     private final Button run = new Button("Run");
     private final Button pause = new Button();
+    private final Button step = new Button();
     private final Button stop = new Button("Stop");
     private final Label time = new Label();
     private final Runnable toSheet;
@@ -66,6 +67,10 @@ final class RunBar extends HBox {
         pause.setId("pause");
         pause.setTooltip(new Tooltip("Pause / Resume"));
         pause.setOnAction(_ -> session.pause(session.phase() == RigSession.Phase.RUNNING));
+        step.setGraphic(FontIcon.of(org.kordamp.ikonli.feather.Feather.CHEVRON_RIGHT, 14));
+        step.setId("step");
+        step.setTooltip(new Tooltip("While paused: run one step of the controller, or one scan of the PLC"));
+        step.setOnAction(_ -> session.step());
         stop.setGraphic(FontIcon.of(org.kordamp.ikonli.feather.Feather.SQUARE, 14));
         stop.setId("stop");
         stop.setMinWidth(USE_PREF_SIZE);
@@ -79,7 +84,7 @@ final class RunBar extends HBox {
         time.getStyleClass().add("mono");
         time.setMinWidth(86);
         time.setAlignment(Pos.CENTER_RIGHT);
-        getChildren().addAll(crumbs, new Label("Rig"), rigs, where, speed, run, pause, stop, stopAll, time);
+        getChildren().addAll(crumbs, new Label("Rig"), rigs, where, speed, run, pause, step, stop, stopAll, time);
         workspace.onChange(this::refresh);
         navigator.onChange(this::refresh);
         session.onChange(this::refresh);
@@ -158,6 +163,7 @@ final class RunBar extends HBox {
         pause.setDisable(!going);
         pause.setGraphic(FontIcon.of(session.phase() == RigSession.Phase.PAUSED ? org.kordamp.ikonli.feather.Feather.PLAY
                 : org.kordamp.ikonli.feather.Feather.PAUSE, 14));
+        step.setDisable(session.phase() != RigSession.Phase.PAUSED);
         stop.setDisable(!session.isBusy());
     }
 }

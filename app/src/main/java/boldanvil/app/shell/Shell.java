@@ -148,6 +148,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
         pages.forEach(p -> p.commands().forEach(c -> commands.add(c.group().isEmpty() ? c.in(p.name()) : c)));
         add("Rig", Command.of("Run the rig", "Shortcut+ENTER", runBar::start),
                 Command.of("Pause / Resume", "Shortcut+SPACE", () -> session.pause(session.phase() == RigSession.Phase.RUNNING)),
+                Command.of("Run one step", "Shortcut+Shift+SPACE", session::step),
                 Command.of("Stop the rig", "Shortcut+PERIOD", session::stop),
                 Command.of("Stop all", "F12", () -> session.stopAll(workspace.project().name())),
                 Command.of("Reset the devices", "", session::reset), Command.of("Disconnect and keep running", "", session::leave));

@@ -42,7 +42,10 @@ class TagsWindowTest extends WindowFixture {
     void aRigWithoutAPlcSaysWhatToDo(FxRobot robot) {
         choose(robot, "desk");
         page(robot, "tags");
-        assertThat(robot.lookup("#tags-table").tryQuery()).isEmpty();
+        assertThat(robot.lookup("#tags-table").tryQuery()).as("bindings are shown").isEmpty();
+        press(robot, "#tags-view-live");
+        WaitForAsyncUtils.waitForFxEvents();
+        assertThat(table(robot).getItems()).isEmpty();
         choose(robot, "plc");
         WaitForAsyncUtils.waitForFxEvents();
         assertThat(table(robot).getItems()).hasSizeGreaterThan(25);
@@ -64,9 +67,13 @@ class TagsWindowTest extends WindowFixture {
         type(robot, "ask", "FALSE");
         press(robot, "#ask-ok");
         await(() -> cell(robot, "emergency stop ok", 5).equals("FALSE"));
-        assertThat(robot.lookup("#tags-state").queryAs(Label.class).getText()).contains("Forced: sequence.emergency_stop_ok");
+        assertThat(robot.lookup("#tags-state").queryAs(Label.class).getText()).contains("The PLC runs.");
+        await(() -> robot.lookup("#tags-forces").queryAs(javafx.scene.layout.FlowPane.class).getChildren().size() == 1);
         press(robot, "#tags-release");
         await(() -> cell(robot, "emergency stop ok", 5).isEmpty());
+        press(robot, "#tags-view-program");
+        press(robot, "#program-edit");
+        WaitForAsyncUtils.waitForFxEvents();
         var text = robot.lookup("#tags-program").queryAs(TextArea.class);
         String before = text.getText();
         robot.interact(() -> text.setText(before.replace("fault : DWORD;", "fault : DWORD;\n        extra : DINT;")));

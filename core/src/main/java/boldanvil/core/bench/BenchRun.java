@@ -305,6 +305,13 @@ public final class BenchRun extends RigRun {
     }
 
     @Override
+    public void step(long nanos) {
+        if (state == State.PAUSED) {
+            process.control().ask("step", Map.of("nanos", nanos));
+        }
+    }
+
+    @Override
     public void stop() {
         if (state == State.RUNNING || state == State.PAUSED) {
             try {

@@ -92,6 +92,11 @@ final class DeskRun extends RigRun {
     }
 
     @Override
+    public void step(long nanos) {
+        loop.step(nanos);
+    }
+
+    @Override
     public void stop() {
         loop.stop();
         try {

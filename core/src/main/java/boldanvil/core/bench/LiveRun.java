@@ -62,6 +62,13 @@ public interface LiveRun extends AutoCloseable {
 
     void pause(boolean hold);
 
+    /**
+     * Lets a paused run go on for some time, after which it is paused again.
+     *
+     * @param nanos simulated
+     */
+    void step(long nanos);
+
     /** Ends the run and returns when all samples are there. */
     void stop();
 

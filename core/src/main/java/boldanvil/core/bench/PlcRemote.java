@@ -15,8 +15,13 @@ public final class PlcRemote {
      * @param interval seconds
      * @param mean seconds of a scan
      * @param longest seconds of the longest scan
+     * @param counts how many scans took how long, in the classes of {@link boldanvil.core.simulate.ExecutionTimes}
      */
-    public record Task(String name, double interval, long scans, long overruns, double mean, double longest) {}
+    public record Task(String name, double interval, long scans, long overruns, double mean, double longest, List<Long> counts) {
+        public Task {
+            counts = List.copyOf(counts);
+        }
+    }
 
     /**
      * How a PLC does.
@@ -60,8 +65,12 @@ public final class PlcRemote {
     public Status status() {
         JsonNode s = control.ask("status", Map.of());
         List<Task> tasks = new ArrayList<>();
-        s.path("tasks").forEach(t -> tasks.add(new Task(t.path("name").asString(""), t.path("interval").asLong() / 1e9,
-                t.path("scans").asLong(), t.path("overruns").asLong(), t.path("mean").asDouble(), t.path("longest").asDouble())));
+        s.path("tasks").forEach(t -> {
+            List<Long> counts = new ArrayList<>();
+            t.path("counts").forEach(c -> counts.add(c.asLong()));
+            tasks.add(new Task(t.path("name").asString(""), t.path("interval").asLong() / 1e9, t.path("scans").asLong(),
+                    t.path("overruns").asLong(), t.path("mean").asDouble(), t.path("longest").asDouble(), counts));
+        });
         return new Status(s.path("mode").asString(""), s.path("reason").asString(""), values(s.path("forces")), tasks);
     }
 

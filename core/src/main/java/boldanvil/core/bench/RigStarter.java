@@ -13,7 +13,6 @@ import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.export.CSources;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
-import boldanvil.core.iec.StGenerator;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
 import boldanvil.core.quantity.Units;
@@ -203,8 +202,7 @@ public final class RigStarter {
                 step("Download to " + board.title());
                 plc.control().ask("hold", Map.of("held", true));
                 plc.control().ask("watchdog", Map.of("nanos", Long.MAX_VALUE));
-                plc.control().ask("download", Map.of("text", StGenerator.of(program, PartTags.of(program, place.link()).addresses())
-                        .text()));
+                plc.control().ask("download", Map.of("text", PartTags.text(program, place, review.project().tagTable(part))));
             }
         });
     }

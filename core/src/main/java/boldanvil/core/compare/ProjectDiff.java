@@ -9,6 +9,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.SheetRef;
 import boldanvil.core.diagram.Variable;
+import boldanvil.core.diagram.TagTable;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.edit.Paths;
 import boldanvil.core.files.ProjectWriter;
@@ -82,6 +83,9 @@ public final class ProjectDiff {
             whole("patch", Place.patch(part), String.valueOf(before.patches().getOrDefault(part, null)),
                     String.valueOf(after.patches().getOrDefault(part, null)), part);
         }
+        for (String part : all(before.tags(), after.tags())) {
+            tags(part, before.tagTable(part), after.tagTable(part));
+        }
         lines("control", before.bench().controls(), after.bench().controls(), c -> c.title(), c -> Place.bench(c.title()));
         lines("chart", before.bench().charts(), after.bench().charts(), c -> c.title(), c -> Place.bench(c.title()));
         lines("readout", before.bench().readouts(), after.bench().readouts(), c -> c.title(), c -> Place.bench(c.title()));
@@ -91,6 +95,16 @@ public final class ProjectDiff {
         for (String board : all(before.boards(), after.boards())) {
             whole("board file", Place.named(board), before.boards().getOrDefault(board, "null"), after.boards().getOrDefault(board, "null"),
                     board);
+        }
+    }
+
+    private void tags(String part, TagTable old, TagTable now) {
+        lines("tag", old.lines(), now.lines(), TagTable.Line::name, l -> Place.tags(part, l.name()));
+        for (String port : all(old.bindings(), now.bindings())) {
+            text("binding", Place.tags(part, port), port, old.bindings().getOrDefault(port, "—"), now.bindings().getOrDefault(port, "—"));
+        }
+        if (!old.program().equals(now.program())) {
+            add(Kind.CHANGED, "program of the PLC", Place.tags(part, ""), part, "as it was", "as it is");
         }
     }
 

@@ -17,9 +17,10 @@ import java.util.stream.Stream;
  * @param patches patch rows by part id
  * @param boards board files the project brings along, as they are written, by name without ending
  * @param library blocks made of sheets that its parts use
+ * @param tags tags of PLCs with programs of their own, by part id
  */
 public record Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
-        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library) {
+        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library, Map<String, TagTable> tags) {
     public Project {
         variables = List.copyOf(variables);
         parts = parts.stream().map(p -> p.with(library)).toList();
@@ -27,6 +28,12 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         rigs = List.copyOf(rigs);
         patches = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(patches));
         boards = Map.copyOf(boards);
+        tags = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(tags));
+    }
+
+    public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
+            Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library) {
+        this(name, variables, parts, wires, rigs, patches, bench, boards, library, Map.of());
     }
 
     public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
@@ -55,48 +62,64 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
     }
 
     public Project named(String other) {
-        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library);
+        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library, tags);
     }
 
     public Project withVariables(List<Variable> next) {
-        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library);
+        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library, tags);
     }
 
     public Project withParts(List<Part> next) {
-        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library);
+        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library, tags);
     }
 
     public Project withWires(List<Wire> next) {
-        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library);
+        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library, tags);
     }
 
     public Project withRigs(List<Rig> next) {
-        return new Project(name, variables, parts, wires, next, patches, bench, boards, library);
+        return new Project(name, variables, parts, wires, next, patches, bench, boards, library, tags);
     }
 
     public Project withBench(BenchLayout next) {
-        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library);
+        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library, tags);
     }
 
     public Project withBoards(Map<String, String> next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library, tags);
     }
 
     public Project withLibrary(Library next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next, tags);
     }
 
     public Project withPatch(String partId, Patch patch) {
         var next = new LinkedHashMap<>(patches);
         next.put(partId, patch);
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tags);
     }
 
-    /** The same project with the patch of a part that changed its id. */
-    public Project withPatches(String formerPart, String part) {
+    /** The tags of the PLC a part is bound to. */
+    public TagTable tagTable(String partId) {
+        return tags.getOrDefault(partId, TagTable.EMPTY);
+    }
+
+    /** The same project with other tags for a part. A table that has become empty stays, so that it is written over the former one. */
+    public Project withTags(String partId, TagTable table) {
+        var next = new LinkedHashMap<>(tags);
+        if (!table.isEmpty() || next.containsKey(partId)) {
+            next.put(partId, table);
+        }
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, next);
+    }
+
+    /** The same project with the patch and the tags of a part that changed its id. */
+    public Project followed(String formerPart, String part) {
         var next = new LinkedHashMap<String, Patch>();
         patches.forEach((id, patch) -> next.put(id.equals(formerPart) ? part : id, patch));
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library);
+        var tables = new LinkedHashMap<String, TagTable>();
+        tags.forEach((id, table) -> tables.put(id.equals(formerPart) ? part : id, table));
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tables);
     }
 
     /**

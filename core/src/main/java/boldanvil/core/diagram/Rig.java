@@ -45,9 +45,14 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
      * @param device board name for {@link Mode#DEVICE}, {@link Mode#EMULATED} and {@link Mode#PLC}, else empty
      * @param link how a PLC is reached: {@code opcua} or {@code modbus} for its stand-in, or the address of a real one such as
      *     {@code opcua://192.168.0.20:4840}; else empty
+     * @param own whether the stand-in of a PLC runs the program in the part's tag table; else it runs the text made from the part
      */
-    public record Place(Mode mode, String device, String link) {
+    public record Place(Mode mode, String device, String link, boolean own) {
         public static final Place MODEL = new Place(Mode.MODEL, "");
+
+        public Place(Mode mode, String device, String link) {
+            this(mode, device, link, false);
+        }
 
         public Place(Mode mode, String device) {
             this(mode, device, "");
@@ -56,6 +61,11 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
         /** Whether a stand-in takes the place of the device. */
         public boolean isStandIn() {
             return !link.contains("://");
+        }
+
+        /** The protocol of the link to a PLC. */
+        public String protocol() {
+            return isStandIn() ? link : link.substring(0, link.indexOf(':'));
         }
     }
 

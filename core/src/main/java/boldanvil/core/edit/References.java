@@ -16,7 +16,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.function.UnaryOperator;
 
-/** What names blocks from outside their sheet: bench layouts, rigs and patches. */
+/** What names blocks from outside their sheet: bench layouts, rigs, patches and bindings of tags. */
 final class References {
     private References() {}
 
@@ -33,6 +33,12 @@ final class References {
         Project next = after.withBench(bench(after.bench(), address)).withRigs(after.rigs().stream().map(r -> r.withPaths(path)).toList());
         for (var e : after.patches().entrySet()) {
             next = next.withPatch(e.getKey(), patch(e.getValue(), t -> terminal(e.getKey(), t, paths)));
+        }
+        for (var e : after.tags().entrySet()) {
+            Map<String, String> bindings = new LinkedHashMap<>();
+            e.getValue().bindings().forEach((port, tag) -> bindings.put(port.indexOf('.') < 0 ? terminal(e.getKey(), port, paths)
+                    : address.apply(port), tag));
+            next = next.withTags(e.getKey(), e.getValue().withBindings(bindings));
         }
         return next;
     }

@@ -134,6 +134,6 @@ public final class Renaming {
                     r.places().forEach((part, place) -> places.put(id.apply(part), place));
                     return r.withPlaces(places);
                 }).toList());
-        return References.follow(next.withPatches(from, to), Map.of(from, to));
+        return References.follow(next.followed(from, to), Map.of(from, to));
     }
 }

@@ -24,9 +24,13 @@ public final class PlcOpen implements Exporter {
 
     @Override
     public List<GeneratedFile> files(Review review, Rig rig, String part) {
-        String text = new StText().files(review, rig, part).getFirst().text();
+        return List.of(new GeneratedFile(part + ".xml", xml(new StText().files(review, rig, part).getFirst().text(), part), Map.of()));
+    }
+
+    /** A text as an exchange file, made now. */
+    public static String xml(String text, String name) {
         String time = LocalDateTime.now().truncatedTo(ChronoUnit.SECONDS).toString();
         String seconds = time.length() == "2026-12-01T08:30".length() ? time + ":00" : time;
-        return List.of(new GeneratedFile(part + ".xml", PlcOpenWriter.write(PlcText.of(text), part, seconds).xml(), Map.of()));
+        return PlcOpenWriter.write(PlcText.of(text), name, seconds).xml();
     }
 }

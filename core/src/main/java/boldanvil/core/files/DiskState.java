@@ -27,7 +27,7 @@ public record DiskState(Map<String, String> files) {
         Map<String, String> found = new TreeMap<>();
         for (String name : Stream.concat(Stream.of(""), ProjectReader.FOLDERS.stream()).toList()) {
             try (var files = Files.list(folder.resolve(name))) {
-                for (Path f : files.filter(f -> f.toString().endsWith(".json")).limit(MOST).toList()) {
+                for (Path f : files.filter(f -> ProjectReader.isOfProject(f.getFileName().toString())).limit(MOST).toList()) {
                     var a = Files.readAttributes(f, BasicFileAttributes.class);
                     found.put(folder.relativize(f).toString(), a.size() + " " + a.lastModifiedTime().toInstant());
                 }

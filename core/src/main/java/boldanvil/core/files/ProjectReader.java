@@ -12,6 +12,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Sheet;
 import boldanvil.core.diagram.Side;
+import boldanvil.core.diagram.TagTable;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.diagram.Wire;
 import boldanvil.core.finding.FindingException;
@@ -32,9 +33,11 @@ import tools.jackson.databind.JsonNode;
 /** Reads a project folder. */
 public final class ProjectReader {
     /** Folders that hold files of a project, beside the project file itself. */
-    static final List<String> FOLDERS = List.of("parts", "blocks", "boards", "bench");
+    static final List<String> FOLDERS = List.of("parts", "blocks", "boards", "bench", "tags");
     /** Longest board file, in bytes. */
     private static final long MAX_BOARD = 4L << 20;
+    /** Longest text of a PLC's program, in bytes. */
+    private static final long MAX_PROGRAM = 4L << 20;
 
     private ProjectReader() {}
 
@@ -70,14 +73,32 @@ public final class ProjectReader {
         }
         return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
                 list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder, json),
-                bench(folder, json), boards(folder), library(folder, json));
+                bench(folder, json), boards(folder), library(folder, json), tags(folder, parts, json));
     }
 
     /** Whether a file with this path in the folder of a project is one of those a project is read from. */
     public static boolean reads(String path) {
         int slash = path.indexOf('/');
         return path.equals("project.json") || slash > 0 && FOLDERS.contains(path.substring(0, slash)) && path.indexOf('/', slash + 1) < 0
-                && path.endsWith(".json") && path.length() > slash + 1 + ".json".length();
+                && isOfProject(path.substring(slash + 1));
+    }
+
+    /** Whether a file with this name, in one of the folders, belongs to a project. */
+    static boolean isOfProject(String name) {
+        return name.endsWith(".json") && name.length() > ".json".length() || name.endsWith(".st") && name.length() > ".st".length();
+    }
+
+    private static Map<String, TagTable> tags(Path folder, List<Part> parts, BiFunction<Path, String, JsonNode> json) {
+        Map<String, TagTable> tables = new LinkedHashMap<>();
+        for (Part p : parts) {
+            Path file = SafeFile.within(folder, "tags/" + p.id() + ".json");
+            Path program = SafeFile.within(folder, "tags/" + p.id() + ".st");
+            if (Files.exists(file, LinkOption.NOFOLLOW_LINKS)) {
+                tables.put(p.id(), TagTableFile.read(json.apply(SafeFile.checked(folder, file), "tags"),
+                        Files.exists(program, LinkOption.NOFOLLOW_LINKS) ? SafeFile.text(folder, program, MAX_PROGRAM) : ""));
+            }
+        }
+        return tables;
     }
 
     private static Library library(Path folder, BiFunction<Path, String, JsonNode> json) {
@@ -199,8 +220,8 @@ public final class ProjectReader {
     }
 
     private static Rig.Place plc(String text) {
-        int space = text.indexOf(' ');
-        return new Rig.Place(Rig.Mode.PLC, text.substring(0, space), text.substring(space + 1));
+        String[] words = text.split(" ");
+        return new Rig.Place(Rig.Mode.PLC, words[0], words[1], words.length > 2);
     }
 
     private static Rig.Place place(String text) {

@@ -59,6 +59,10 @@ public final class ProjectWriter {
         p.library().all().forEach(b -> files.put("blocks/" + b.id() + ".json", OwnBlockFile.write(b)));
         p.boards().forEach((name, text) -> files.put("boards/" + name + ".json", text));
         files.put("boards/patch.json", patches(p));
+        p.tags().forEach((part, table) -> {
+            files.put("tags/" + part + ".json", TagTableFile.write(part, table));
+            files.put("tags/" + part + ".st", table.program());
+        });
         files.put("bench/bench.json", BenchFile.write(p.bench()));
         files.put("project.json", project(p));
         return files;
@@ -89,7 +93,7 @@ public final class ProjectWriter {
             case CODE -> "code";
             case DEVICE -> "device " + place.device();
             case EMULATED -> "emulated " + place.device();
-            case PLC -> "plc " + place.device() + " " + place.link();
+            case PLC -> "plc " + place.device() + " " + place.link() + (place.own() ? " own" : "");
         }));
         List<String> pairs = new ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",
                 quote(r.terminals().name().toLowerCase(Locale.ROOT)), "places", JsonLines.map(places)));

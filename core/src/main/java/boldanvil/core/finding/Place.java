@@ -102,6 +102,23 @@ public sealed interface Place {
     }
 
     /**
+     * The tags of a part that is bound to a PLC.
+     *
+     * @param tag name of a tag or of a port; empty for the table as a whole
+     */
+    record Tags(String part, String tag) implements Place {
+        @Override
+        public String text() {
+            return joined("tags · " + part, tag);
+        }
+
+        @Override
+        public List<String> parts() {
+            return List.of("tags", part, tag);
+        }
+    }
+
+    /**
      * The layout of the bench.
      *
      * @param item the control, chart, limit or set
@@ -176,6 +193,10 @@ public sealed interface Place {
         return new Patch(part, terminal, "");
     }
 
+    static Place tags(String part, String tag) {
+        return new Tags(part, tag);
+    }
+
     static Place bench(String item) {
         return new Bench(item);
     }
@@ -204,6 +225,7 @@ public sealed interface Place {
             case "line4" -> new Line(parts.get(1), Integer.parseInt(parts.get(2)), Integer.parseInt(parts.get(3)));
             case "variable2" -> new Variable(parts.get(1));
             case "patch4" -> new Patch(parts.get(1), parts.get(2), parts.get(3));
+            case "tags3" -> new Tags(parts.get(1), parts.get(2));
             case "bench2" -> new Bench(parts.get(1));
             case "rig3" -> new Rig(parts.get(1), parts.get(2));
             case "build2" -> new Build(parts.get(1));

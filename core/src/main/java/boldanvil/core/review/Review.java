@@ -15,6 +15,9 @@ import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.patch.PatchCheck;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Type;
+import boldanvil.core.tags.PartTags;
+import boldanvil.core.tags.TagCheck;
+import boldanvil.core.text.PlcProgram.Surroundings;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -73,7 +76,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                                 .toList()) + "."));
                     }
                 } else if (place.mode() == Rig.Mode.PLC) {
-                    plc(system, boards, part, place, at, findings);
+                    plc(project, system, boards, part, place, at, findings);
                 } else if (place.mode() == Rig.Mode.DEVICE) {
                     device(project, system, boards, part, place.device(), at, findings);
                 }
@@ -112,7 +115,8 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
     }
 
     /** What is wrong with a part on a PLC: what the PLC does not have, or what cannot be said in its language. */
-    private static void plc(LoweredSystem system, Boards boards, String part, Rig.Place place, Place.Rig at, List<Finding> findings) {
+    private static void plc(Project project, LoweredSystem system, Boards boards, String part, Rig.Place place, Place.Rig at,
+            List<Finding> findings) {
         var board = boards.find(place.device()).filter(b -> b.plc() != null);
         if (board.isEmpty()) {
             findings.add(Finding.error(at, "There is no PLC '" + place.device() + "'.", "PLCs are: "
@@ -121,10 +125,18 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
             return;
         }
         var plc = board.get().plc();
-        String protocol = place.isStandIn() ? place.link() : place.link().substring(0, place.link().indexOf(':'));
+        String protocol = place.protocol();
         if (!plc.links().contains(protocol)) {
             findings.add(Finding.error(at, board.get().title() + " is not reached over '" + protocol + "'.", "Use one of: "
                     + String.join(", ", plc.links()) + "."));
+        }
+        var table = project.tagTable(part);
+        if (PartTags.usesTable(place, table)) {
+            system.program(part).ifPresent(p -> findings.addAll(TagCheck.check(part, p, table, protocol, place.own()
+                    ? new Surroundings(plc.inputBytes(), plc.outputBytes(), plc.memoryBytes(), p.tickNanos(),
+                            Surroundings.USUAL.loopRounds())
+                    : null)));
+            return;
         }
         system.program(part).ifPresent(p -> {
             if (p.tickNanos() < plc.leastIntervalNanos()) {

@@ -20,6 +20,8 @@ public final class RunLoop implements Runnable {
     private final Runnable everyChunk;
     private volatile boolean stopping;
     private volatile boolean paused;
+    /** Simulated time at which it is to pause again; {@link Long#MAX_VALUE} for never. */
+    private volatile long pauseAt = Long.MAX_VALUE;
     private volatile long now;
     private volatile int overruns;
     private volatile double drift;
@@ -73,6 +75,12 @@ public final class RunLoop implements Runnable {
             }
             conductor.tick();
             now = conductor.nowNanos();
+            if (now >= pauseAt) {
+                pauseAt = Long.MAX_VALUE;
+                paused = true;
+                everyChunk.run();
+                continue;
+            }
             if (now >= nextChunk) {
                 nextChunk = now + CHUNK_NANOS;
                 everyChunk.run();
@@ -107,7 +115,20 @@ public final class RunLoop implements Runnable {
     }
 
     public void pause(boolean hold) {
+        pauseAt = Long.MAX_VALUE;
         paused = hold;
+    }
+
+    /**
+     * Lets a paused loop go on for some time, and pauses it again.
+     *
+     * @param nanos simulated; at least one tick is run
+     */
+    public void step(long nanos) {
+        if (paused) {
+            pauseAt = conductor.nowNanos() + Math.max(1, nanos);
+            paused = false;
+        }
     }
 
     /** Simulated time reached, in nanoseconds. */

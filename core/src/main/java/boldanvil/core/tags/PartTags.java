@@ -1,5 +1,7 @@
 package boldanvil.core.tags;
 
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.diagram.TagTable;
 import boldanvil.core.iec.StGenerator;
 import boldanvil.core.link.Tag;
 import boldanvil.core.link.TagType;
@@ -9,33 +11,51 @@ import boldanvil.core.program.Slot;
 import boldanvil.core.program.Tap;
 import boldanvil.core.program.Tunable;
 import java.util.ArrayList;
+import java.util.EnumMap;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 
 /**
- * The tags of a part whose text was made from its sheet: one for each port, tunable and tap.
+ * The tags of a part on a PLC. A part whose text was made from its sheet has one for each port, tunable and tap; of one that is bound to a
+ * PLC with a program of its own, each port, tunable and tap that is bound is a tag.
  *
  * @param addresses direct addresses of ports in the text, by the names of the ports
  * @param inputs what is written to the device
  * @param outputs what is read of it
  * @param tunables values that may be changed while it runs
  * @param taps signals that are recorded
+ * @param periodNanos how often a real PLC is asked
  */
-public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<Bound> outputs, List<Bound> tunables, List<Bound> taps) {
+public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<Bound> outputs, List<Bound> tunables, List<Bound> taps,
+        long periodNanos) {
     /** The protocol by which nodes are known by name. */
     public static final String OPC_UA = "opcua";
     /** The protocol by which values are known by the number of a register. */
     public static final String MODBUS = "modbus";
 
+    private static final long USUAL_PERIOD_NANOS = 20_000_000;
+
     /**
      * A value of a part and the tag it is.
      *
-     * @param path of the variable in the text
+     * @param path of the variable in the PLC
      */
-    public record Bound(Slot slot, String path, Tag tag) {}
+    public record Bound(Slot slot, String path, Tag tag, Scale scale) {
+        /** What the PLC is to hold for a value of the slot. */
+        public Object held(double value) {
+            return scale.held(value, tag.type());
+        }
+
+        /** The value of the slot for what the PLC holds. */
+        public double signal(double held) {
+            return slot.type().convert(scale.signal(held));
+        }
+    }
 
     public PartTags {
         addresses = Map.copyOf(addresses);
@@ -43,6 +63,44 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
         outputs = List.copyOf(outputs);
         tunables = List.copyOf(tunables);
         taps = List.copyOf(taps);
+    }
+
+    /**
+     * The tags of a part at its place.
+     *
+     * @param table of the part
+     */
+    public static PartTags of(Program program, Rig.Place place, TagTable table) {
+        return usesTable(place, table) ? bound(program, place.protocol(), table) : of(program, place.protocol());
+    }
+
+    /** Whether a part at a place is reached by the tags of its table. */
+    public static boolean usesTable(Rig.Place place, TagTable table) {
+        return place.own() || !place.isStandIn() && !table.bindings().isEmpty();
+    }
+
+    /** The text a part has on the stand-in of a PLC. */
+    public static String text(Program program, Rig.Place place, TagTable table) {
+        return place.own() ? table.program() : StGenerator.of(program, of(program, place.protocol()).addresses()).text();
+    }
+
+    private static PartTags bound(Program program, String protocol, TagTable table) {
+        Map<String, TagTable.Line> lines = new HashMap<>();
+        table.lines().forEach(l -> lines.putIfAbsent(l.name().toLowerCase(Locale.ROOT), l));
+        Map<Signal.Use, List<Bound>> all = new EnumMap<>(Signal.Use.class);
+        double period = Double.POSITIVE_INFINITY;
+        for (Signal s : Signal.of(program)) {
+            var line = lines.get(table.bindings().getOrDefault(s.name(), "").toLowerCase(Locale.ROOT));
+            if (line != null) {
+                all.computeIfAbsent(s.use(), _ -> new ArrayList<>()).add(new Bound(s.slot(), line.name(), TagAddress.of(line, protocol),
+                        Scale.of(line)));
+                period = s.isWritten() ? period : Math.min(period, TagAddress.period(line).orElse(period));
+            }
+        }
+        return new PartTags(Map.of(), all.getOrDefault(Signal.Use.INPUT, List.of()), all.getOrDefault(Signal.Use.OUTPUT, List.of()),
+                all.getOrDefault(Signal.Use.TUNABLE, List.of()), all.getOrDefault(Signal.Use.SIGNAL, List.of()), Double.isFinite(period)
+                        ? Math.round(period * 1e9)
+                : USUAL_PERIOD_NANOS);
     }
 
     /** @param protocol how the ports are reached; over Modbus they get addresses one behind the other */
@@ -56,12 +114,12 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
         for (Port p : program.ports()) {
             String path = portPaths.get(p.name());
             TagType type = TagType.of(p.slot().type());
-            String address = node(path);
+            String address = TagAddress.node(path);
             if (protocol.equals(MODBUS)) {
                 addresses.put(p.name(), registers.direct(type));
                 address = registers.modbus();
             }
-            var bound = new Bound(p.slot(), path, new Tag(path, address, type, p.isInput(), p.path()));
+            var bound = new Bound(p.slot(), path, new Tag(path, address, type, p.isInput(), p.path()), Scale.NONE);
             (p.isInput() ? inputs : outputs).add(bound);
         }
         Set<Slot> seen = new HashSet<>();
@@ -78,16 +136,12 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
                 taps.add(bound(t.slot(), paths, t.name()));
             }
         }
-        return new PartTags(addresses, inputs, outputs, tunables, taps);
+        return new PartTags(addresses, inputs, outputs, tunables, taps, USUAL_PERIOD_NANOS);
     }
 
     private static Bound bound(Slot slot, Map<Slot, String> paths, String comment) {
         String path = paths.get(slot);
-        return new Bound(slot, path, new Tag(path, node(path), TagType.of(slot.type()), true, comment));
-    }
-
-    private static String node(String path) {
-        return "ns=2;s=" + path;
+        return new Bound(slot, path, new Tag(path, TagAddress.node(path), TagType.of(slot.type()), true, comment), Scale.NONE);
     }
 
     /** Gives out addresses of the memory, bits in its first registers and other values behind them. */

@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.regex.Pattern;
 import org.antlr.v4.runtime.ParserRuleContext;
 import org.antlr.v4.runtime.misc.Interval;
 
@@ -25,6 +26,9 @@ import org.antlr.v4.runtime.misc.Interval;
  */
 public record PlcText(List<TypeText> types, List<Pou> pous, List<Block> globals, Optional<Configuration> configuration,
         List<Mistake> mistakes) {
+    private static final int LONGEST_COMMENT = 400;
+    private static final Pattern COMMENT = Pattern.compile("[ \\t]*;?[ \\t]*(?:\\(\\*(.*?)\\*\\)|//([^\\r\\n]*))");
+
     /** A function, a function block, or a program. */
     public enum Kind { FUNCTION, FUNCTION_BLOCK, PROGRAM }
 
@@ -57,8 +61,9 @@ public record PlcText(List<TypeText> types, List<Pou> pous, List<Block> globals,
      * @param type as it was written
      * @param edge R_EDGE, F_EDGE or empty
      * @param initial as it was written; empty for none
+     * @param comment behind it on the same line; empty for none
      */
-    public record Declared(String name, String address, String type, String edge, String initial) {}
+    public record Declared(String name, String address, String type, String edge, String initial, String comment) {}
 
     /** A configuration; several resources are one here. */
     public record Configuration(String name, String resource, List<Block> globals, List<Task> tasks, List<Use> uses) {}
@@ -120,8 +125,18 @@ public record PlcText(List<TypeText> types, List<Pou> pous, List<Block> globals,
     private static List<Declared> declared(DeclarationContext d) {
         ParserRuleContext spec = d.enumeration() != null ? d.enumeration() : d.structure() != null ? d.structure() : d.typeSpec();
         return d.ID().stream().map(id -> new Declared(id.getText(), d.ADDRESS() == null ? "" : d.ADDRESS().getText(), written(spec),
-                d.edge == null ? "" : d.edge.getText().toUpperCase(Locale.ROOT), d.initializer() == null ? "" : written(d.initializer())))
+                d.edge == null ? "" : d.edge.getText().toUpperCase(Locale.ROOT), d.initializer() == null ? "" : written(d.initializer()),
+                        comment(d)))
                 .toList();
+    }
+
+    /** The comment behind a declaration. */
+    private static String comment(ParserRuleContext tree) {
+        var input = tree.getStart().getInputStream();
+        int from = tree.getStop().getStopIndex() + 1;
+        String rest = from >= input.size() ? "" : input.getText(Interval.of(from, Math.min(input.size() - 1, from + LONGEST_COMMENT)));
+        var m = COMMENT.matcher(rest);
+        return m.lookingAt() ? (m.group(1) == null ? m.group(2) : m.group(1)).strip() : "";
     }
 
     private static Configuration configuration(ConfigurationContext c) {
@@ -147,7 +162,7 @@ public record PlcText(List<TypeText> types, List<Pou> pous, List<Block> globals,
     }
 
     /** A piece as it stands in the text. */
-    private static String written(ParserRuleContext tree) {
+    static String written(ParserRuleContext tree) {
         int begin = tree.getStart().getStartIndex();
         int end = tree.getStop() == null ? -1 : tree.getStop().getStopIndex();
         return end < begin ? "" : tree.getStart().getInputStream().getText(Interval.of(begin, end));

@@ -116,7 +116,12 @@ final class PlcControl extends ControlChannel {
 
     private Map<String, Object> read(JsonNode paths) {
         Map<String, Object> values = new LinkedHashMap<>();
-        paths.forEach(p -> values.put(p.asString(""), plain(device.runtime().read(p.asString("")))));
+        // A path the program does not have is left out: whoever asks may know the tags of another program.
+        paths.forEach(p -> {
+            if (device.runtime().variable(p.asString("")).isPresent()) {
+                values.put(p.asString(""), plain(device.runtime().read(p.asString(""))));
+            }
+        });
         return values;
     }
 

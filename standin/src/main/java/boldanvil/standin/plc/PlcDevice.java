@@ -1,7 +1,6 @@
 package boldanvil.standin.plc;
 
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.link.TagType;
 import boldanvil.core.plc.OnlineChange;
 import boldanvil.core.plc.PlcRuntime;
 import boldanvil.core.text.PlcProgram;
@@ -158,10 +157,5 @@ final class PlcDevice {
             }
         }
         return all;
-    }
-
-    /** The type of the tag for a variable. */
-    static TagType type(Variable v) {
-        return v.isText() ? TagType.STRING : TagType.named(v.type()).orElseGet(() -> TagType.of(v.carried()));
     }
 }

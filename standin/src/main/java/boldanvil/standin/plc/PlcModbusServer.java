@@ -1,6 +1,7 @@
 package boldanvil.standin.plc;
 
 import boldanvil.core.plc.PlcRuntime;
+import boldanvil.core.tags.TagAddress;
 import boldanvil.core.user.Log;
 import com.digitalpetri.modbus.ExceptionCode;
 import com.digitalpetri.modbus.exceptions.ModbusResponseException;
@@ -35,12 +36,9 @@ import java.util.concurrent.ExecutionException;
 
 /**
  * Modbus TCP of the PLC. Coils are the bits of the memory and holding registers its words; discrete inputs are the bits of the inputs, and
- * from {@value #OUTPUTS} on those of the outputs, input registers their words alike.
+ * from 10000 on those of the outputs, input registers their words alike.
  */
 final class PlcModbusServer implements AutoCloseable {
-    /** First number of the outputs in the tables of inputs. */
-    static final int OUTPUTS = 10_000;
-
     private final PlcDevice device;
     private final int port;
     private final ModbusTcpServer server;
@@ -133,8 +131,9 @@ final class PlcModbusServer implements AutoCloseable {
         @Override
         public ReadDiscreteInputsResponse readDiscreteInputs(ModbusRequestContext c, int unit, ReadDiscreteInputsRequest r)
                 throws ModbusResponseException {
-            boolean outputs = r.address() >= OUTPUTS;
-            return new ReadDiscreteInputsResponse(bits(2, outputs ? 'Q' : 'I', outputs ? r.address() - OUTPUTS : r.address(), r.quantity(),
+            boolean outputs = r.address() >= TagAddress.OUTPUTS;
+            return new ReadDiscreteInputsResponse(bits(2, outputs ? 'Q' : 'I', outputs ? r.address() - TagAddress.OUTPUTS : r.address(),
+                    r.quantity(),
                     2_000));
         }
 
@@ -147,8 +146,8 @@ final class PlcModbusServer implements AutoCloseable {
         @Override
         public ReadInputRegistersResponse readInputRegisters(ModbusRequestContext c, int unit, ReadInputRegistersRequest r)
                 throws ModbusResponseException {
-            boolean outputs = r.address() >= OUTPUTS;
-            return new ReadInputRegistersResponse(words(4, outputs ? 'Q' : 'I', outputs ? r.address() - OUTPUTS : r.address(),
+            boolean outputs = r.address() >= TagAddress.OUTPUTS;
+            return new ReadInputRegistersResponse(words(4, outputs ? 'Q' : 'I', outputs ? r.address() - TagAddress.OUTPUTS : r.address(),
                     r.quantity()));
         }
 

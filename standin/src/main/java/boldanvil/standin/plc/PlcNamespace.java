@@ -4,6 +4,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.TagType;
 import boldanvil.core.link.opcua.OpcUaValues;
 import boldanvil.core.plc.PlcRuntime;
+import boldanvil.core.tags.TagSources;
 import boldanvil.core.text.PlcProgram.Variable;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -63,7 +64,7 @@ final class PlcNamespace extends ManagedNamespaceWithLifecycle {
         Map<NodeId, Variable> next = new HashMap<>();
         for (Variable v : device.shown()) {
             NodeId id = newNodeId(v.path());
-            TagType type = PlcDevice.type(v);
+            TagType type = TagSources.type(v);
             int dot = v.path().lastIndexOf('.');
             var node = new UaVariableNode.UaVariableNodeBuilder(getNodeContext()).setNodeId(id)
                     .setBrowseName(newQualifiedName(v.path().substring(dot + 1)))
@@ -158,7 +159,7 @@ final class PlcNamespace extends ManagedNamespaceWithLifecycle {
         for (int k = 0; k < places.size(); k++) {
             Variable v = asked.get(k);
             Object value = device.fault() == PlcFault.WRONG_TYPE ? values.get(k).toString()
-                    : OpcUaValues.encode(PlcDevice.type(v), values.get(k));
+                    : OpcUaValues.encode(TagSources.type(v), values.get(k));
             answers[places.get(k)] = new DataValue(Variant.of(value), status, now, now);
         }
     }
@@ -199,7 +200,7 @@ final class PlcNamespace extends ManagedNamespaceWithLifecycle {
             return StatusCodes.Bad_UserAccessDenied;
         }
         Object given = w.getValue().value() == null ? null : w.getValue().value().value();
-        TagType type = PlcDevice.type(v);
+        TagType type = TagSources.type(v);
         Object value = OpcUaValues.decode(type, given);
         if (value == null || !OpcUaValues.encode(type, value).getClass().equals(given.getClass())) {
             return StatusCodes.Bad_TypeMismatch;

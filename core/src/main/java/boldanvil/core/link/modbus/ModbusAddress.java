@@ -33,7 +33,7 @@ public record ModbusAddress(Table table, int number, int words, boolean swapped)
     private static final int USUAL_TEXT = 16;
 
     /** @throws FindingException when the address is of another form, or does not fit the type */
-    static ModbusAddress of(Tag tag) {
+    public static ModbusAddress of(Tag tag) {
         var m = FORM.matcher(tag.address().strip().toLowerCase(Locale.ROOT));
         if (!m.matches() || Integer.parseInt(m.group(2)) > 65_535) {
             throw wrong(tag, "'" + tag.address() + "' is not an address of Modbus.",
@@ -51,6 +51,11 @@ public record ModbusAddress(Table table, int number, int words, boolean swapped)
             throw wrong(tag, "The tag lies beyond the last register.", "Choose a lower number.");
         }
         return new ModbusAddress(table, number, words, m.group(3) != null);
+    }
+
+    /** Whether what lies there can be written. */
+    public boolean isWritable() {
+        return table.isWritable();
     }
 
     private static FindingException wrong(Tag tag, String cause, String cure) {
