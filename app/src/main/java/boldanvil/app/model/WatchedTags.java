@@ -46,6 +46,11 @@ public final class WatchedTags implements AutoCloseable {
         return news;
     }
 
+    /** How many values have come. */
+    public long arrivals() {
+        return watch.arrivals();
+    }
+
     /** The value of a tag as it is shown; a dash where there is none. */
     public String value(String tag) {
         return reading(tag).map(WatchedTags::shown).orElse("—");

@@ -8,9 +8,12 @@ import boldanvil.app.model.TagBindings.TagRow;
 import boldanvil.app.model.WatchedTags;
 import boldanvil.app.widget.AskCard;
 import boldanvil.app.widget.Buttons;
+import boldanvil.app.widget.LiveCell;
 import boldanvil.core.diagram.TagTable;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.link.Access;
 import boldanvil.core.link.DeviceLink;
+import boldanvil.core.link.Endpoint;
 import boldanvil.core.tags.TagFile;
 import boldanvil.core.tags.TagSources;
 import java.nio.file.Files;
@@ -20,6 +23,8 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
+import javafx.beans.property.LongProperty;
+import javafx.beans.property.SimpleLongProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.geometry.Orientation;
 import javafx.scene.Node;
@@ -51,6 +56,7 @@ final class BindingsView implements TagsView {
     private final Button watch;
     private final SplitPane node;
     private Optional<TagBindings> now = Optional.empty();
+    private final LongProperty beat = new SimpleLongProperty();
     private WatchedTags watching;
 
     BindingsView(TagsPage page) {
@@ -110,8 +116,8 @@ final class BindingsView implements TagsView {
         tag.setOnEditCommit(e -> edit("bind " + e.getRowValue().signal().name(), b -> b.bound(e.getRowValue().signal().name(),
                 e.getNewValue().strip())));
         signalColumn("Address", 150, SignalRow::address, false);
-        signalColumn("Value", 76, r -> value(r.tag()), true);
-        signalColumn("Age", 60, r -> age(r.tag()), true);
+        LiveCell.in(signalColumn("Value", 76, r -> value(r.tag()), true), r -> value(r.tag()), beat);
+        LiveCell.in(signalColumn("Age", 60, r -> age(r.tag()), true), r -> age(r.tag()), beat);
         signalColumn("Conversion", 240, r -> r.problem().isEmpty() ? r.conversion() : "✕ " + r.problem(), false);
         signals.setEditable(true);
         signals.setPlaceholder(new Label("The part has no ports, tunables or signals with this in their names."));
@@ -161,6 +167,9 @@ final class BindingsView implements TagsView {
             case "Bound to" -> d.getValue().bound();
             default -> TagFile.cells(d.getValue().line()).get(column);
         }));
+        if (title.equals("Value")) {
+            LiveCell.in(c, r -> value(r.line().name()), beat);
+        }
         if (column != null) {
             c.setCellFactory(TextFieldTableCell.forTableColumn());
             c.setOnEditCommit(e -> {
@@ -314,11 +323,19 @@ final class BindingsView implements TagsView {
         }
         var running = PlcSession.reach(page.host().session().live(), page.host().rig(), page.part());
         if (running.isPresent()) {
-            now.ifPresent(b -> page.work(() -> WatchedTags.open(b, running.get().at(), running.get().access()), this::watched));
+            watch(running.get().at(), running.get().access());
         } else {
-            ConnectCard.show(watch, page.host(), address(), "Watch", c -> now.ifPresent(b ->
-                    page.work(() -> WatchedTags.open(b, c.at(), c.access()), this::watched)));
+            ConnectCard.show(watch, page.host(), address(), "Watch", c -> watch(c.at(), c.access()));
         }
+    }
+
+    /** Connects to a device and shows what it has. */
+    void watch(Endpoint at, Access access) {
+        now.ifPresent(b -> page.work(() -> WatchedTags.open(b, at, access), this::watched));
+    }
+
+    long readings() {
+        return watching == null ? 0 : watching.arrivals();
     }
 
     private void watched(WatchedTags w) {
@@ -389,8 +406,8 @@ final class BindingsView implements TagsView {
     @Override
     public void poll() {
         if (watching != null && watching.hasNews()) {
-            signals.refresh();
-            tags.refresh();
+            // An invalidated value is announced again only after it was asked for.
+            beat.set(beat.get() + 1);
         }
     }
 }

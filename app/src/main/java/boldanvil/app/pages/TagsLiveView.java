@@ -5,9 +5,12 @@ import boldanvil.app.model.PlcSession.Live;
 import boldanvil.app.model.PlcSession.Row;
 import boldanvil.app.widget.AskCard;
 import boldanvil.app.widget.Buttons;
+import boldanvil.app.widget.LiveCell;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
+import javafx.beans.property.LongProperty;
+import javafx.beans.property.SimpleLongProperty;
 import javafx.beans.property.SimpleStringProperty;
 import javafx.geometry.Pos;
 import javafx.scene.Node;
@@ -32,6 +35,7 @@ final class TagsLiveView implements TagsView {
     private final Button force;
     private final Button release;
     private final VBox node;
+    private final LongProperty beat = new SimpleLongProperty();
     private List<Row> rows = List.of();
     private Live live = Live.NONE;
     private boolean asking;
@@ -69,15 +73,19 @@ final class TagsLiveView implements TagsView {
         column("Tag", 190, Row::name, false);
         column("Use", 80, Row::use, false);
         column("Type", 70, r -> r.type().name(), false);
-        column("Value", 100, r -> live.values().getOrDefault(r.path(), "—"), true);
+        LiveCell.in(column("Value", 100, r -> live.values().getOrDefault(r.path(), "—"), true), r -> live.values()
+                .getOrDefault(r.path(), "—"),
+                beat);
         column("Unit", 60, Row::unit, false);
-        column("Forced", 90, r -> live.forces().getOrDefault(r.path(), ""), true);
+        LiveCell.in(column("Forced", 90, r -> live.forces().getOrDefault(r.path(), ""), true), r -> live.forces()
+                .getOrDefault(r.path(), ""),
+                beat);
         column("Address", 330, Row::address, false);
         table.setPlaceholder(new Label("No tag has this in its name. Clear the filter."));
         table.getSelectionModel().selectedItemProperty().addListener((_, _, _) -> enable());
     }
 
-    private void column(String title, double width, Function<Row, String> text, boolean number) {
+    private TableColumn<Row, String> column(String title, double width, Function<Row, String> text, boolean number) {
         var c = new TableColumn<Row, String>(title);
         c.setPrefWidth(width);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
@@ -86,6 +94,7 @@ final class TagsLiveView implements TagsView {
             c.getStyleClass().add("number");
         }
         table.getColumns().add(c);
+        return c;
     }
 
     @Override
@@ -135,7 +144,7 @@ final class TagsLiveView implements TagsView {
             state.setText(PlcSession.words(now));
             forces();
             histogram.show(now.tasks());
-            table.refresh();
+            beat.set(beat.get() + 1);
             enable();
         }, () -> asking = false);
     }

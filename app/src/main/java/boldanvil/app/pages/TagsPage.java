@@ -8,6 +8,8 @@ import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.bench.PlcRemote.Plan;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.link.Access;
+import boldanvil.core.link.Endpoint;
 import boldanvil.core.tags.TagFile;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
@@ -258,6 +260,17 @@ public final class TagsPage extends BorderPane implements Page {
     /** Writes the tags of the part on show as CSV. */
     public void exportTo(Path file) {
         bindings.exportTo(file, b -> TagFile.write(b.table()));
+    }
+
+    /** Shows the present values of the tags of the part on show, as a device has them. */
+    public void watch(Endpoint at, Access access) {
+        show(BINDINGS);
+        bindings.watch(at, access);
+    }
+
+    /** How many values have come while watching. */
+    public long readings() {
+        return bindings.readings();
     }
 
     /** Shows the parts, first those that run on a PLC in the chosen rig. */

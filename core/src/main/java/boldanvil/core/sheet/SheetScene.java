@@ -133,7 +133,23 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
         }
 
         private int count(Side side) {
-            return (int) ports.stream().filter(p -> p.side() == side).count();
+            int n = 0;
+            for (Port p : ports) {
+                n += p.side() == side ? 1 : 0;
+            }
+            return n;
+        }
+
+        /** How many ports of its side are before one. */
+        private int index(Port port) {
+            int n = 0;
+            for (Port p : ports) {
+                if (p == port || p.equals(port)) {
+                    return n;
+                }
+                n += p.side() == port.side() ? 1 : 0;
+            }
+            return -1;
         }
 
         private int rows() {
@@ -163,13 +179,13 @@ public record SheetScene(List<Node> nodes, List<Link> links, List<Mark> marks) {
 
         /** Where a port lies on the edge; always on the grid, if the plate is. */
         public Point at(Port port) {
-            List<Port> beside = ports.stream().filter(p -> p.side() == port.side()).toList();
-            int index = beside.indexOf(port);
+            int index = index(port);
+            int count = count(port.side());
             return switch (port.side()) {
-                case LEFT -> new Point(x, y + down(index, beside.size()));
-                case RIGHT -> new Point(x + width(), y + down(index, beside.size()));
-                case TOP -> new Point(x + across(index, beside.size()), y);
-                case BOTTOM -> new Point(x + across(index, beside.size()), y + height());
+                case LEFT -> new Point(x, y + down(index, count));
+                case RIGHT -> new Point(x + width(), y + down(index, count));
+                case TOP -> new Point(x + across(index, count), y);
+                case BOTTOM -> new Point(x + across(index, count), y + height());
             };
         }
 

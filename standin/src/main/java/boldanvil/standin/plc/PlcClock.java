@@ -1,11 +1,14 @@
 package boldanvil.standin.plc;
 
+import boldanvil.core.simulate.ExecutionTimes;
+
 /** Lets the time of a PLC go with the clock on the wall, unless someone else lets it go. */
 final class PlcClock implements AutoCloseable {
     private static final long NAP_NANOS = 500_000;
 
     private final PlcDevice device;
     private final Thread thread;
+    private final ExecutionTimes lateness = new ExecutionTimes();
     private volatile boolean free = true;
     private volatile boolean closed;
 
@@ -28,12 +31,23 @@ final class PlcClock implements AutoCloseable {
         device.runtime().advance(toNanos);
     }
 
+    /** How late scans began, while time goes by itself. */
+    ExecutionTimes lateness() {
+        return lateness;
+    }
+
     private void run() {
         long wall = System.nanoTime();
         while (!closed) {
             long now = System.nanoTime();
             if (free) {
-                device.runtime().advance(device.runtime().nowNanos() + now - wall);
+                long to = device.runtime().nowNanos() + now - wall;
+                device.runtime().nextNanos().ifPresent(due -> {
+                    if (due <= to) {
+                        lateness.add(to - due);
+                    }
+                });
+                device.runtime().advance(to);
             }
             wall = now;
             try {

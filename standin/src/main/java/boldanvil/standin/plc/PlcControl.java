@@ -169,6 +169,8 @@ final class PlcControl extends ControlChannel {
                     t.times().mean(), "longest", t.times().longest(), "counts", t.times().counts()));
         }
         s.put("tasks", tasks);
+        s.put("lateness", Map.of("mean", clock.lateness().mean(), "longest", clock.lateness().longest(), "counts",
+                clock.lateness().counts()));
         return s;
     }
 }

@@ -15,12 +15,25 @@ import boldanvil.core.link.Reading;
 import boldanvil.core.link.Tag;
 import boldanvil.core.link.TagType;
 import boldanvil.core.link.opcua.OwnCertificate;
+import java.io.IOException;
+import java.net.Socket;
+import java.security.cert.X509Certificate;
 import java.time.Duration;
+import java.time.Period;
 import java.util.Base64;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.Executors;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReferenceArray;
+import java.util.stream.IntStream;
+import org.eclipse.milo.opcua.sdk.client.OpcUaClient;
+import org.eclipse.milo.opcua.stack.core.security.CertificateValidator;
+import org.eclipse.milo.opcua.stack.core.security.SecurityPolicy;
+import org.eclipse.milo.opcua.stack.core.util.SelfSignedCertificateBuilder;
+import org.eclipse.milo.opcua.stack.core.util.SelfSignedCertificateGenerator;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
@@ -137,6 +150,80 @@ class PlcNetworkTest {
                     .containsExactly(Reading.Quality.GOOD, Reading.Quality.BAD);
             assertThatThrownBy(() -> link.writeTags(Map.of(nowhere, 1L))).hasMessageContaining("nothing at this address");
             assertThatThrownBy(() -> link.readTags(List.of(new Tag("x", "holding", TagType.INT)))).hasMessageContaining("not an address");
+        }
+    }
+
+    @Test
+    void moreTagsThanFitIntoAMessageAreBrowsed() {
+        plc.control().ask("download", Map.of("text", "PROGRAM many VAR a, b, c, d, e : ARRAY[1..900] OF INT; END_VAR ; END_PROGRAM"));
+        plc.control().ask("run", Map.of());
+        try (var link = link(plc.opcUa(), Access.ANONYMOUS)) {
+            var tags = link.browse(() -> false);
+            assertThat(tags).hasSize(4_502).extracting(Tag::name).contains("many.a[1]", "many.e[900]");
+            assertThat(link.readTags(tags)).hasSize(4_502).allMatch(Reading::isGood);
+            assertThatThrownBy(() -> link.browse(() -> true)).hasMessageContaining("cancelled");
+        }
+    }
+
+    @Test
+    void framesThatAreNoneHarmNobody() throws Exception {
+        var random = new Random(11);
+        for (Endpoint at : List.of(plc.opcUa(), plc.modbus())) {
+            for (int i = 0; i < 40; i++) {
+                byte[] rubbish = new byte[1 + random.nextInt(600)];
+                random.nextBytes(rubbish);
+                if (i % 4 == 1) {
+                    // The beginning of a message, with a length of 2 GiB.
+                    System.arraycopy(new byte[] {'H', 'E', 'L', 'F', -1, -1, -1, 127}, 0, rubbish, 0, Math.min(8, rubbish.length));
+                } else if (i % 4 == 2 && rubbish.length > 8) {
+                    // A header of Modbus whose length does not fit what follows.
+                    System.arraycopy(new byte[] {0, 1, 0, 0, 0, (byte) i, 1, 16}, 0, rubbish, 0, 8);
+                }
+                try (var socket = new Socket("127.0.0.1", at.port())) {
+                    socket.getOutputStream().write(rubbish);
+                    socket.getOutputStream().flush();
+                } catch (IOException e) {
+                    // Ending the connection is an answer.
+                }
+            }
+        }
+        load();
+        tagsAreBrowsedReadAndWrittenOverOpcUa();
+        load();
+        tagsAreReadAndWrittenOverModbus();
+    }
+
+    /** A client whose certificate the PLC may know, but that is not valid now. */
+    @Test
+    void anExpiredAndAForeignCertificateAreRefused() throws Exception {
+        var keys = SelfSignedCertificateGenerator.generateRsaKeyPair(2048);
+        var expired = new SelfSignedCertificateBuilder(keys).setCommonName("old").setApplicationUri("urn:old")
+                .setValidityPeriod(Period.ofDays(-1)).build();
+        var foreign = new SelfSignedCertificateBuilder(keys).setCommonName("foreign").setApplicationUri("urn:old").build();
+        plc.control().ask("trust", Map.of("certificate", Base64.getEncoder().encodeToString(expired.getEncoded())));
+        for (X509Certificate c : List.of(expired, foreign)) {
+            var client = OpcUaClient.create("opc.tcp://127.0.0.1:" + plc.opcUa().port(), all -> all.stream()
+                    .filter(e -> e.getSecurityPolicyUri().equals(SecurityPolicy.Basic256Sha256.getUri())).findFirst(), _ -> { },
+                    b -> b.setApplicationUri("urn:old").setKeyPair(keys).setCertificate(c)
+                            .setCertificateChain(new X509Certificate[] {c})
+                            .setCertificateValidator(new CertificateValidator.InsecureCertificateValidator()));
+            assertThatThrownBy(() -> client.connectAsync().get(10, TimeUnit.SECONDS)).as(c.getSubjectX500Principal().getName())
+                    .isInstanceOf(ExecutionException.class);
+            client.disconnectAsync();
+        }
+    }
+
+    @Test
+    void twoWritersOfATagAreBothAnsweredAndOneOfTheirValuesStays() throws Exception {
+        var count = tag("count", TagType.INT);
+        try (var first = link(plc.opcUa(), plc.access()); var second = link(plc.modbus(), Access.ANONYMOUS);
+                var pool = Executors.newFixedThreadPool(2)) {
+            var register = new Tag("count", "holding 5", TagType.INT);
+            var a = pool.submit(() -> IntStream.range(0, 100).forEach(i -> first.writeTags(Map.of(count, 1_000L + i))));
+            var b = pool.submit(() -> IntStream.range(0, 100).forEach(i -> second.writeTags(Map.of(register, 2_000L + i))));
+            a.get(20, TimeUnit.SECONDS);
+            b.get(20, TimeUnit.SECONDS);
+            assertThat(first.readTags(List.of(count)).getFirst().value()).isIn(1_099L, 2_099L);
         }
     }
 

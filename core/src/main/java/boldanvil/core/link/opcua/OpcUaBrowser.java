@@ -7,18 +7,23 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.link.DeviceLink;
 import boldanvil.core.link.Tag;
 import boldanvil.core.link.TagType;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
+import java.util.function.BiConsumer;
 import java.util.function.BooleanSupplier;
+import java.util.function.Function;
 import org.eclipse.milo.opcua.sdk.client.OpcUaClient;
 import org.eclipse.milo.opcua.stack.core.AttributeId;
 import org.eclipse.milo.opcua.stack.core.NodeIds;
 import org.eclipse.milo.opcua.stack.core.types.builtin.ByteString;
 import org.eclipse.milo.opcua.stack.core.types.builtin.DataValue;
+import org.eclipse.milo.opcua.stack.core.types.builtin.DateTime;
 import org.eclipse.milo.opcua.stack.core.types.builtin.LocalizedText;
 import org.eclipse.milo.opcua.stack.core.types.builtin.NodeId;
 import org.eclipse.milo.opcua.stack.core.types.builtin.QualifiedName;
@@ -30,12 +35,15 @@ import org.eclipse.milo.opcua.stack.core.types.structured.BrowseDescription;
 import org.eclipse.milo.opcua.stack.core.types.structured.BrowseResult;
 import org.eclipse.milo.opcua.stack.core.types.structured.ReadValueId;
 import org.eclipse.milo.opcua.stack.core.types.structured.ReferenceDescription;
+import org.eclipse.milo.opcua.stack.core.types.structured.ViewDescription;
 
 /** Finds the variables below the objects of a server, level by level, many nodes in one request. */
 final class OpcUaBrowser {
-    private static final int NODES_AT_ONCE = 400;
-    private static final int ATTRIBUTES_AT_ONCE = 900;
+    /** A node may have more children than fit into a message. */
+    private static final int CHILDREN_AT_ONCE = 2_000;
     private static final int DEEPEST = 32;
+    private static final int REQUESTS_AHEAD = 4;
+    private static final ViewDescription EVERYTHING = new ViewDescription(NodeId.NULL_VALUE, DateTime.MIN_VALUE, uint(0));
 
     /** Waits for an answer. */
     interface Asking {
@@ -50,12 +58,20 @@ final class OpcUaBrowser {
 
     private final OpcUaClient client;
     private final Asking asking;
+    private final int nodesAtOnce;
+    private final int readsAtOnce;
     private final Set<NodeId> seen = new HashSet<>();
     private final List<Found> found = new ArrayList<>();
 
-    OpcUaBrowser(OpcUaClient client, Asking asking) {
+    /**
+     * @param nodesAtOnce how many nodes the device lets be browsed in a request
+     * @param readsAtOnce how many attributes it lets be read in a request
+     */
+    OpcUaBrowser(OpcUaClient client, Asking asking, int nodesAtOnce, int readsAtOnce) {
         this.client = client;
         this.asking = asking;
+        this.nodesAtOnce = nodesAtOnce;
+        this.readsAtOnce = readsAtOnce;
     }
 
     List<Tag> browse(BooleanSupplier cancelled) {
@@ -63,10 +79,8 @@ final class OpcUaBrowser {
         seen.add(NodeIds.Server);
         for (int depth = 0; depth < DEEPEST && !level.isEmpty(); depth++) {
             List<Node> next = new ArrayList<>();
-            for (int from = 0; from < level.size(); from += NODES_AT_ONCE) {
-                stopIf(cancelled);
-                children(level.subList(from, Math.min(level.size(), from + NODES_AT_ONCE)), next);
-            }
+            inTurn(level, nodesAtOnce, cancelled, some -> client.browseAsync(EVERYTHING, uint(CHILDREN_AT_ONCE), some.stream()
+                    .map(OpcUaBrowser::children).toList()), (some, answer) -> children(some, answer.getResults(), next));
             level = next;
         }
         return tags(cancelled);
@@ -78,14 +92,32 @@ final class OpcUaBrowser {
         }
     }
 
-    private void children(List<Node> parents, List<Node> next) {
-        var mask = uint(NodeClass.Object.getValue() | NodeClass.Variable.getValue());
-        var wanted = parents.stream().map(p -> new BrowseDescription(p.id(), BrowseDirection.Forward, NodeIds.HierarchicalReferences, true,
-                mask, uint(BrowseResultMask.All.getValue()))).toList();
-        List<BrowseResult> results = asking.asked(client.browseAsync(wanted));
+    /** Asks about many things, a few requests ahead of the answers. */
+    private <T, A> void inTurn(List<T> all, int atOnce, BooleanSupplier cancelled, Function<List<T>, CompletableFuture<A>> ask,
+            BiConsumer<List<T>, A> take) {
+        record Asked<T, A>(List<T> about, CompletableFuture<A> answer) {}
+        Deque<Asked<T, A>> ahead = new ArrayDeque<>();
+        for (int from = 0; from < all.size() || !ahead.isEmpty();) {
+            stopIf(cancelled);
+            while (from < all.size() && ahead.size() < REQUESTS_AHEAD) {
+                var some = all.subList(from, Math.min(all.size(), from + atOnce));
+                ahead.add(new Asked<>(some, ask.apply(some)));
+                from += some.size();
+            }
+            var first = ahead.remove();
+            take.accept(first.about(), asking.asked(first.answer()));
+        }
+    }
+
+    private static BrowseDescription children(Node of) {
+        return new BrowseDescription(of.id(), BrowseDirection.Forward, NodeIds.HierarchicalReferences, true,
+                uint(NodeClass.Object.getValue() | NodeClass.Variable.getValue()), uint(BrowseResultMask.All.getValue()));
+    }
+
+    private void children(List<Node> parents, BrowseResult[] results, List<Node> next) {
         for (int i = 0; i < parents.size(); i++) {
-            take(parents.get(i), results.get(i).getReferences(), next);
-            ByteString more = results.get(i).getContinuationPoint();
+            take(parents.get(i), results[i].getReferences(), next);
+            ByteString more = results[i].getContinuationPoint();
             while (more != null && more.isNotNull()) {
                 var answer = asking.asked(client.browseNextAsync(false, List.of(more))).getResults()[0];
                 take(parents.get(i), answer.getReferences(), next);
@@ -115,18 +147,17 @@ final class OpcUaBrowser {
     /** Types, rights and descriptions of what was found; variables that no tag can hold are left out. */
     private List<Tag> tags(BooleanSupplier cancelled) {
         List<Tag> tags = new ArrayList<>();
-        int step = ATTRIBUTES_AT_ONCE / 3;
-        for (int from = 0; from < found.size(); from += step) {
-            stopIf(cancelled);
-            var some = found.subList(from, Math.min(found.size(), from + step));
+        inTurn(found, Math.max(1, readsAtOnce / 3), cancelled, some -> {
             List<ReadValueId> wanted = new ArrayList<>();
             some.forEach(f -> List.of(AttributeId.DataType, AttributeId.UserAccessLevel, AttributeId.Description)
                     .forEach(a -> wanted.add(new ReadValueId(f.id(), a.uid(), null, QualifiedName.NULL_VALUE))));
-            DataValue[] values = asking.asked(client.readAsync(0, TimestampsToReturn.Neither, wanted)).getResults();
+            return client.readAsync(0, TimestampsToReturn.Neither, wanted);
+        }, (some, answer) -> {
+            DataValue[] values = answer.getResults();
             for (int i = 0; i < some.size(); i++) {
                 tag(some.get(i), values[3 * i], values[3 * i + 1], values[3 * i + 2]).ifPresent(tags::add);
             }
-        }
+        });
         return tags;
     }
 

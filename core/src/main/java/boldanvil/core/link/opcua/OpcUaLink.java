@@ -19,7 +19,9 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.function.BooleanSupplier;
+import java.util.function.Function;
 import org.eclipse.milo.opcua.sdk.client.OpcUaClient;
+import org.eclipse.milo.opcua.sdk.client.OperationLimits;
 import org.eclipse.milo.opcua.sdk.client.SessionActivityListener;
 import org.eclipse.milo.opcua.sdk.client.UaSession;
 import org.eclipse.milo.opcua.sdk.client.identity.AnonymousProvider;
@@ -28,12 +30,14 @@ import org.eclipse.milo.opcua.sdk.client.subscriptions.OpcUaMonitoredItem;
 import org.eclipse.milo.opcua.sdk.client.subscriptions.OpcUaSubscription;
 import org.eclipse.milo.opcua.stack.core.StatusCodes;
 import org.eclipse.milo.opcua.stack.core.UaException;
+import org.eclipse.milo.opcua.stack.core.UaServiceFaultException;
 import org.eclipse.milo.opcua.stack.core.security.CertificateValidator;
 import org.eclipse.milo.opcua.stack.core.security.SecurityPolicy;
 import org.eclipse.milo.opcua.stack.core.types.builtin.DataValue;
 import org.eclipse.milo.opcua.stack.core.types.builtin.LocalizedText;
 import org.eclipse.milo.opcua.stack.core.types.builtin.NodeId;
 import org.eclipse.milo.opcua.stack.core.types.builtin.StatusCode;
+import org.eclipse.milo.opcua.stack.core.types.builtin.unsigned.UInteger;
 import org.eclipse.milo.opcua.stack.core.types.enumerated.TimestampsToReturn;
 import org.eclipse.milo.opcua.stack.core.types.structured.EndpointDescription;
 import org.eclipse.milo.opcua.stack.core.util.EndpointUtil;
@@ -220,6 +224,11 @@ final class OpcUaLink implements DeviceLink {
             return value;
         } catch (ExecutionException | TimeoutException e) {
             Log.ignored(OpcUaLink.class, e, "The device did not answer.");
+            if (UaException.extract(e).filter(x -> x instanceof UaServiceFaultException).isPresent()) {
+                throw FindingException.of(place, "The device at " + at + " refuses the request: "
+                        + UaException.extractStatusCode(e).map(OpcUaValues::name).orElse("") + ".",
+                        "Ask for less at once, or check the user's rights.");
+            }
             throw FindingException.of(place, "The device at " + at + " does not answer.",
                     "Check the cable and whether the device is on; the link comes back by itself.");
         } catch (InterruptedException e) {
@@ -228,11 +237,23 @@ final class OpcUaLink implements DeviceLink {
         }
     }
 
+    /** How many nodes a request may name: what the device states, but not more than is usual here. */
+    private int atOnce(Function<OperationLimits, java.util.Optional<UInteger>> limit, int usual) {
+        try {
+            return limit.apply(client.getOperationLimits()).map(UInteger::intValue).filter(n -> n > 0).map(n -> Math.min(n, usual))
+                    .orElse(usual);
+        } catch (UaException e) {
+            Log.ignored(OpcUaLink.class, e, "The device does not state its limits.");
+            return usual;
+        }
+    }
+
     @Override
     public List<Reading> readTags(List<Tag> tags) {
         List<Reading> all = new ArrayList<>(tags.size());
-        for (int from = 0; from < tags.size(); from += MOST_VALUES) {
-            var some = tags.subList(from, Math.min(tags.size(), from + MOST_VALUES));
+        int most = atOnce(OperationLimits::maxNodesPerRead, MOST_VALUES);
+        for (int from = 0; from < tags.size(); from += most) {
+            var some = tags.subList(from, Math.min(tags.size(), from + most));
             var values = asked(client.readValuesAsync(0, TimestampsToReturn.Both, some.stream().map(this::node).toList()));
             for (int i = 0; i < some.size(); i++) {
                 all.add(OpcUaValues.reading(some.get(i).type(), values.get(i)));
@@ -244,8 +265,9 @@ final class OpcUaLink implements DeviceLink {
     @Override
     public void writeTags(Map<Tag, Object> values) {
         List<Tag> tags = new ArrayList<>(values.keySet());
-        for (int from = 0; from < tags.size(); from += MOST_VALUES) {
-            var some = tags.subList(from, Math.min(tags.size(), from + MOST_VALUES));
+        int most = atOnce(OperationLimits::maxNodesPerWrite, MOST_VALUES);
+        for (int from = 0; from < tags.size(); from += most) {
+            var some = tags.subList(from, Math.min(tags.size(), from + most));
             List<DataValue> written = new ArrayList<>();
             for (Tag t : some) {
                 try {
@@ -360,7 +382,8 @@ final class OpcUaLink implements DeviceLink {
 
     @Override
     public List<Tag> browse(BooleanSupplier cancelled) {
-        return new OpcUaBrowser(client, this::asked).browse(cancelled);
+        return new OpcUaBrowser(client, this::asked, atOnce(OperationLimits::maxNodesPerBrowse, MOST_VALUES),
+                atOnce(OperationLimits::maxNodesPerRead, MOST_VALUES)).browse(cancelled);
     }
 
     @Override
