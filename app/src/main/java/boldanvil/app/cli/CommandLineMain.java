@@ -29,6 +29,7 @@ public final class CommandLineMain {
         COMMANDS.put("generate", GenerateCommand::new);
         COMMANDS.put("build", BuildCommand::new);
         COMMANDS.put("plc", PlcCommand::new);
+        COMMANDS.put("tags", TagsCommand::new);
         COMMANDS.put("compare", CompareCommand::new);
         COMMANDS.put("open", OpenCommand::new);
         COMMANDS.put("diff", DiffCommand::new);

@@ -12,7 +12,6 @@ import boldanvil.app.widget.LiveCell;
 import boldanvil.core.diagram.TagTable;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.link.Access;
-import boldanvil.core.link.DeviceLink;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.tags.TagFile;
 import boldanvil.core.tags.TagSources;
@@ -202,13 +201,10 @@ final class BindingsView implements TagsView {
         var menu = new MenuButton("Import", null, file, device);
         device.setOnAction(_ -> ConnectCard.show(menu, page.host(), address(), "Browse", c -> page.work(() -> {
             try (var link = c.connect()) {
-                if (!link.capabilities().contains(DeviceLink.Capability.BROWSE)) {
-                    throw FindingException.of(c.at().toString(), "The device does not name its tags.", "Import them from a file.");
-                }
-                return link.browse(() -> false);
+                return TagSources.ofDevice(link, c.place(), () -> false);
             }
         }, found -> {
-            edit("import tags", b -> b.with(TagSources.ofDevice(found)));
+            edit("import tags", b -> b.with(found));
             page.tell(found.size() + " tags were read from " + c.at() + ".");
         })));
         menu.setId("bind-import");

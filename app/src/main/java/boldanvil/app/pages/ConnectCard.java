@@ -23,9 +23,13 @@ import javafx.stage.Popup;
 final class ConnectCard {
     /** A device and how to sign in. */
     record Connection(Endpoint at, Access access) {
+        Place place() {
+            return Place.named(at.toString());
+        }
+
         /** @throws FindingException when nothing answers, or the device refuses */
         DeviceLink connect() {
-            return LinkProtocol.of(at).tags(at, Place.named(at.toString()), access);
+            return LinkProtocol.of(at).tags(at, place(), access);
         }
     }
 

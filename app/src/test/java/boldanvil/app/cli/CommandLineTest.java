@@ -20,37 +20,17 @@ import org.apache.pdfbox.text.PDFTextStripper;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
-import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
 import tools.jackson.databind.json.JsonMapper;
 
 @Timeout(120)
-class CommandLineTest {
-    @TempDir
-    private Path folder;
-
+class CommandLineTest extends CommandFixture {
     private String demo;
-    private String out;
-    private String err;
 
     @BeforeEach
     void copy() throws IOException {
         demo = Demo.copyTo(folder.resolve("lock")).toString();
-    }
-
-    private int run(String... args) {
-        var o = new StringWriter();
-        var e = new StringWriter();
-        int status = CommandLineMain.execute(new PrintWriter(o), new PrintWriter(e), args);
-        out = o.toString();
-        err = e.toString();
-        assertThat(out + err).doesNotContain("\tat ").doesNotContain("Exception");
-        return status;
-    }
-
-    private String file(String name) {
-        return folder.resolve(name).toString();
     }
 
     @Test

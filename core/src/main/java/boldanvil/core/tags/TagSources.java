@@ -6,7 +6,7 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.iec.PlcOpenReader;
-import boldanvil.core.link.Tag;
+import boldanvil.core.link.DeviceLink;
 import boldanvil.core.link.TagType;
 import boldanvil.core.text.PlcProgram;
 import boldanvil.core.text.PlcProgram.Surroundings;
@@ -22,6 +22,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.BooleanSupplier;
 
 /** Where tags come from: the declarations of a program, exchange files, and what a device names. */
 public final class TagSources {
@@ -63,9 +64,17 @@ public final class TagSources {
         return new Result(result.lines(), result.program(), read.remarks());
     }
 
-    /** The tags a device named. */
-    public static List<Line> ofDevice(List<Tag> browsed) {
-        return browsed.stream().map(t -> new Line(t.name(), t.type().name(), t.address(), "", 1, 0,
+    /**
+     * The tags a device names.
+     *
+     * @param place of the device, for findings
+     * @throws FindingException when it names none, does not answer, or browsing is cancelled
+     */
+    public static List<Line> ofDevice(DeviceLink link, Place place, BooleanSupplier cancelled) {
+        if (!link.capabilities().contains(DeviceLink.Capability.BROWSE)) {
+            throw FindingException.of(place, "The device does not name its tags.", "Import them from a file.");
+        }
+        return link.browse(cancelled).stream().map(t -> new Line(t.name(), t.type().name(), t.address(), "", 1, 0,
                 t.writable() ? Direction.BOTH : Direction.OUT, "", t.comment())).toList();
     }
 

@@ -49,6 +49,8 @@ final class OpcUaLink implements DeviceLink {
     private static final int KEEP_ALIVE_MILLIS = 500;
     /** Values in one request. */
     private static final int MOST_VALUES = 1_000;
+    /** How often all values are asked for after a loss, when the answer does not come. */
+    private static final int REFRESHES = 5;
 
     private final Endpoint at;
     private final Place place;
@@ -63,23 +65,50 @@ final class OpcUaLink implements DeviceLink {
         final List<Tag> tags;
         final TagReceiver receiver;
         final Reading[] last;
+        final Reading[] pending;
+        boolean waiting;
         OpcUaSubscription subscription;
 
         Subscribed(List<Tag> tags, TagReceiver receiver) {
             this.tags = List.copyOf(tags);
             this.receiver = receiver;
             last = new Reading[tags.size()];
+            pending = new Reading[tags.size()];
         }
 
+        /**
+         * What a notification brings. After a loss it waits, since it may have been queued before; then the newer of it and what is read
+         * counts.
+         */
         synchronized void give(int i, Reading r) {
-            last[i] = r;
-            receiver.reading(i, r);
+            if (waiting) {
+                pending[i] = r;
+            } else if (last[i] == null || !isOlder(r, last[i])) {
+                last[i] = r;
+                receiver.reading(i, r);
+            }
         }
 
         synchronized void stale(String why) {
+            waiting = true;
             for (int i = 0; i < last.length; i++) {
                 receiver.reading(i, last[i] == null ? Reading.bad(why) : last[i].stale(why));
             }
+        }
+
+        /** Takes what was read of all tags when the link was back. */
+        synchronized void refreshed(List<Reading> now) {
+            for (int i = 0; i < last.length; i++) {
+                last[i] = pending[i] != null && isOlder(now.get(i), pending[i]) ? pending[i] : now.get(i);
+                pending[i] = null;
+                receiver.reading(i, last[i]);
+            }
+            waiting = false;
+        }
+
+        /** By the clock of the device, where it states the time. */
+        private static boolean isOlder(Reading r, Reading than) {
+            return r.deviceNanos() != 0 && than.deviceNanos() != 0 && r.deviceNanos() < than.deviceNanos();
         }
     }
 
@@ -197,13 +226,13 @@ final class OpcUaLink implements DeviceLink {
             return;
         }
         Thread.ofVirtual().start(() -> {
-            try {
-                var now = readTags(s.tags);
-                for (int i = 0; i < now.size(); i++) {
-                    s.give(i, now.get(i));
+            for (int i = 0; i < REFRESHES && connected && subscribed == s; i++) {
+                try {
+                    s.refreshed(readTags(s.tags));
+                    return;
+                } catch (FindingException e) {
+                    Log.ignored(OpcUaLink.class, e, "The link was lost again.");
                 }
-            } catch (FindingException e) {
-                Log.ignored(OpcUaLink.class, e, "The link was lost again.");
             }
         });
     }
@@ -302,7 +331,7 @@ final class OpcUaLink implements DeviceLink {
             for (int i = 0; i < s.tags.size(); i++) {
                 var item = OpcUaMonitoredItem.newDataItem(node(s.tags.get(i)));
                 item.setSamplingInterval(millis);
-                item.setQueueSize(uint(2));
+                item.setQueueSize(uint(1));
                 indices.put(item, i);
                 items.add(item);
             }
@@ -328,6 +357,7 @@ final class OpcUaLink implements DeviceLink {
     private final class Listener implements OpcUaSubscription.SubscriptionListener {
         private final Subscribed to;
         private final Map<OpcUaMonitoredItem, Integer> indices;
+        private volatile boolean silent;
 
         Listener(Subscribed to, Map<OpcUaMonitoredItem, Integer> indices) {
             this.to = to;
@@ -336,7 +366,7 @@ final class OpcUaLink implements DeviceLink {
 
         @Override
         public void onDataReceived(OpcUaSubscription s, List<OpcUaMonitoredItem> items, List<DataValue> values) {
-            heardAt = System.nanoTime();
+            heard();
             for (int i = 0; i < items.size(); i++) {
                 int tag = indices.get(items.get(i));
                 to.give(tag, OpcUaValues.reading(to.tags.get(tag).type(), values.get(i)));
@@ -345,12 +375,21 @@ final class OpcUaLink implements DeviceLink {
 
         @Override
         public void onKeepAliveReceived(OpcUaSubscription s) {
-            heardAt = System.nanoTime();
+            heard();
         }
 
         @Override
         public void onWatchdogTimerElapsed(OpcUaSubscription s) {
+            silent = true;
             to.stale("The device is silent.");
+        }
+
+        private void heard() {
+            heardAt = System.nanoTime();
+            if (silent) {
+                silent = false;
+                refresh();
+            }
         }
 
         @Override

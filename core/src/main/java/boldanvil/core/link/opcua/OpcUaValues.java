@@ -121,7 +121,8 @@ public final class OpcUaValues {
     /** What arrived as a reading. */
     static Reading reading(TagType t, DataValue v) {
         StatusCode status = v.statusCode();
-        long at = v.sourceTime() == null ? 0 : v.sourceTime().getJavaTime() * 1_000_000;
+        var source = v.sourceTime() == null ? null : v.sourceTime().getJavaInstant();
+        long at = source == null ? 0 : source.getEpochSecond() * 1_000_000_000 + source.getNano();
         Object value = v.value() == null || v.value().value() == null ? null : decode(t, v.value().value());
         if (status != null && status.isBad()) {
             return new Reading(value, Reading.Quality.BAD, at, System.nanoTime(), "The device answers: " + name(status) + ".");
