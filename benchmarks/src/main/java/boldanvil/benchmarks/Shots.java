@@ -21,6 +21,7 @@ import javafx.application.Application;
 import javafx.application.Platform;
 import javafx.embed.swing.SwingFXUtils;
 import javafx.scene.Scene;
+import javafx.scene.control.ComboBox;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
 
@@ -194,10 +195,20 @@ public final class Shots extends Application {
     /** The lock sequence on the PLC stand-in. */
     private void plc(Path project) {
         on(() -> shell.open(project.resolveSibling("lock-sequence")));
-        run("plc", 3);
+        run("cabinet", 22);
         on(() -> shell.show("Tags"));
-        pause(1_500);
+        on(() -> press("tags-view-bindings"));
+        on(() -> press("bind-watch"));
+        pause(2_500);
         shot("tags", () -> { });
+        on(() -> press("tags-view-program"));
+        pause(1_500);
+        on(() -> {
+            var box = (ComboBox<?>) find("program-instance");
+            box.getSelectionModel().select(1);
+        });
+        pause(1_500);
+        shot("tags-program", () -> { });
         endRun();
     }
 
@@ -213,14 +224,6 @@ public final class Shots extends Application {
         await(() -> shell.page(SheetPage.class).timeTravel().progress() >= 1, 60);
         shot("network-charger", () -> { });
         on(() -> shell.page(SheetPage.class).timeTravel().end());
-        on(() -> shell.open(project.resolveSibling("gate-network")));
-        on(() -> {
-            shell.show("Runs");
-            press("run-fidelities");
-        });
-        await(() -> find("run-fidelities") instanceof javafx.scene.control.Button b && !b.isDisabled(), 120);
-        await(() -> !shell.page(RunsPage.class).verdict().startsWith("Reading"), 30);
-        shot("runs-fidelities", () -> { });
     }
 
     /** Values of the motor, found from the last run. */
@@ -262,7 +265,7 @@ public final class Shots extends Application {
         });
         pause(500);
         on(() -> {
-            ((javafx.scene.control.ComboBox<?>) find("loop-place")).getEditor().setText("controller/hold");
+            ((ComboBox<?>) find("loop-place")).getEditor().setText("controller/hold");
             type("loop-after", "60 s");
             press("loop-open");
         });
