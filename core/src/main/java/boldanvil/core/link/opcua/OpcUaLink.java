@@ -49,6 +49,8 @@ final class OpcUaLink implements DeviceLink {
     private static final int KEEP_ALIVE_MILLIS = 500;
     /** Values in one request. */
     private static final int MOST_VALUES = 1_000;
+    private static final long LISTEN_MILLIS = 100;
+    private static final long SILENCE_NANOS = 1_500_000_000;
     /** How often all values are asked for after a loss, when the answer does not come. */
     private static final int REFRESHES = 5;
 
@@ -57,6 +59,8 @@ final class OpcUaLink implements DeviceLink {
     private final OpcUaClient client;
     private volatile Runnable onLost = () -> { };
     private volatile long heardAt = System.nanoTime();
+    private volatile boolean silent;
+    private volatile boolean closed;
     private volatile boolean connected = true;
     private volatile Subscribed subscribed;
 
@@ -120,6 +124,7 @@ final class OpcUaLink implements DeviceLink {
             @Override
             public void onSessionActive(UaSession session) {
                 connected = true;
+                silent = false;
                 heardAt = System.nanoTime();
                 refresh();
             }
@@ -129,6 +134,7 @@ final class OpcUaLink implements DeviceLink {
                 broken();
             }
         });
+        Thread.ofVirtual().start(this::listen);
     }
 
     static OpcUaLink connect(Endpoint at, Place place, Access access) {
@@ -217,6 +223,36 @@ final class OpcUaLink implements DeviceLink {
             s.stale("The link is lost.");
         }
         onLost.run();
+    }
+
+    /** A subscription brings something every second; when it does not, the loss has not been noticed yet by anything else. */
+    private void listen() {
+        try {
+            while (!closed) {
+                Thread.sleep(LISTEN_MILLIS);
+                if (connected && System.nanoTime() - heardAt > SILENCE_NANOS) {
+                    silent();
+                }
+            }
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+        }
+    }
+
+    private void silent() {
+        Subscribed s = subscribed;
+        if (s != null && !silent) {
+            silent = true;
+            s.stale("The device is silent.");
+        }
+    }
+
+    private void heard() {
+        heardAt = System.nanoTime();
+        if (silent) {
+            silent = false;
+            refresh();
+        }
     }
 
     /** After a new connection every tag gets the value it has now, changed or not. */
@@ -338,6 +374,7 @@ final class OpcUaLink implements DeviceLink {
             subscription.setSubscriptionListener(new Listener(s, indices));
             subscription.create();
             subscription.addMonitoredItems(items);
+            heardAt = System.nanoTime();
             subscribed = s;
             var results = subscription.createMonitoredItems();
             results.forEach(r -> {
@@ -357,7 +394,6 @@ final class OpcUaLink implements DeviceLink {
     private final class Listener implements OpcUaSubscription.SubscriptionListener {
         private final Subscribed to;
         private final Map<OpcUaMonitoredItem, Integer> indices;
-        private volatile boolean silent;
 
         Listener(Subscribed to, Map<OpcUaMonitoredItem, Integer> indices) {
             this.to = to;
@@ -380,16 +416,7 @@ final class OpcUaLink implements DeviceLink {
 
         @Override
         public void onWatchdogTimerElapsed(OpcUaSubscription s) {
-            silent = true;
-            to.stale("The device is silent.");
-        }
-
-        private void heard() {
-            heardAt = System.nanoTime();
-            if (silent) {
-                silent = false;
-                refresh();
-            }
+            silent();
         }
 
         @Override
@@ -427,6 +454,7 @@ final class OpcUaLink implements DeviceLink {
 
     @Override
     public void close() {
+        closed = true;
         onLost = () -> { };
         subscribed = null;
         try {
