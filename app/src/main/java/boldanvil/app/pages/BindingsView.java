@@ -52,6 +52,7 @@ final class BindingsView implements TagsView {
     private final Label summary = Forms.message("bind-summary");
     private final TableView<SignalRow> signals = new TableView<>();
     private final TableView<TagRow> tags = new TableView<>();
+    private final Button rule;
     private final Button watch;
     private final SplitPane node;
     private Optional<TagBindings> now = Optional.empty();
@@ -70,15 +71,10 @@ final class BindingsView implements TagsView {
         var unbind = Buttons.button("Unbind", "bind-none", "Frees the selected signals", this::unbindSelected);
         var same = Buttons.button("Bind same names", "bind-same", "Binds every free signal to the tag of its own name",
                 () -> edit("bind same names", TagBindings::boundBySameNames));
-        var rule = Buttons.button("Bind by rule …", "bind-rule", "Binds every free signal to the tag whose name a rule makes", () -> {
-        });
-        rule.setOnAction(_ -> AskCard.show(rule, "Rule for names of tags; {part} and {port} are replaced", "{part}_{port}", text -> {
-            edit("bind by rule", b -> b.boundByRule(text.strip()));
-            return "";
-        }));
-        var suggest = Buttons.button("Suggest …", "bind-suggest", "Lists tags whose names are most like those of free signals", () -> {
-        });
-        suggest.setOnAction(_ -> suggest(suggest));
+        rule = Buttons.button("Bind by rule …", "bind-rule", "Binds every free signal to the tag whose name a rule makes",
+                this::bindByRule);
+        var suggest = Buttons.button("Suggest …", "bind-suggest", "Lists tags whose names are most like those of free signals",
+                this::suggest);
         List.of(bind, unbind, same, rule, suggest).forEach(b -> b.setMinWidth(Region.USE_PREF_SIZE));
         var above = new VBox(6, TagsPage.bar(Forms.section("PORTS AND SIGNALS OF THE PART"), TagsPage.spring(), bind, unbind, same, rule,
                 suggest), signals, summary);
@@ -86,8 +82,7 @@ final class BindingsView implements TagsView {
         var ports = Buttons.button("Add ports", "bind-ports", "Adds a port to the part's sheet for each selected tag", this::addPorts);
         List.of(remove, ports, watch).forEach(b -> b.setMinWidth(Region.USE_PREF_SIZE));
         var below = new VBox(6, TagsPage.bar(Forms.section("TAGS OF THE PLC"), filter, TagsPage.spring(), importMenu(), exportMenu(),
-                remove,
-                ports, watch), tags);
+                remove, ports, watch), tags);
         VBox.setVgrow(signals, Priority.ALWAYS);
         VBox.setVgrow(tags, Priority.ALWAYS);
         node = new SplitPane(above, below);
@@ -294,14 +289,21 @@ final class BindingsView implements TagsView {
                 p -> b.withPorts(p, some))));
     }
 
-    private void suggest(Node near) {
+    private void bindByRule() {
+        AskCard.show(rule, "Rule for names of tags; {part} and {port} are replaced", "{part}_{port}", text -> {
+            edit("bind by rule", b -> b.boundByRule(text.strip()));
+            return "";
+        });
+    }
+
+    private void suggest() {
         now.ifPresent(b -> {
             var found = b.suggestions();
             if (found.isEmpty()) {
                 page.tell("No free tag has a name like that of a free signal.");
                 return;
             }
-            Forms.confirm(near, "Bind", "bindings", found.stream().map(s -> String.format(Locale.ROOT,
+            Forms.confirm(node, "Bind", "bindings", found.stream().map(s -> String.format(Locale.ROOT,
                     "%s  →  %s   (%.0f %% alike)", s.port(), s.tag(), 100 * s.likeness())).toList(),
                     () -> edit("bind suggestions", x -> x.accepted(found)));
         });

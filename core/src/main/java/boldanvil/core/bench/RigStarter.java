@@ -27,6 +27,8 @@ import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import java.util.concurrent.atomic.AtomicReference;
 import tools.jackson.databind.JsonNode;
 
@@ -114,12 +116,13 @@ public final class RigStarter {
             return new DeskRun(review, rig, options);
         }
         var run = new AtomicReference<BenchRun>();
-        // It comes up while the parts are compiled.
+        // It comes up while the parts are compiled, and so do stand-ins of PLCs.
         var process = new BenchProcess(() -> {
             if (run.get() != null) {
                 run.get().lost();
             }
         });
+        var coming = coming(review, rig);
         try {
             Map<String, Image> images = new LinkedHashMap<>();
             for (var place : rig.places().entrySet()) {
@@ -130,12 +133,26 @@ public final class RigStarter {
             }
             step("Start the bench process");
             process.connect();
-            run.set(connect(review, rig, process, images));
+            run.set(connect(review, rig, process, images, coming));
             return run.get();
         } catch (FindingException e) {
             process.close();
+            coming.values().forEach(f -> f.thenAccept(PlcProcess::close));
             throw e;
         }
+    }
+
+    /** Starts a stand-in for each PLC that has no address. */
+    private Map<String, CompletableFuture<PlcProcess>> coming(Review review, Rig rig) {
+        Map<String, CompletableFuture<PlcProcess>> coming = new LinkedHashMap<>();
+        rig.places().forEach((part, place) -> {
+            if (place.mode() == Rig.Mode.PLC && place.isStandIn()) {
+                var plc = Boards.of(review.project()).require(Place.rig(rigName, part), place.device()).plc();
+                coming.put(part, CompletableFuture.supplyAsync(() -> PlcProcess.start(Map.of("inputBytes", plc.inputBytes(), "outputBytes",
+                        plc.outputBytes(), "memoryBytes", plc.memoryBytes())), r -> Thread.ofVirtual().start(r)));
+            }
+        });
+        return coming;
     }
 
     private void step(String name) {
@@ -145,7 +162,8 @@ public final class RigStarter {
         progress.step(name);
     }
 
-    private BenchRun connect(Review review, Rig rig, BenchProcess process, Map<String, Image> images) {
+    private BenchRun connect(Review review, Rig rig, BenchProcess process, Map<String, Image> images,
+            Map<String, CompletableFuture<PlcProcess>> coming) {
         var control = process.control();
         Path snapshot = snapshot(review.project());
         JsonNode boot;
@@ -171,40 +189,38 @@ public final class RigStarter {
                 code.put(part, Map.of("file", images.get(part).file().toAbsolutePath().toString(), "sha256", images.get(part).sha256()));
             }
         });
-        JsonNode answer;
-        Map<String, PlcProcess> plcs = new LinkedHashMap<>();
-        try {
-            plcs(review, rig, plcs);
-            Map<String, Object> reach = new LinkedHashMap<>();
-            plcs.forEach((part, plc) -> reach.put(part, plc.reach()));
-            answer = control.ask("prepare", Map.of("images", code, "plcs", reach, "lossless", Double.isInfinite(options.speed())));
-            return new BenchRun(review, rig, options, process, images, endpoints(answer), plcs);
-        } catch (FindingException e) {
-            plcs.values().forEach(PlcProcess::close);
-            throw e;
-        }
+        var plcs = plcs(review, rig, coming);
+        Map<String, Object> reach = new LinkedHashMap<>();
+        plcs.forEach((part, plc) -> reach.put(part, plc.reach()));
+        JsonNode answer = control.ask("prepare", Map.of("images", code, "plcs", reach, "lossless", Double.isInfinite(options.speed())));
+        return new BenchRun(review, rig, options, process, images, endpoints(answer), plcs);
     }
 
     private static boolean isCompiled(Rig.Place place) {
         return place.mode() != Rig.Mode.MODEL && place.mode() != Rig.Mode.PLC;
     }
 
-    /** Starts a stand-in for each PLC that has no address, and downloads the text of its part. */
-    private void plcs(Review review, Rig rig, Map<String, PlcProcess> started) {
-        rig.places().forEach((part, place) -> {
-            if (place.mode() == Rig.Mode.PLC && place.isStandIn()) {
-                var board = Boards.of(review.project()).require(Place.rig(rigName, part), place.device());
-                step("Start " + board.title());
-                var program = review.system().program(part).orElseThrow();
-                var plc = PlcProcess.start(Map.of("inputBytes", board.plc().inputBytes(), "outputBytes", board.plc().outputBytes(),
-                        "memoryBytes", board.plc().memoryBytes()));
-                started.put(part, plc);
-                step("Download to " + board.title());
-                plc.control().ask("hold", Map.of("held", true));
-                plc.control().ask("watchdog", Map.of("nanos", Long.MAX_VALUE));
-                plc.control().ask("download", Map.of("text", PartTags.text(program, place, review.project().tagTable(part))));
+    /** Waits for the stand-ins of PLCs, and downloads the texts of their parts. */
+    private Map<String, PlcProcess> plcs(Review review, Rig rig, Map<String, CompletableFuture<PlcProcess>> coming) {
+        Map<String, PlcProcess> plcs = new LinkedHashMap<>();
+        coming.forEach((part, started) -> {
+            Rig.Place place = rig.place(part);
+            String title = Boards.of(review.project()).require(Place.rig(rigName, part), place.device()).title();
+            step("Start " + title);
+            PlcProcess plc;
+            try {
+                plc = started.join();
+            } catch (CompletionException e) {
+                throw e.getCause() instanceof FindingException f ? f : e;
             }
+            plcs.put(part, plc);
+            step("Download to " + title);
+            plc.control().ask("hold", Map.of("held", true));
+            plc.control().ask("watchdog", Map.of("nanos", Long.MAX_VALUE));
+            plc.control().ask("download", Map.of("text", PartTags.text(review.system().program(part).orElseThrow(), place,
+                    review.project().tagTable(part))));
         });
+        return plcs;
     }
 
     /** What a device is to run, or what one that was found should be running. */

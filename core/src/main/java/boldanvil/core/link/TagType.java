@@ -46,6 +46,27 @@ public enum TagType {
         return this != BOOL && this != STRING;
     }
 
+    /** Whether its values are whole numbers. */
+    public boolean isWhole() {
+        return isNumber() && this != REAL && this != LREAL && this != TIME;
+    }
+
+    /**
+     * A value as a number of this type.
+     *
+     * @throws IllegalArgumentException when it is not a number, or the type does not have it
+     */
+    public Number number(Object value) {
+        if (!(value instanceof Number n)) {
+            throw new IllegalArgumentException("a " + this + " is a number");
+        }
+        double x = n.doubleValue();
+        if (isWhole() && (x != Math.rint(x) || type != null && (x < type.least() || x > type.greatest()))) {
+            throw new IllegalArgumentException("a " + this + " does not have the value " + value);
+        }
+        return n;
+    }
+
     /** The type with a name; STRING with any length, and every other name of a number or text as far as it is known. */
     public static Optional<TagType> named(String name) {
         String upper = name.strip().toUpperCase(Locale.ROOT);

@@ -71,6 +71,7 @@ final class OpcUaLink implements DeviceLink {
         final Reading[] last;
         final Reading[] pending;
         boolean waiting;
+        int losses;
         OpcUaSubscription subscription;
 
         Subscribed(List<Tag> tags, TagReceiver receiver) {
@@ -95,13 +96,25 @@ final class OpcUaLink implements DeviceLink {
 
         synchronized void stale(String why) {
             waiting = true;
+            losses++;
             for (int i = 0; i < last.length; i++) {
                 receiver.reading(i, last[i] == null ? Reading.bad(why) : last[i].stale(why));
             }
         }
 
-        /** Takes what was read of all tags when the link was back. */
-        synchronized void refreshed(List<Reading> now) {
+        synchronized int losses() {
+            return losses;
+        }
+
+        /**
+         * Takes what was read of all tags when the link was back.
+         *
+         * @param before number of losses before it was read; after another one it says nothing
+         */
+        synchronized void refreshed(List<Reading> now, int before) {
+            if (losses != before) {
+                return;
+            }
             for (int i = 0; i < last.length; i++) {
                 last[i] = pending[i] != null && isOlder(now.get(i), pending[i]) ? pending[i] : now.get(i);
                 pending[i] = null;
@@ -264,7 +277,8 @@ final class OpcUaLink implements DeviceLink {
         Thread.ofVirtual().start(() -> {
             for (int i = 0; i < REFRESHES && connected && subscribed == s; i++) {
                 try {
-                    s.refreshed(readTags(s.tags));
+                    int before = s.losses();
+                    s.refreshed(readTags(s.tags), before);
                     return;
                 } catch (FindingException e) {
                     Log.ignored(OpcUaLink.class, e, "The link was lost again.");

@@ -71,14 +71,8 @@ public final class OpcUaValues {
                 default -> throw new IllegalArgumentException("a BOOL is true or false");
             };
         }
-        if (!(value instanceof Number n)) {
-            throw new IllegalArgumentException("a " + t + " is a number");
-        }
+        Number n = t.number(value);
         double x = n.doubleValue();
-        boolean whole = t.type().isEmpty() || t.type().get().isInteger();
-        if (whole && (x != Math.rint(x) || t.type().isPresent() && (x < t.type().get().least() || x > t.type().get().greatest()))) {
-            throw new IllegalArgumentException("a " + t + " does not have the value " + value);
-        }
         return switch (t) {
             case SINT -> n.byteValue();
             case USINT, BYTE -> ubyte(n.longValue());
@@ -108,14 +102,10 @@ public final class OpcUaValues {
             case Double x when t == TagType.TIME -> x / 1e3;
             case Double x when t == TagType.LREAL -> x;
             case Float x when t == TagType.REAL || t == TagType.LREAL -> (double) x;
-            case UNumber n when isWhole(t) -> n.longValue();
-            case Number n when isWhole(t) && !(n instanceof Double) && !(n instanceof Float) -> n.longValue();
+            case UNumber n when t.isWhole() -> n.longValue();
+            case Number n when t.isWhole() && !(n instanceof Double) && !(n instanceof Float) -> n.longValue();
             case null, default -> null;
         };
-    }
-
-    private static boolean isWhole(TagType t) {
-        return t.isNumber() && t != TagType.REAL && t != TagType.LREAL && t != TagType.TIME;
     }
 
     /** What arrived as a reading. */
