@@ -284,19 +284,14 @@ final class BenchSession implements AutoCloseable {
         devices.forEach((part, d) -> {
             var p = d.processor();
             if (p != null && p.missed() > 0 && p.ticks() > 100 && late.add(part)) {
-                synchronized (findings) {
-                    findings.add(Finding.warning(Place.rig(rig.name(), part),
-                            d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
-                            "Choose longer sample times, a faster board, or float32."));
-                }
+                add(Finding.warning(Place.rig(rig.name(), part),
+                        d.board().title() + " is too slow: it missed " + p.missed() + " of its first " + p.ticks() + " steps.",
+                        "Choose longer sample times, a faster board, or float32."));
             }
             if (p != null && p.watchdogResets() > 0 && bitten.add(part)) {
-                synchronized (findings) {
-                    findings.add(Finding.error(Place.rig(rig.name(), part),
-                            "The watchdog reset " + d.board().title() + ", for the first time at "
-                            + p.firstResetSeconds() + " s.",
-                            "Trigger the watchdog in every path of the program, or give it a longer timeout."));
-                }
+                add(Finding.error(Place.rig(rig.name(), part),
+                        "The watchdog reset " + d.board().title() + ", for the first time at " + p.firstResetSeconds() + " s.",
+                        "Trigger the watchdog in every path of the program, or give it a longer timeout."));
             }
         });
     }

@@ -23,7 +23,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
-import java.util.function.Function;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
@@ -81,27 +80,13 @@ final class TagsCommand implements Callable<Integer> {
     @Override
     public Integer call() {
         Project read = ProjectReader.read(project);
-        String name = part(read);
         PrintWriter out = spec.commandLine().getOut();
-        Project next = read;
-        for (Path file : imported) {
-            var found = bindings(next, name).imported(file);
-            found.remarks().forEach(r -> spec.commandLine().getErr().println(r));
-            next = next.withTags(name, found.table());
+        TagBindings before = bindings(read);
+        TagBindings now = edited(before);
+        String name = now.part();
+        if (!now.table().equals(before.table())) {
+            ProjectWriter.write(read.withTags(name, now.table()), project);
         }
-        if (browsed != null) {
-            next = with(next, name, b -> b.with(browse()));
-        }
-        if (rule != null) {
-            next = with(next, name, b -> b.boundByRule(rule));
-        }
-        if (suggest) {
-            next = with(next, name, b -> b.accepted(b.suggestions()));
-        }
-        if (!next.equals(read)) {
-            ProjectWriter.write(next, project);
-        }
-        var now = bindings(next, name);
         if (csv != null) {
             Reports.whole(csv, f -> Files.writeString(f, TagFile.write(now.table())));
         }
@@ -125,27 +110,42 @@ final class TagsCommand implements Callable<Integer> {
                 r.conversion(), "problem", r.problem());
     }
 
-    private static Project with(Project p, String part, Function<TagBindings, TagTable> how) {
-        return p.withTags(part, how.apply(bindings(p, part)));
+    /** With everything that was asked for, in the order of the options. */
+    private TagBindings edited(TagBindings before) {
+        TagBindings now = before;
+        for (Path file : imported) {
+            var found = now.imported(file);
+            found.remarks().forEach(r -> spec.commandLine().getErr().println(r));
+            now = now.with(found.table());
+        }
+        if (browsed != null) {
+            now = now.with(now.withTags(browse()));
+        }
+        if (rule != null) {
+            now = now.with(now.boundByRule(rule));
+        }
+        return suggest ? now.with(now.accepted(now.suggestions())) : now;
     }
 
-    private String part(Project p) {
+    private String part(Review review) {
         if (part != null) {
-            return p.part(part).orElseThrow(() -> FindingException.of(Place.sheet(""), "There is no part '" + part + "'.",
+            return review.project().part(part).orElseThrow(() -> FindingException.of(Place.sheet(""), "There is no part '" + part + "'.",
                     "Name one of the parts of the project.")).id();
         }
-        var parts = TagBindings.parts(Review.of(p), "");
+        var parts = TagBindings.parts(review, "");
         if (parts.isEmpty()) {
             throw FindingException.of(Place.sheet(""), "The project has no part whose sheet can be compiled.", "Correct its errors first.");
         }
         return parts.getFirst();
     }
 
-    private static TagBindings bindings(Project p, String part) {
-        // Addresses are shown as the first rig that has the part on a PLC reaches them.
-        String rig = p.rigs().stream().filter(r -> r.place(part).mode() == Rig.Mode.PLC && r.place(part).own()).map(Rig::name).findFirst()
+    private TagBindings bindings(Project p) {
+        var review = Review.of(p);
+        String name = part(review);
+        // Addresses are shown as the first rig that runs the PLC's own program reaches them.
+        String rig = p.rigs().stream().filter(r -> r.place(name).mode() == Rig.Mode.PLC && r.place(name).own()).map(Rig::name).findFirst()
                 .orElse("");
-        return TagBindings.of(Review.of(p), rig, part).orElseThrow(() -> FindingException.of(Place.sheet(part),
+        return TagBindings.of(review, rig, name).orElseThrow(() -> FindingException.of(Place.sheet(name),
                 "The sheet of the part has errors.", "Correct them first."));
     }
 

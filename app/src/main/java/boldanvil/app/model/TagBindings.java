@@ -29,6 +29,8 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.function.Predicate;
 
 /** The tags of one part and what they are bound to, as tables, and every edit of them as the next table. */
@@ -84,6 +86,11 @@ public final class TagBindings {
         this.protocol = protocol;
     }
 
+    /** The same part with another table. */
+    public TagBindings with(TagTable other) {
+        return new TagBindings(part, program, other, protocol);
+    }
+
     /** Those of a part; empty where its sheet cannot be compiled. */
     public static Optional<TagBindings> of(Review review, String rig, String part) {
         var project = review.project();
@@ -114,14 +121,13 @@ public final class TagBindings {
     /** All that can be bound, ports first. */
     public List<SignalRow> signals(String filter) {
         String wanted = filter.strip().toLowerCase(Locale.ROOT);
-        Map<String, Line> lines = new HashMap<>();
-        table.lines().forEach(l -> lines.putIfAbsent(l.name().toLowerCase(Locale.ROOT), l));
+        var lines = table.byName();
         return Signal.of(program).stream().map(s -> row(s, lines)).filter(r -> wanted.isEmpty() || r.has(wanted)).toList();
     }
 
     private SignalRow row(Signal s, Map<String, Line> lines) {
         String tag = table.bindings().getOrDefault(s.name(), "");
-        var line = lines.get(tag.toLowerCase(Locale.ROOT));
+        var line = lines.get(tag);
         if (line == null) {
             return new SignalRow(s, tag, "", "", tag.isEmpty() ? "" : "There is no tag of this name.");
         }
@@ -212,9 +218,10 @@ public final class TagBindings {
 
     /** With some tags removed; what was bound to them is free. */
     public TagTable without(List<TagRow> rows) {
-        List<String> names = rows.stream().map(r -> r.line().name()).toList();
+        Set<String> names = new TreeSet<>(String.CASE_INSENSITIVE_ORDER);
+        rows.forEach(r -> names.add(r.line().name()));
         Map<String, String> next = new LinkedHashMap<>(table.bindings());
-        next.values().removeIf(t -> names.stream().anyMatch(t::equalsIgnoreCase));
+        next.values().removeIf(names::contains);
         return new TagTable(table.lines().stream().filter(l -> !names.contains(l.name())).toList(), next, table.program());
     }
 
@@ -240,8 +247,8 @@ public final class TagBindings {
         return new Imported(new TagTable(merged(read.lines()), table.bindings(), read.program()), read.remarks());
     }
 
-    /** With tags that a device named. */
-    public TagTable with(List<Line> browsed) {
+    /** With tags that were read; those of the same name are replaced. */
+    public TagTable withTags(List<Line> browsed) {
         return table.withLines(merged(browsed));
     }
 
@@ -272,8 +279,8 @@ public final class TagBindings {
     /** With the skeleton as the program that the stand-in runs, its tags, and each port bound to its own. */
     public TagTable withSkeleton() {
         String text = skeleton();
-        var tags = with(TagSources.ofText(text, Place.tags(part.id(), "")).lines());
-        return part.kind() == Part.Kind.CONTROLLER ? new TagBindings(part, program, tags.withProgram(text), protocol).boundBySameNames()
+        var tags = withTags(TagSources.ofText(text, Place.tags(part.id(), "")).lines());
+        return part.kind() == Part.Kind.CONTROLLER ? with(tags.withProgram(text)).boundBySameNames()
                 : tags.withProgram(text);
     }
 

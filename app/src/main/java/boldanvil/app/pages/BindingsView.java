@@ -123,9 +123,7 @@ final class BindingsView implements TagsView {
         c.setSortable(false);
         c.setEditable(false);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
-        if (number) {
-            c.getStyleClass().add("number");
-        }
+        c.getStyleClass().add(number ? "number" : "words");
         signals.getColumns().add(c);
         return c;
     }
@@ -153,9 +151,7 @@ final class BindingsView implements TagsView {
         c.setSortable(false);
         String column = COLUMNS.get(title);
         c.setEditable(column != null);
-        if (number) {
-            c.getStyleClass().add("number");
-        }
+        c.getStyleClass().add(number ? "number" : "words");
         c.setCellValueFactory(d -> new SimpleStringProperty(switch (title) {
             case "Value" -> value(d.getValue().line().name());
             case "Bound to" -> d.getValue().bound();
@@ -199,7 +195,7 @@ final class BindingsView implements TagsView {
                 return TagSources.ofDevice(link, c.place(), () -> false);
             }
         }, found -> {
-            edit("import tags", b -> b.with(found));
+            edit("import tags", b -> b.withTags(found));
             page.tell(found.size() + " tags were read from " + c.at() + ".");
         })));
         menu.setId("bind-import");
@@ -329,6 +325,7 @@ final class BindingsView implements TagsView {
 
     /** Connects to a device and shows what it has. */
     void watch(Endpoint at, Access access) {
+        page.tell("Connecting to " + at + " …");
         now.ifPresent(b -> page.work(() -> WatchedTags.open(b, at, access), this::watched));
     }
 

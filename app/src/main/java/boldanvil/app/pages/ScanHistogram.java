@@ -1,12 +1,12 @@
 package boldanvil.app.pages;
 
+import boldanvil.app.model.Figures;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.simulate.ExecutionTimes;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Locale;
 import javafx.geometry.VPos;
 import javafx.scene.canvas.Canvas;
 import javafx.scene.canvas.GraphicsContext;
@@ -73,7 +73,7 @@ final class ScanHistogram extends Region {
             g.fillRect(x + 2, base - h, width - 4, h);
             g.setFill(theme.faint());
             g.setTextAlign(TextAlignment.CENTER);
-            g.fillText(label(ExecutionTimes.lowerEnd(PER_OCTAVE * i)), x, base + 9);
+            g.fillText(Figures.seconds(ExecutionTimes.lowerEnd(PER_OCTAVE * i)), x, base + 9);
             if (counts[i] > 0) {
                 g.fillText(Long.toString(counts[i]), x + width / 2, base - h - 8);
             }
@@ -98,11 +98,5 @@ final class ScanHistogram extends Region {
             all[i / PER_OCTAVE] += classes.get(i);
         }
         return all;
-    }
-
-    private static String label(double seconds) {
-        return seconds < 1e-6 ? String.format(Locale.ROOT, "%.0f ns", seconds * 1e9) : seconds < 1e-3
-                ? String.format(Locale.ROOT, "%.0f µs", seconds * 1e6)
-                : seconds < 1 ? String.format(Locale.ROOT, "%.0f ms", seconds * 1e3) : String.format(Locale.ROOT, "%.0f s", seconds);
     }
 }

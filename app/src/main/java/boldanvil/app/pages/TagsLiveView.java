@@ -90,9 +90,7 @@ final class TagsLiveView implements TagsView {
         c.setPrefWidth(width);
         c.setCellValueFactory(d -> new SimpleStringProperty(text.apply(d.getValue())));
         c.setSortable(false);
-        if (number) {
-            c.getStyleClass().add("number");
-        }
+        c.getStyleClass().add(number ? "number" : "words");
         table.getColumns().add(c);
         return c;
     }

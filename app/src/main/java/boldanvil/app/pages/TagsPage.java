@@ -55,13 +55,18 @@ public final class TagsPage extends BorderPane implements Page {
     private final Timeline clock;
     private String view = LIVE;
     private boolean chosenByHand;
+    private boolean refreshing;
     private Object known;
 
     public TagsPage(PageHost host) {
         this.host = host;
         setId("tags");
         part.setId("tags-part");
-        part.valueProperty().addListener((_, _, _) -> load());
+        part.valueProperty().addListener((_, _, _) -> {
+            if (!refreshing) {
+                load();
+            }
+        });
         bindings = new BindingsView(this);
         views.put(LIVE, new TagsLiveView(this));
         views.put(BINDINGS, bindings);
@@ -288,9 +293,12 @@ public final class TagsPage extends BorderPane implements Page {
         BorderPane.setAlignment(empty, Pos.TOP_LEFT);
         BorderPane.setMargin(empty, new Insets(14));
         String before = part.getValue();
+        // What is shown is loaded once, at the end.
+        refreshing = true;
         part.getItems().setAll(parts);
         boolean stays = before != null && parts.contains(before) && (chosenByHand || onPlc.isEmpty() || onPlc.contains(before));
         part.setValue(stays ? before : parts.isEmpty() ? null : parts.getFirst());
+        refreshing = false;
         if (!chosenByHand) {
             view = onPlc.isEmpty() ? BINDINGS : LIVE;
         }

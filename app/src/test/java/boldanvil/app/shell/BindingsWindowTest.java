@@ -110,7 +110,7 @@ class BindingsWindowTest extends WindowFixture {
         commit(robot, 4, "zero");
         await(() -> told(robot).contains("'zero' is not a number"));
         commit(robot, 3, "V");
-        await(() -> table().line("LT1_Level").orElseThrow().unit().equals("V"));
+        await(() -> table().byName().get("LT1_Level").unit().equals("V"));
         await(() -> shell.workspace().findings().stream().anyMatch(f -> f.cause().contains("The signal is in m, the tag in V.")));
         robot.interact(() -> shell.workspace().undo());
         await(() -> shell.workspace().findings().isEmpty());

@@ -57,7 +57,8 @@ public final class PlcRemote {
         return values;
     }
 
-    private static Object value(JsonNode n) {
+    /** A value as the control channel of a PLC carries it: a {@link Boolean}, a {@link Long}, a {@link Double} or a {@link String}. */
+    public static Object value(JsonNode n) {
         return n.isBoolean() ? (Object) n.booleanValue() : n.isIntegralNumber() ? (Object) n.longValue()
                 : n.isNumber() ? (Object) n.doubleValue() : n.asString("");
     }

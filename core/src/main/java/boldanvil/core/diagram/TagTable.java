@@ -5,6 +5,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 
 /**
  * The tags of a PLC that has a program of its own, and what of a part each of them is.
@@ -74,9 +75,11 @@ public record TagTable(List<Line> lines, Map<String, String> bindings, String pr
         return !program.isBlank();
     }
 
-    /** The tag with a name; capital and small letters are the same, as in a PLC. */
-    public Optional<Line> line(String name) {
-        return lines.stream().filter(l -> l.name().equalsIgnoreCase(name)).findFirst();
+    /** The tags by their names; capital and small letters are the same, as in a PLC. Of two with the same name the first counts. */
+    public Map<String, Line> byName() {
+        Map<String, Line> all = new TreeMap<>(String.CASE_INSENSITIVE_ORDER);
+        lines.forEach(l -> all.putIfAbsent(l.name(), l));
+        return all;
     }
 
     public TagTable withLines(List<Line> next) {

@@ -17,6 +17,11 @@ final class JsonLines {
         return MAPPER.writeValueAsString(value);
     }
 
+    /** The JSON of a text; null, which leaves the member out, for an empty one. */
+    static String given(String text) {
+        return text.isEmpty() ? null : quote(text);
+    }
+
     static String number(double v) {
         return v == Math.rint(v) && Math.abs(v) < 1e15 ? Long.toString((long) v) : Double.toString(v);
     }

@@ -1,5 +1,6 @@
 package boldanvil.core.files;
 
+import static boldanvil.core.files.JsonLines.given;
 import static boldanvil.core.files.JsonLines.line;
 import static boldanvil.core.files.JsonLines.point;
 import static boldanvil.core.files.JsonLines.quote;
@@ -157,11 +158,6 @@ public final class ProjectWriter {
                     .map(p -> p.side().name().toLowerCase(Locale.ROOT) + " " + p.port()).toList())));
         }
         return all.toArray();
-    }
-
-    /** The JSON of a text; null leaves an empty one out. */
-    private static String given(String text) {
-        return text.isEmpty() ? null : quote(text);
     }
 
     private static String mark(Mark m) {

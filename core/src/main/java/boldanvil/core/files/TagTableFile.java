@@ -1,5 +1,6 @@
 package boldanvil.core.files;
 
+import static boldanvil.core.files.JsonLines.given;
 import static boldanvil.core.files.JsonLines.line;
 import static boldanvil.core.files.JsonLines.quote;
 
@@ -37,9 +38,5 @@ final class TagTableFile {
                         "direction", l.direction() == TagTable.Direction.BOTH ? null : quote(l.direction().label()),
                         "rate", given(l.rate()), "comment", given(l.comment()))).toList())
                 .put("bindings", JsonLines.map(t.bindings())).toString();
-    }
-
-    private static String given(String text) {
-        return text.isEmpty() ? null : quote(text);
     }
 }

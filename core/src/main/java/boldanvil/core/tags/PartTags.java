@@ -12,11 +12,9 @@ import boldanvil.core.program.Tap;
 import boldanvil.core.program.Tunable;
 import java.util.ArrayList;
 import java.util.EnumMap;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Set;
 
@@ -85,12 +83,11 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
     }
 
     private static PartTags bound(Program program, String protocol, TagTable table) {
-        Map<String, TagTable.Line> lines = new HashMap<>();
-        table.lines().forEach(l -> lines.putIfAbsent(l.name().toLowerCase(Locale.ROOT), l));
+        var lines = table.byName();
         Map<Signal.Use, List<Bound>> all = new EnumMap<>(Signal.Use.class);
         double period = Double.POSITIVE_INFINITY;
         for (Signal s : Signal.of(program)) {
-            var line = lines.get(table.bindings().getOrDefault(s.name(), "").toLowerCase(Locale.ROOT));
+            var line = lines.get(table.bindings().getOrDefault(s.name(), ""));
             if (line != null) {
                 all.computeIfAbsent(s.use(), _ -> new ArrayList<>()).add(new Bound(s.slot(), line.name(), TagAddress.of(line, protocol),
                         Scale.of(line)));

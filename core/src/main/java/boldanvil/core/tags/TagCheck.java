@@ -24,6 +24,7 @@ public final class TagCheck {
     private final String part;
     private final Program program;
     private final TagTable table;
+    private final Map<String, Line> lines;
     private final String protocol;
     private final List<Finding> findings = new ArrayList<>();
 
@@ -31,6 +32,7 @@ public final class TagCheck {
         this.part = part;
         this.program = program;
         this.table = table;
+        lines = table.byName();
         this.protocol = protocol;
     }
 
@@ -71,13 +73,13 @@ public final class TagCheck {
                         : "It stays at its initial value."), "Bind it on the Tags page, or delete the port.");
                 continue;
             }
-            var line = table.line(name);
-            if (line.isEmpty()) {
+            Line line = lines.get(name);
+            if (line == null) {
                 error(p.name(), "'" + p.name() + "' is bound to '" + name + "', which is not among the tags.",
                         "Bind it to another tag, or add that one.");
                 continue;
             }
-            bound(p, line.get());
+            bound(p, line);
             if (p.isWritten()) {
                 String before = writers.put(name.toLowerCase(Locale.ROOT), p.name());
                 if (before != null) {
@@ -153,16 +155,18 @@ public final class TagCheck {
         }
         Map<String, Variable> declared = new HashMap<>();
         plc.variables().forEach(v -> declared.put(TagAddress.node(v.path()).toLowerCase(Locale.ROOT), v));
-        for (String name : List.copyOf(table.bindings().values())) {
-            table.line(name).ifPresent(l -> {
-                var v = declared.get(TagAddress.of(l, protocol).address().toLowerCase(Locale.ROOT));
-                if (v == null) {
-                    error(name, "The program of the PLC has no variable '" + name + "'.", "Import the tags again, or correct the name.");
-                } else if (TagSources.type(v) != TagType.named(l.type()).orElse(null)) {
-                    error(name, "'" + name + "' is " + l.type() + " in the table and " + v.type() + " in the program.",
-                            "Correct the type in the table.");
-                }
-            });
+        for (String name : table.bindings().values()) {
+            Line l = lines.get(name);
+            if (l == null) {
+                continue;
+            }
+            var v = declared.get(TagAddress.of(l, protocol).address().toLowerCase(Locale.ROOT));
+            if (v == null) {
+                error(name, "The program of the PLC has no variable '" + name + "'.", "Import the tags again, or correct the name.");
+            } else if (TagSources.type(v) != TagType.named(l.type()).orElse(null)) {
+                error(name, "'" + name + "' is " + l.type() + " in the table and " + v.type() + " in the program.",
+                        "Correct the type in the table.");
+            }
         }
     }
 }

@@ -55,7 +55,7 @@ public final class TagWatch implements AutoCloseable {
         return at;
     }
 
-    /** How many readings have come so far; when this has not changed, nothing has. */
+    /** The number of readings received so far. */
     public long arrivals() {
         return arrivals.get();
     }

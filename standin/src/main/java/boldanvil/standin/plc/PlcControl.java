@@ -1,5 +1,6 @@
 package boldanvil.standin.plc;
 
+import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.plc.OnlineChange;
@@ -66,10 +67,10 @@ final class PlcControl extends ControlChannel {
             case "scan" -> done(runtime::scanOnce);
             case "watchdog" -> done(() -> runtime.watchdog(r.path("nanos").asLong(Long.MAX_VALUE)));
             case "fault" -> done(() -> fault(r.path("kind").asString("")));
-            case "force" -> done(() -> runtime.force(r.path("path").asString(""), PlcDevice.value(r.path("value"))));
+            case "force" -> done(() -> runtime.force(r.path("path").asString(""), PlcRemote.value(r.path("value"))));
             case "release" -> done(() -> runtime.release(r.path("path").asString("")));
             case "write" -> done(() -> r.path("values").properties().forEach(e ->
-                    runtime.write(e.getKey(), PlcDevice.value(e.getValue()))));
+                    runtime.write(e.getKey(), PlcRemote.value(e.getValue()))));
             case "read" -> Map.of("values", read(r.path("paths")));
             case "exchange" -> exchange(r);
             case "trust" -> done(() -> trust(r.path("certificate").asString("")));
@@ -132,7 +133,7 @@ final class PlcControl extends ControlChannel {
 
     /** Sets values, lets time go, and reads values: a step in which nothing is asked twice. */
     private Map<String, Object> exchange(JsonNode r) {
-        r.path("write").properties().forEach(e -> device.runtime().write(e.getKey(), PlcDevice.value(e.getValue())));
+        r.path("write").properties().forEach(e -> device.runtime().write(e.getKey(), PlcRemote.value(e.getValue())));
         clock.advance(r.path("to").asLong(0));
         return Map.of("values", read(r.path("read")), "mode", device.runtime().mode().name());
     }

@@ -1,5 +1,6 @@
 package boldanvil.standin.plc;
 
+import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.plc.OnlineChange;
 import boldanvil.core.plc.PlcRuntime;
@@ -17,7 +18,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.concurrent.CopyOnWriteArrayList;
 import tools.jackson.core.JacksonException;
-import tools.jackson.databind.JsonNode;
 import tools.jackson.databind.json.JsonMapper;
 
 /** A PLC with its flash memory. Its program and what it retains are there again after the power was off. */
@@ -124,17 +124,12 @@ final class PlcDevice {
         Map<String, Object> values = new LinkedHashMap<>();
         if (Files.isRegularFile(file)) {
             try {
-                MAPPER.readTree(Files.readString(file)).properties().forEach(e -> values.put(e.getKey(), value(e.getValue())));
+                MAPPER.readTree(Files.readString(file)).properties().forEach(e -> values.put(e.getKey(), PlcRemote.value(e.getValue())));
             } catch (JacksonException e) {
                 Log.ignored(PlcDevice.class, e, "The values that were kept cannot be read.");
             }
         }
         return values;
-    }
-
-    static Object value(JsonNode n) {
-        return n.isBoolean() ? (Object) n.booleanValue() : n.isIntegralNumber() ? (Object) n.longValue()
-                : n.isNumber() ? (Object) n.doubleValue() : n.asString("");
     }
 
     private void keep(String file, String content) {

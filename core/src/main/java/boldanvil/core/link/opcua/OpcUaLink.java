@@ -238,7 +238,7 @@ final class OpcUaLink implements DeviceLink {
         onLost.run();
     }
 
-    /** A subscription brings something every second; when it does not, the loss has not been noticed yet by anything else. */
+    /** Detects a loss that the library has not reported: a subscription sends a message at least once a second. */
     private void listen() {
         try {
             while (!closed) {
