@@ -145,6 +145,7 @@ final class Walking implements Instance {
                 };
             }
             case Stmt.Group g -> sequence(g.body());
+            case Stmt.Written w -> sequence(w.body());
             case Stmt.Break _ -> () -> true;
             case Stmt.Raise _ -> () -> false;
             case Stmt.Invoke i -> () -> procedures.get(i.procedure()).run();

@@ -280,8 +280,8 @@ public final class CGenerator {
             if (s instanceof Stmt.Assign a && locals.declares(a) && arguments.stream().anyMatch(x -> x == a.target())) {
                 t.line(CExpressions.type(a.target().type()) + " " + CNames.of(a.target()) + " = " + CExpressions.literal(a.target().type(),
                         0) + ";");
-            } else if (s instanceof Stmt.Group g) {
-                declare(t, g.body(), arguments, locals);
+            } else if (s instanceof Stmt.Group || s instanceof Stmt.Written) {
+                s.bodies().forEach(b -> declare(t, b, arguments, locals));
             }
         }
     }
@@ -358,6 +358,7 @@ public final class CGenerator {
                 t.close("}");
             }
             case Stmt.Group g -> group(t, g, locals);
+            case Stmt.Written w -> statements(t, w.body(), locals);
             case Stmt.Break _ -> t.line("break;");
             case Stmt.Raise r -> t.line(expressions.raise(r.bit()) + ";");
             case Stmt.Invoke i -> t.line(program.name() + "_" + i.procedure() + "(c);");

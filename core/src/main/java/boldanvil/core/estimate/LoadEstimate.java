@@ -162,6 +162,7 @@ public final class LoadEstimate {
                 case Stmt.Store t -> c.store() + c.element() + cycles(t.index()) + cycles(t.value());
                 case Stmt.While w -> Math.min(w.limit(), LOOP_ROUNDS) * (c.branch() + cycles(w.condition()) + cycles(w.body()));
                 case Stmt.Group g -> cycles(g.body());
+                case Stmt.Written w -> cycles(w.body());
                 case Stmt.Break _ -> c.branch();
                 case Stmt.Raise _ -> 0;
                 case Stmt.Invoke i -> c.call() + procedure(i.procedure());

@@ -160,6 +160,10 @@ final class StExpressions {
         if (b.op() == Expr.Op.REM && t.isFloat()) {
             throw unable("the remainder of a division of real numbers", "Use integers for it.");
         }
+        if ((b.op() == Expr.Op.DIV || b.op() == Expr.Op.REM) && t.isInteger() && b.b() instanceof Expr.Literal l && l.value() == 0) {
+            // A PLC refuses to divide by the constant 0; the sheet has 0 for it.
+            return literal(t, 0);
+        }
         return "(" + operand(b.a(), b.b()) + " " + sign(b.op()) + " " + operand(b.b(), b.a()) + ")";
     }
 

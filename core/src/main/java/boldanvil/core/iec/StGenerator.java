@@ -7,13 +7,14 @@ import boldanvil.core.output.SharedGroups;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Fault;
 import boldanvil.core.program.Function;
-import boldanvil.core.program.Port;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Rewriter;
 import boldanvil.core.program.Slot;
 import boldanvil.core.program.Stmt;
+import boldanvil.core.text.TextBlock;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.HashMap;
 import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
@@ -23,6 +24,7 @@ import java.util.Map;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Consumer;
+import java.util.stream.Stream;
 
 /**
  * Writes a program as Structured Text (IEC 61131-3:2013): a function block that does what the part does in one base tick, a program that
@@ -49,25 +51,27 @@ public final class StGenerator {
             "BA_TRUNCATE", List.of("BA_ROUND", "BA_FLOOR"));
 
     private final Program program;
-    private final Map<String, String> addresses;
     private final StNames names = new StNames();
     private final Set<String> helpers = new TreeSet<>();
     private final StExpressions expressions = new StExpressions(names, helpers);
     private final SharedGroups shared;
+    private final WrittenTexts written;
+    private final StTasks tasks;
+    private final StDeclarations declarations;
     private final Map<String, Procedure> procedures = new HashMap<>();
     private final Map<String, Integer> calls = new HashMap<>();
+    private final Map<Slot, Integer> targets = new IdentityHashMap<>();
+    private final Set<Slot> copied = Collections.newSetFromMap(new IdentityHashMap<>());
     private final Map<String, String> portNames = new LinkedHashMap<>();
-    private final String main;
-    private final String block;
+    private final StPrograms programs;
     private String lastPlace;
     private int rounds;
     private boolean inFunction;
 
     private StGenerator(Program program, Map<String, String> addresses) {
         this.program = program;
-        this.addresses = addresses;
-        main = names.fresh(program.name());
-        block = names.fresh(program.name() + "_part");
+        String main = names.fresh(program.name());
+        String block = names.fresh(program.name() + "_part");
         names.fresh("fault");
         names.name(program.fault(), "fault");
         program.ports().forEach(p -> {
@@ -75,9 +79,14 @@ public final class StGenerator {
             portNames.put(p.name(), name);
             names.name(p.slot(), name);
         });
-        shared = new SharedGroups(program);
+        written = new WrittenTexts(program, names);
+        tasks = new StTasks(program, written);
+        declarations = new StDeclarations(program, names);
+        programs = new StPrograms(program, names, tasks, declarations, addresses, main, block);
+        shared = new SharedGroups(program, s -> s instanceof Stmt.Written w && written.of(w) != null);
         program.procedures().forEach(p -> procedures.put(p.name(), p));
         program.procedures().forEach(p -> count(p.body()));
+        tasks.units().forEach(u -> copies(u.body()));
     }
 
     /**
@@ -105,7 +114,8 @@ public final class StGenerator {
         var g = new StGenerator(program, Map.of());
         g.write(new CodeText(), Set.of());
         Map<Slot, String> paths = new IdentityHashMap<>();
-        program.slots().forEach(s -> paths.put(s, g.main + ".part." + g.names.of(s)));
+        program.slots().forEach(s -> paths.put(s, g.tasks.isCommon(s) ? g.names.of(s)
+                : g.programs.name(g.tasks.owner(s)) + ".part." + g.names.of(s)));
         return paths;
     }
 
@@ -113,21 +123,44 @@ public final class StGenerator {
     public static Map<String, String> portPaths(Program program) {
         var g = new StGenerator(program, Map.of());
         Map<String, String> paths = new HashMap<>();
-        g.portNames.forEach((port, name) -> paths.put(port, g.main + "." + name));
+        program.ports().forEach(p -> paths.put(p.name(), (g.tasks.isCommon(p.slot()) ? "" : g.programs.name(g.tasks.owner(p.slot())) + ".")
+                + g.portNames.get(p.name())));
         return paths;
+    }
+
+    /** Lets the copies of inputs go by the names of the inputs, which do not change while a task runs. */
+    private void copies(List<Stmt> body) {
+        for (Stmt s : body) {
+            switch (s) {
+                case Stmt.Assign a when isCopy(a) -> {
+                    names.name(a.target(), names.of(((Expr.Read) a.value()).slot()));
+                    copied.add(a.target());
+                }
+                case Stmt.Group g when shared.of(g) == null -> copies(g.body());
+                case Stmt.Invoke i when !isMethod(i) -> copies(procedures.get(i.procedure()).body());
+                default -> { }
+            }
+        }
+    }
+
+    private boolean isCopy(Stmt.Assign a) {
+        return a.target().role() == Slot.Role.LOCAL && targets.get(a.target()) == 1 && a.value() instanceof Expr.Read r
+                && r.slot().role() == Slot.Role.INPUT && !tasks.isCommon(r.slot());
     }
 
     private void count(List<Stmt> body) {
         for (Stmt s : body) {
-            if (s instanceof Stmt.Invoke i) {
-                calls.merge(i.procedure(), 1, Integer::sum);
+            switch (s) {
+                case Stmt.Invoke i -> calls.merge(i.procedure(), 1, Integer::sum);
+                case Stmt.Assign a -> targets.merge(a.target(), 1, Integer::sum);
+                default -> { }
             }
             s.bodies().forEach(this::count);
         }
     }
 
     private void write(CodeText t, Set<String> needed) {
-        t.line("(* " + comment(program.title()) + ": generated from the sheet. *)").line("");
+        t.line("(* " + StDeclarations.comment(program.title()) + ": generated from the sheet. *)").line("");
         Set<String> all = new LinkedHashSet<>();
         needed.forEach(h -> {
             all.addAll(NEEDS.getOrDefault(h, List.of()));
@@ -135,9 +168,11 @@ public final class StGenerator {
         });
         all.forEach(h -> t.lines(HELPERS.get(h)).line(""));
         functions().forEach(f -> function(t, f));
+        written.libraries().forEach(l -> t.lines(l).line(""));
+        written.blocks().forEach(b -> block(t, b));
         shared.functions().forEach(f -> shared(t, f));
-        part(t);
-        surroundings(t);
+        tasks.units().forEach(u -> part(t, u));
+        programs.write(t);
     }
 
     /** Functions in use that the standard does not have, callees first. */
@@ -155,10 +190,6 @@ public final class StGenerator {
         }
     }
 
-    private static String comment(String text) {
-        return text.replace("*)", "* )").replace("(*", "( *");
-    }
-
     private void function(CodeText t, Function f) {
         String name = names.of("function", f.name());
         t.open("FUNCTION " + name + " : " + StExpressions.type(f.result().type())).open("VAR_INPUT");
@@ -167,11 +198,11 @@ public final class StGenerator {
         targets(f.body(), set);
         set.retainAll(f.parameters());
         f.parameters().forEach(p -> t.line((set.contains(p) ? names.of("input " + f.name(), p.name() + "_in") : names.of(p)) + " : "
-                + type(p) + ";"));
+                + StDeclarations.type(p) + ";"));
         t.close("END_VAR");
         if (!set.isEmpty()) {
             t.open("VAR");
-            set.forEach(p -> declare(t, p, null));
+            set.forEach(p -> declarations.local(t, p));
             t.close("END_VAR");
         }
         variables(t, "VAR", f.body(), Set.copyOf(f.parameters()));
@@ -220,76 +251,89 @@ public final class StGenerator {
     private static void arguments(CodeText t, String kind, List<SharedGroups.Argument> some, Map<Slot, String> texts) {
         if (!some.isEmpty()) {
             t.open(kind);
-            some.forEach(a -> t.line(texts.get(a.slot()) + " : " + type(a.slot()) + ";"));
+            some.forEach(a -> t.line(texts.get(a.slot()) + " : " + StDeclarations.type(a.slot()) + ";"));
             t.close("END_VAR");
         }
     }
 
-    private static String type(Slot s) {
-        String one = StExpressions.type(s.type());
-        return s.isArray() ? "ARRAY [0.." + (s.length() - 1) + "] OF " + one : one;
-    }
-
-    private void declare(CodeText t, Slot s, String remark) {
-        t.at(s.path()).line(names.of(s) + " : " + type(s) + initial(s) + ";" + (remark == null ? "" : " (* " + comment(remark) + " *)"))
-                .at(null);
-    }
-
-    private static String initial(Slot s) {
-        if (!s.isArray()) {
-            return s.initial() == 0 && 1 / s.initial() > 0 ? "" : " := " + StExpressions.plain(s.type(), s.initial());
+    /** The function block of a task: its memory, and what it does when the task runs. */
+    private void part(CodeText t, StTasks.Unit u) {
+        boolean base = u.due() == null;
+        String when = base ? "Call it every " + StPrograms.time(program.tickNanos()) : "What happens every " + u.rate();
+        t.line("(* " + StDeclarations.comment(program.title()) + ". " + when + ". *)").open("FUNCTION_BLOCK " + programs.block(u));
+        memory(t, "VAR_INPUT", u, Slot.Role.INPUT);
+        memory(t, "VAR_OUTPUT", u, Slot.Role.OUTPUT);
+        List<Slot> external = new ArrayList<>(program.slots().stream().filter(s -> tasks.isCommon(s) && tasks.uses(u, s)).toList());
+        tasks.units().stream().map(StTasks.Unit::due).filter(d -> d != null && base).forEach(external::add);
+        StDeclarations.section(t, "VAR_EXTERNAL", external, s -> declarations.external(t, s));
+        if (own(u, Slot.Role.TUNABLE).findAny().isPresent()) {
+            t.line("(* Values that may be changed while it runs. *)");
         }
-        List<String> values = new ArrayList<>();
-        for (int i = 0; i < s.length(); ) {
-            int n = 1;
-            while (i + n < s.length() && Double.compare(s.initial(i + n), s.initial(i)) == 0) {
-                n++;
-            }
-            String one = StExpressions.plain(s.type(), s.initial(i));
-            values.add(n == 1 ? one : n + "(" + one + ")");
-            i += n;
-        }
-        return values.size() == 1 && s.initial() == 0 ? "" : " := [" + String.join(", ", values) + "]";
-    }
-
-    /** The function block of the part: its memory, and what it does in one base tick. */
-    private void part(CodeText t) {
-        t.line("(* " + comment(program.title()) + ". Call it every " + time(program.tickNanos()) + ". *)").open("FUNCTION_BLOCK " + block);
-        memory(t, "VAR_INPUT", Slot.Role.INPUT);
-        memory(t, "VAR_OUTPUT", Slot.Role.OUTPUT);
-        t.line("(* Values that may be changed while it runs. *)");
-        memory(t, "VAR", Slot.Role.TUNABLE);
+        memory(t, "VAR", u, Slot.Role.TUNABLE);
         t.line("(* Signals and what is kept from tick to tick. *)").open("VAR");
-        program.slots().stream().filter(s -> s != program.fault() && switch (s.role()) {
-            case SIGNAL, STATE, CONTINUOUS, LATCH -> true;
-            default -> false;
-        }).forEach(s -> declare(t, s, remark(s)));
+        own(u, Slot.Role.SIGNAL, Slot.Role.STATE, Slot.Role.CONTINUOUS, Slot.Role.LATCH).filter(s -> s != program.fault() && !written
+                .isInside(s)).forEach(s -> declarations.declare(t, s));
         t.line("fault : DWORD;");
-        shared.functions().forEach(f -> t.line(names.of("call", f.name() + "_call") + " : " + names.of("shared", f.name()) + ";"));
+        Set<Object> called = called(u.body());
+        shared.functions().stream().filter(called::contains).forEach(f -> t.line(call(f) + " : " + names.of("shared", f.name()) + ";"));
+        written.uses().stream().filter(called::contains).forEach(w -> t.line(w.name() + " : " + w.block().name() + ";"));
         t.close("END_VAR");
-        if (!program.tables().isEmpty()) {
-            t.open("VAR CONSTANT");
-            program.tables().forEach(table -> {
-                List<String> values = new ArrayList<>();
-                for (int i = 0; i < table.size(); i++) {
-                    values.add(StExpressions.plain(table.type(), table.value(i)));
-                }
-                t.line(names.of("table", table.name()) + " : ARRAY [0.." + (table.size() - 1) + "] OF " + StExpressions.type(table.type())
-                        + " := [" + String.join(", ", values) + "];");
-            });
-            t.close("END_VAR");
-        }
-        List<Stmt> body = new ArrayList<>();
-        for (String entry : List.of(Program.SAMPLE, Program.STEP, Program.ADVANCE)) {
-            body.addAll(procedures.get(entry).body());
-        }
-        variables(t, "VAR_TEMP", body, Set.of());
+        StDeclarations.section(t, "VAR CONSTANT", program.tables().stream().filter(called::contains).toList(), table -> {
+            List<String> values = new ArrayList<>();
+            for (int i = 0; i < table.size(); i++) {
+                values.add(StExpressions.plain(table.type(), table.value(i)));
+            }
+            t.line(names.of("table", table.name()) + " : ARRAY [0.." + (table.size() - 1) + "] OF " + StExpressions.type(table.type())
+                    + " := [" + String.join(", ", values) + "];");
+        });
+        variables(t, "VAR_TEMP", u.body(), Set.of());
         t.close("");
-        program.procedures().stream().filter(p -> calls.getOrDefault(p.name(), 0) > 1 && isReached(p)).forEach(p -> method(t, p));
+        program.procedures().stream().filter(p -> calls.getOrDefault(p.name(), 0) > 1 && isReached(p) && called.contains(p))
+                .forEach(p -> method(t, p));
         lastPlace = null;
         rounds = 0;
-        statements(t, body);
+        statements(t, u.body());
         t.line("END_FUNCTION_BLOCK").line("");
+    }
+
+    private Stream<Slot> own(StTasks.Unit u, Slot.Role... roles) {
+        return program.slots().stream().filter(s -> List.of(roles).contains(s.role()) && !tasks.isCommon(s) && tasks.owner(s) == u);
+    }
+
+    private void memory(CodeText t, String kind, StTasks.Unit u, Slot.Role role) {
+        StDeclarations.section(t, kind, own(u, role).toList(), s -> declarations.declare(t, s));
+    }
+
+    private String call(SharedGroups.Shared f) {
+        return names.of("call", f.name() + "_call");
+    }
+
+    /** Which procedures, shared functions, texts and tables some statements need. */
+    private Set<Object> called(List<Stmt> body) {
+        Set<Object> all = Collections.newSetFromMap(new IdentityHashMap<>());
+        called(body, all);
+        return all;
+    }
+
+    private void called(List<Stmt> body, Set<Object> all) {
+        for (Stmt s : body) {
+            switch (s) {
+                case Stmt.Group g when shared.of(g) != null -> all.add(shared.of(g).function());
+                case Stmt.Written w when written.of(w) != null -> all.add(written.of(w));
+                case Stmt.Invoke i -> {
+                    if (all.add(procedures.get(i.procedure()))) {
+                        called(procedures.get(i.procedure()).body(), all);
+                    }
+                }
+                default -> { }
+            }
+            s.expressions().forEach(e -> Rewriter.visit(e, x -> {
+                if (x instanceof Expr.Element element) {
+                    all.add(element.table());
+                }
+            }));
+            s.bodies().forEach(b -> called(b, all));
+        }
     }
 
     private static boolean isReached(Procedure p) {
@@ -297,7 +341,7 @@ public final class StGenerator {
     }
 
     private void method(CodeText t, Procedure p) {
-        t.line("(* " + comment(p.purpose()) + " *)").open("METHOD PUBLIC " + names.of("procedure", p.name()));
+        t.line("(* " + StDeclarations.comment(p.purpose()) + " *)").open("METHOD PUBLIC " + names.of("procedure", p.name()));
         variables(t, "VAR", p.body(), Set.of());
         t.close("");
         lastPlace = null;
@@ -306,40 +350,24 @@ public final class StGenerator {
         t.line("END_METHOD").line("");
     }
 
-    private void memory(CodeText t, String kind, Slot.Role role) {
-        List<Slot> some = program.slots().stream().filter(s -> s.role() == role).toList();
-        if (!some.isEmpty()) {
-            t.open(kind);
-            some.forEach(s -> declare(t, s, remark(s)));
-            t.close("END_VAR");
-        }
-    }
-
-    private String remark(Slot s) {
-        String limits = program.tunables().stream().filter(u -> u.slot() == s && (u.minimum() > -Double.MAX_VALUE
-                || u.maximum() < Double.MAX_VALUE)).findFirst().map(u -> ", " + u.minimum() + " to " + u.maximum()).orElse("");
-        String tap = program.taps().stream().filter(x -> x.slot() == s).findFirst().map(x -> ", tap " + x.name()).orElse("");
-        return s.path() + (s.unit().isEmpty() ? "" : " [" + s.unit() + "]") + limits + tap;
-    }
-
     /** Locals of a body, with the counters of its loops. */
     private void variables(CodeText t, String kind, List<Stmt> body, Set<Slot> given) {
         Set<Slot> single = new LinkedHashSet<>();
         Set<Slot> arrays = new LinkedHashSet<>();
         int[] loops = new int[1];
         locals(body, s -> {
-            if (!s.inMemory() && !given.contains(s)) {
+            if (!s.inMemory() && !given.contains(s) && !copied.contains(s)) {
                 (s.isArray() ? arrays : single).add(s);
             }
         }, loops);
         if (!arrays.isEmpty()) {
             t.open("VAR");
-            arrays.forEach(s -> declare(t, s, null));
+            arrays.forEach(s -> declarations.local(t, s));
             t.close("END_VAR");
         }
         if (!single.isEmpty() || loops[0] > 0) {
             t.open(kind);
-            single.forEach(s -> declare(t, s, null));
+            single.forEach(s -> declarations.local(t, s));
             for (int i = 1; i <= loops[0]; i++) {
                 t.line(names.of("round", "round_" + i) + " : DINT;");
             }
@@ -360,6 +388,15 @@ public final class StGenerator {
                 }
                 continue;
             }
+            if (s instanceof Stmt.Written w && written.of(w) != null) {
+                var use = written.of(w);
+                use.inputs().values().forEach(e -> slots(e, found));
+                use.outputs().values().forEach(found);
+                if (use.active() != null) {
+                    found.accept(use.active());
+                }
+                continue;
+            }
             if (s instanceof Stmt.While) {
                 loops[0]++;
             }
@@ -369,15 +406,19 @@ public final class StGenerator {
                 case Stmt.Repeat r -> found.accept(r.counter());
                 default -> { }
             }
-            s.expressions().forEach(e -> Rewriter.visit(e, x -> {
-                if (x instanceof Expr.Read r) {
-                    found.accept(r.slot());
-                } else if (x instanceof Expr.At a) {
-                    found.accept(a.array());
-                }
-            }));
+            s.expressions().forEach(e -> slots(e, found));
             s.bodies().forEach(b -> locals(b, found, loops));
         }
+    }
+
+    private static void slots(Expr e, Consumer<Slot> found) {
+        Rewriter.visit(e, x -> {
+            if (x instanceof Expr.Read r) {
+                found.accept(r.slot());
+            } else if (x instanceof Expr.At a) {
+                found.accept(a.array());
+            }
+        });
     }
 
     private boolean isMethod(Stmt.Invoke i) {
@@ -386,10 +427,14 @@ public final class StGenerator {
 
     private void statements(CodeText t, List<Stmt> body) {
         for (Stmt s : body) {
-            boolean plain = !(s instanceof Stmt.Group) && !(s instanceof Stmt.Invoke);
+            if (s instanceof Stmt.Assign a && copied.contains(a.target())) {
+                continue;
+            }
+            boolean plain = !(s instanceof Stmt.Group) && !(s instanceof Stmt.Invoke)
+                    && !(s instanceof Stmt.Written w && written.of(w) == null);
             if (plain && !s.origin().path().equals(lastPlace)) {
                 lastPlace = s.origin().path();
-                t.at(lastPlace).line("(* " + comment(lastPlace) + " *)");
+                t.at(lastPlace).line("(* " + StDeclarations.comment(lastPlace) + " *)");
             }
             t.at(s.origin().path());
             expressions.at(s.origin().path());
@@ -427,6 +472,7 @@ public final class StGenerator {
             case Stmt.Break _ -> t.line("EXIT;");
             case Stmt.Raise r -> t.line(raise(r.bit()));
             case Stmt.Group g -> group(t, g);
+            case Stmt.Written w -> written(t, w);
             case Stmt.Invoke i -> {
                 if (isMethod(i)) {
                     t.line(names.of("procedure", i.procedure()) + "();");
@@ -454,41 +500,40 @@ public final class StGenerator {
             given.add(names.of("argument " + member.function().name(), a.slot().name()) + " := " + expressions.slot(member.slots().get(i)));
         }
         lastPlace = g.origin().path();
-        t.line("(* " + comment(lastPlace) + " *)").line(names.of("call", member.function().name() + "_call") + "("
+        t.line("(* " + StDeclarations.comment(lastPlace) + " *)").line(call(member.function()) + "("
                 + String.join(", ", given)
                 + ");");
     }
 
-    /** The program that connects the part to the outside, and its task. */
-    private void surroundings(CodeText t) {
-        t.open("PROGRAM " + main);
-        ports(t, "VAR", true);
-        ports(t, "VAR", false);
-        t.open("VAR").line("part : " + block + ";").close("END_VAR").close("");
-        List<String> given = new ArrayList<>();
-        program.ports().forEach(p -> given.add(portNames.get(p.name()) + (p.isInput() ? " := " : " => ") + portNames.get(p.name())));
-        t.line("part(" + String.join(", ", given) + ");").line("END_PROGRAM").line("");
-        t.open("CONFIGURATION " + main + "_configuration").open("RESOURCE main ON PLC")
-                .line("TASK base(INTERVAL := " + time(program.tickNanos()) + ", PRIORITY := 1);")
-                .line("PROGRAM " + main + " WITH base : " + main + ";").close("END_RESOURCE").close("END_CONFIGURATION");
+    /** A function block with the text of the user, and the number of its active step. */
+    private static void block(CodeText t, WrittenTexts.Block b) {
+        t.open("FUNCTION_BLOCK " + b.name()).lines(b.inside()).close("END_FUNCTION_BLOCK").line("");
+        if (!b.number().isEmpty()) {
+            t.line("(* The number of the active step, from 1. *)").open("FUNCTION " + b.number() + " : DINT").open("VAR_INPUT");
+            b.text().steps().forEach(step -> t.line(TextBlock.flag(step) + " : BOOL;"));
+            t.close("END_VAR").close("");
+            int number = 0;
+            for (String step : b.text().steps()) {
+                t.line((++number == 1 ? "IF " : "ELSIF ") + TextBlock.flag(step) + " THEN")
+                        .line("    " + b.number() + " := " + number + ";");
+            }
+            t.line("END_IF;").line("END_FUNCTION").line("");
+        }
     }
 
-    private void ports(CodeText t, String kind, boolean in) {
-        List<Port> some = program.ports().stream().filter(p -> p.isInput() == in).toList();
-        if (some.isEmpty()) {
+    private void written(CodeText t, Stmt.Written w) {
+        var use = written.of(w);
+        if (use == null) {
+            statements(t, w.body());
             return;
         }
-        t.open(kind);
-        some.forEach(p -> {
-            String address = addresses.get(p.name());
-            t.at(p.path()).line(portNames.get(p.name()) + (address == null ? "" : " AT " + address) + " : " + type(p.slot()) + "; (* "
-                    + comment(remark(p.slot())) + " *)").at(null);
-        });
-        t.close("END_VAR");
-    }
-
-    private static String time(long nanos) {
-        return nanos % 1_000_000_000 == 0 ? "T#" + nanos / 1_000_000_000 + "s" : nanos % 1_000_000 == 0 ? "T#" + nanos / 1_000_000 + "ms"
-                : nanos % 1_000 == 0 ? "T#" + nanos / 1_000 + "us" : "T#" + nanos + "ns";
+        List<String> given = new ArrayList<>();
+        use.inputs().forEach((name, e) -> given.add(name + " := " + expressions.bare(e)));
+        use.outputs().forEach((name, s) -> given.add(name + " => " + expressions.slot(s)));
+        t.line(use.name() + "(" + String.join(", ", given) + ");");
+        if (use.active() != null) {
+            t.line(expressions.slot(use.active()) + " := " + use.block().number() + "(" + String.join(", ", use.block().text().steps()
+                    .stream().map(step -> use.name() + "." + TextBlock.flag(step)).toList()) + ");");
+        }
     }
 }

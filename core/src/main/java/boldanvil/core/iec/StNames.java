@@ -45,6 +45,11 @@ final class StNames {
         return name;
     }
 
+    /** Whether something has a name. */
+    boolean isTaken(String name) {
+        return taken.contains(name.toLowerCase(Locale.ROOT));
+    }
+
     static String identifier(String wanted) {
         String name = wanted.replaceAll("[^A-Za-z0-9]+", "_").replaceAll("^_+|_+$", "");
         if (name.isEmpty() || Character.isDigit(name.charAt(0))) {

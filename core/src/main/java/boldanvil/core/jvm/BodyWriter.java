@@ -112,6 +112,7 @@ final class BodyWriter {
             case Stmt.Repeat r -> repeat(r);
             case Stmt.While w -> loop(w);
             case Stmt.Group g -> statements(g.body());
+            case Stmt.Written w -> statements(w.body());
             case Stmt.Break _ -> code.goto_(loopEnds.getFirst());
             case Stmt.Raise r -> raise(r.bit());
             case Stmt.Invoke i -> code.aload(0).invokevirtual(JvmCompiler.SELF, i.procedure(), JvmCompiler.VOID);

@@ -90,6 +90,7 @@ final class Chunker {
             case Stmt.Repeat r -> new Stmt.Repeat(r.counter(), r.count(), moved(r.body(), name + "r", r), r.origin());
             case Stmt.While w -> new Stmt.While(w.condition(), w.limit(), moved(w.body(), name + "w", w), w.origin());
             case Stmt.Group g -> new Stmt.Group(g.title(), moved(g.body(), name + "g", g), g.origin());
+            case Stmt.Written w -> w.with(e -> e, o -> o, moved(w.body(), name + "w", w));
             default -> s;
         };
     }

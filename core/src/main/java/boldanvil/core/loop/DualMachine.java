@@ -187,6 +187,7 @@ final class DualMachine {
                     }
                 }
                 case Stmt.Group g -> run(g.body());
+                case Stmt.Written w -> run(w.body());
                 case Stmt.Break _ -> {
                     return true;
                 }

@@ -15,6 +15,8 @@ import boldanvil.core.text.Mistake;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
+import java.util.stream.Stream;
 
 /** Takes what one block states about its behaviour, for one element of its vectors or for all. */
 final class BlockEmitter implements Emitter {
@@ -300,6 +302,11 @@ final class BlockEmitter implements Emitter {
     @Override
     public void reset(Slot state, Expr trigger, String edge, Expr value) {
         writer.events().reset(state, trigger, edge, value, this);
+    }
+
+    @Override
+    public boolean isConditional() {
+        return Stream.iterate(f.group(), Objects::nonNull, Group::parent).anyMatch(Group::isConditional);
     }
 
     private boolean isContinuous() {

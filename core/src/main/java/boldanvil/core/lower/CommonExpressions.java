@@ -243,6 +243,11 @@ final class CommonExpressions {
                         out.add(new Stmt.Repeat(r.counter(), r.count(), body(r.body()), r.origin()));
                         effects(s, n);
                     }
+                    // A language may have the text in the place of the body, so nothing of it is shared with what is around.
+                    case Stmt.Written w -> {
+                        out.add(w.with(this::known, o -> o, body(w.body())));
+                        effects(s, n);
+                    }
                     case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> {
                         out.add(s);
                         effects(s, n);
@@ -273,6 +278,11 @@ final class CommonExpressions {
                 return Expr.read(s);
             }
             return descend(e, out, around);
+        }
+
+        /** The expression with slots that will be left when others are removed. */
+        private Expr known(Expr e) {
+            return e instanceof Expr.Read r ? read(r) : Rewriter.children(e, this::known);
         }
 
         private Expr read(Expr.Read r) {

@@ -9,9 +9,11 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.IdentityHashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Predicate;
 
 /** Removes assignments to signals that nobody reads, and whatever was computed only for them. */
 final class DeadStores {
@@ -90,6 +92,18 @@ final class DeadStores {
         return internal && reads.getOrDefault(s, 0) == 0;
     }
 
+    private static <T> Map<String, T> alive(Map<String, T> all, Predicate<T> isDead) {
+        Map<String, T> kept = new LinkedHashMap<>(all);
+        kept.values().removeIf(isDead);
+        return kept;
+    }
+
+    private boolean readsDead(Expr e) {
+        boolean[] found = {false};
+        Rewriter.visit(e, x -> found[0] |= read(x) != null && dead.contains(read(x)));
+        return found[0];
+    }
+
     private List<Stmt> keep(List<Stmt> body) {
         List<Stmt> kept = new ArrayList<>(body.size());
         for (Stmt s : body) {
@@ -118,6 +132,13 @@ final class DeadStores {
                     var inner = keep(g.body());
                     if (!inner.isEmpty()) {
                         kept.add(new Stmt.Group(g.title(), inner, g.origin()));
+                    }
+                }
+                case Stmt.Written w -> {
+                    var inner = keep(w.body());
+                    if (!inner.isEmpty()) {
+                        kept.add(new Stmt.Written(w.text(), alive(w.inputs(), this::readsDead), alive(w.outputs(), dead::contains), inner,
+                                w.origin()));
                     }
                 }
                 case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> kept.add(s);

@@ -15,6 +15,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Predicate;
 
 /**
  * Finds subsystems that run as one and do the same: their statements become one function, called for each of them. Two are alike
@@ -45,8 +46,15 @@ public final class SharedGroups {
     private final Map<Stmt.Group, Member> members = new IdentityHashMap<>();
     private final Set<Slot> moved = Collections.newSetFromMap(new IdentityHashMap<>());
     private final List<Shared> functions = new ArrayList<>();
+    private final Predicate<Stmt> ownMemory;
 
     public SharedGroups(Program program) {
+        this(program, _ -> false);
+    }
+
+    /** @param ownMemory statements that keep something of their own, which no two subsystems can have together */
+    public SharedGroups(Program program, Predicate<Stmt> ownMemory) {
+        this.ownMemory = ownMemory;
         Map<String, List<Candidate>> alike = new LinkedHashMap<>();
         for (Procedure p : program.procedures()) {
             Map<Slot, Integer> uses = uses(p.body());
@@ -76,7 +84,7 @@ public final class SharedGroups {
         return uses;
     }
 
-    private static void collect(List<Stmt> body, Map<Slot, Integer> uses, Map<String, List<Candidate>> alike) {
+    private void collect(List<Stmt> body, Map<Slot, Integer> uses, Map<String, List<Candidate>> alike) {
         for (Stmt s : body) {
             if (s instanceof Stmt.Group g && g.body().size() >= WORTH && isPlain(g.body())) {
                 var c = candidate(g, uses);
@@ -87,8 +95,9 @@ public final class SharedGroups {
         }
     }
 
-    private static boolean isPlain(List<Stmt> body) {
-        return body.stream().noneMatch(s -> s instanceof Stmt.Invoke || s instanceof Stmt.Raise || s instanceof Stmt.While
+    private boolean isPlain(List<Stmt> body) {
+        return body.stream().noneMatch(s -> ownMemory.test(s) || s instanceof Stmt.Invoke || s instanceof Stmt.Raise
+                || s instanceof Stmt.While
                 || FaultPlaces.canFault(s) || s.bodies().stream().anyMatch(b -> !isPlain(b)));
     }
 

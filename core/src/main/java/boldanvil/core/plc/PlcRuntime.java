@@ -9,16 +9,14 @@ import boldanvil.core.program.FaultPlaces;
 import boldanvil.core.program.Slot;
 import boldanvil.core.simulate.ExecutionTimes;
 import boldanvil.core.text.PlcProgram;
-import boldanvil.core.text.PlcProgram.Task;
 import boldanvil.core.text.PlcProgram.Variable;
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Predicate;
 
 /**
  * Runs the program of a PLC. At each instant at which a task is due the inputs are taken over, all tasks that are due run, the most urgent
@@ -45,31 +43,14 @@ public final class PlcRuntime {
      */
     public record TaskState(String name, long intervalNanos, long scans, long overruns, ExecutionTimes times) {}
 
-    /** A task at work. */
-    private static final class Work {
-        final Task task;
-        long next;
-        boolean was;
-        long scans;
-        long overruns;
-        final ExecutionTimes times = new ExecutionTimes();
-
-        Work(Task task, long next) {
-            this.task = task;
-            this.next = next;
-        }
-    }
-
     /** A program with its memory. */
     private record Loaded(PlcProgram plc, Instance instance, FaultPlaces places, Map<String, Variable> variables) {}
 
     private static final long USUAL_WATCHDOG = 500_000_000L;
-    /** How often what runs freely runs, where time stands still between the calls. */
-    private static final long FREE_NANOS = 1_000_000;
 
     private final byte[] inputs;
     private final byte[] outputs;
-    private final List<Work> works = new ArrayList<>();
+    private final Tasks tasks = new Tasks();
     private final Map<String, Object> forces = new LinkedHashMap<>();
     private Loaded loaded;
     private Loaded before;
@@ -126,8 +107,7 @@ public final class PlcRuntime {
                 // A value kept by another program; the variable begins anew.
             }
         }));
-        works.clear();
-        loaded.plc().tasks().forEach(t -> works.add(new Work(t, now)));
+        tasks.begin(loaded.plc().tasks(), now);
         first = true;
         faults = 0;
     }
@@ -166,7 +146,7 @@ public final class PlcRuntime {
         require();
         mode = Mode.RUN;
         reason = "";
-        works.forEach(w -> w.next = Math.max(w.next, now));
+        tasks.resume(now);
     }
 
     /** Stops; outputs are off. */
@@ -219,8 +199,7 @@ public final class PlcRuntime {
 
     /** When the next task is due; empty where none will be. */
     public synchronized Optional<Long> nextNanos() {
-        return mode != Mode.RUN ? Optional.empty() : works.stream().filter(w -> w.task.intervalNanos() > 0 || w.task.isFree())
-                .map(w -> w.next).min(Comparator.naturalOrder());
+        return mode != Mode.RUN ? Optional.empty() : tasks.next();
     }
 
     /** Lets time go to an instant and runs every task that is due until then, that instant included. */
@@ -248,11 +227,12 @@ public final class PlcRuntime {
         instance.set(image.now(), now / 1e9);
         instance.set(image.firstScan(), first ? 1 : 0);
         apply();
-        for (Work w : due()) {
-            if (mode == Mode.RUN) {
-                run(w, instance, image);
-                apply();
-            }
+        Predicate<Variable> isOn = v -> PlcMemory.number(instance, v) != 0;
+        List<Tasks.Work> due = tasks.due(now, busyUntil, isOn);
+        while (!due.isEmpty() && mode == Mode.RUN) {
+            run(due.removeFirst(), instance, image);
+            apply();
+            tasks.release(due, isOn);
         }
         first = false;
         if (mode == Mode.RUN) {
@@ -260,31 +240,7 @@ public final class PlcRuntime {
         }
     }
 
-    private List<Work> due() {
-        List<Work> due = new ArrayList<>();
-        for (Work w : works) {
-            if (w.task.trigger() != null) {
-                boolean is = PlcMemory.number(loaded.instance(), w.task.trigger()) != 0;
-                if (is && !w.was) {
-                    due.add(w);
-                }
-                w.was = is;
-            } else if (w.next <= now) {
-                due.add(w);
-                long period = w.task.isFree() ? FREE_NANOS : w.task.intervalNanos();
-                long late = Math.max(now, busyUntil) - w.next;
-                long missed = Math.max(0, late / period);
-                if (!w.task.isFree()) {
-                    w.overruns += missed;
-                }
-                w.next += (missed + 1) * period;
-            }
-        }
-        due.sort(Comparator.comparingInt(w -> w.task.priority()));
-        return due;
-    }
-
-    private void run(Work w, Instance instance, PlcProgram.Image image) {
+    private void run(Tasks.Work w, Instance instance, PlcProgram.Image image) {
         long begin = System.nanoTime();
         instance.set(image.budget(), image.budget().initial());
         for (String procedure : w.task.runs()) {
@@ -292,8 +248,7 @@ public final class PlcRuntime {
         }
         long took = System.nanoTime() - begin + delayNanos;
         busyUntil = now + delayNanos;
-        w.times.add(took);
-        w.scans++;
+        w.ran(took);
         int raised = (int) instance.get(loaded.plc().program().fault());
         if (Fault.bits(raised) != 0) {
             fault(w, raised);
@@ -305,7 +260,7 @@ public final class PlcRuntime {
         }
     }
 
-    private void fault(Work w, int raised) {
+    private void fault(Tasks.Work w, int raised) {
         faults |= Fault.bits(raised);
         if ((Fault.bits(raised) & Fault.ENDLESS_LOOP) != 0) {
             fail("The watchdog stopped the task '" + w.task.name() + "': a loop in it does not end.");
@@ -461,7 +416,7 @@ public final class PlcRuntime {
     }
 
     public synchronized List<TaskState> tasks() {
-        return works.stream().map(w -> new TaskState(w.task.name(), w.task.intervalNanos(), w.scans, w.overruns, w.times)).toList();
+        return tasks.states();
     }
 
     /** The values that survive when the power is off, by path. */
@@ -521,19 +476,7 @@ public final class PlcRuntime {
         fresh.instance().set(to.memory(), loaded.instance().elements(from.memory()));
         fresh.instance().set(to.outputs(), loaded.instance().elements(from.outputs()));
         fresh.instance().set(to.inputs(), loaded.instance().elements(from.inputs()));
-        Map<String, Work> old = new HashMap<>();
-        works.forEach(w -> old.put(key(w.task.name()), w));
-        works.clear();
-        for (Task t : fresh.plc().tasks()) {
-            Work o = old.get(key(t.name()));
-            var w = new Work(t, o == null || o.task.intervalNanos() != t.intervalNanos() ? now : o.next);
-            if (o != null) {
-                w.scans = o.scans;
-                w.overruns = o.overruns;
-                w.was = o.was;
-            }
-            works.add(w);
-        }
+        tasks.exchange(fresh.plc().tasks(), now);
         forces.keySet().removeIf(path -> !fresh.variables().containsKey(key(path)));
         before = loaded;
         loaded = fresh;

@@ -45,7 +45,7 @@ public final class Declarations {
             case Stmt.Repeat r -> mention(r.counter());
             default -> { }
         }
-        boolean same = top && s instanceof Stmt.Group;
+        boolean same = top && (s instanceof Stmt.Group || s instanceof Stmt.Written);
         s.bodies().forEach(b -> b.forEach(t -> visit(t, same)));
     }
 

@@ -21,6 +21,7 @@ public final class Rewriter {
             case Stmt.Store t -> new Stmt.Store(map.apply(t.array()), slots(t.index(), map), slots(t.value(), map), t.origin());
             case Stmt.While w -> new Stmt.While(slots(w.condition(), map), w.limit(), slots(w.body(), map), w.origin());
             case Stmt.Group g -> new Stmt.Group(g.title(), slots(g.body(), map), g.origin());
+            case Stmt.Written w -> w.with(e -> slots(e, map), map, slots(w.body(), map));
             case Stmt.Break _, Stmt.Raise _, Stmt.Invoke _ -> s;
         };
     }

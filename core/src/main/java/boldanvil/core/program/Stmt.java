@@ -1,6 +1,10 @@
 package boldanvil.core.program;
 
+import java.util.Collections;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
+import java.util.function.UnaryOperator;
 
 /** A statement. Each remembers the block it came from. */
 public sealed interface Stmt {
@@ -14,6 +18,7 @@ public sealed interface Stmt {
             case Repeat r -> List.of(r.body());
             case While w -> List.of(w.body());
             case Group g -> List.of(g.body());
+            case Written w -> List.of(w.body());
             case Assign _, Store _, Break _, Raise _, Invoke _ -> List.of();
         };
     }
@@ -25,7 +30,7 @@ public sealed interface Stmt {
             case Store s -> List.of(s.index(), s.value());
             case If i -> List.of(i.condition());
             case While w -> List.of(w.condition());
-            case Repeat _, Break _, Raise _, Group _, Invoke _ -> List.of();
+            case Repeat _, Break _, Raise _, Group _, Written _, Invoke _ -> List.of();
         };
     }
 
@@ -84,6 +89,30 @@ public sealed interface Stmt {
     record Group(String title, List<Stmt> body, Origin origin) implements Stmt {
         public Group {
             body = List.copyOf(body);
+        }
+    }
+
+    /**
+     * Statements that were written as text by the user. A language that takes the text can have it in the place of the body.
+     *
+     * @param text Structured Text or a sequential function chart (IEC 61131-3), the inside of a function block
+     * @param inputs what its inputs are given; one that is missing here is not read
+     * @param outputs which slots the body sets to its outputs; one that is missing here is not read
+     */
+    record Written(String text, Map<String, Expr> inputs, Map<String, Slot> outputs, List<Stmt> body, Origin origin) implements Stmt {
+        public Written {
+            inputs = Collections.unmodifiableMap(new LinkedHashMap<>(inputs));
+            outputs = Collections.unmodifiableMap(new LinkedHashMap<>(outputs));
+            body = List.copyOf(body);
+        }
+
+        /** The same text with its inputs, its outputs and its body changed. */
+        public Written with(UnaryOperator<Expr> input, UnaryOperator<Slot> output, List<Stmt> newBody) {
+            Map<String, Expr> in = new LinkedHashMap<>();
+            inputs.forEach((name, e) -> in.put(name, input.apply(e)));
+            Map<String, Slot> out = new LinkedHashMap<>();
+            outputs.forEach((name, s) -> out.put(name, output.apply(s)));
+            return new Written(text, in, out, newBody, origin);
         }
     }
 

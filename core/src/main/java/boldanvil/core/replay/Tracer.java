@@ -120,6 +120,7 @@ final class Tracer {
                 }
                 case Stmt.While w -> repeat(w);
                 case Stmt.Group g -> run(g.body());
+                case Stmt.Written w -> run(w.body());
                 case Stmt.Break _ -> {
                     leaving = control;
                     return true;
@@ -156,7 +157,7 @@ final class Tracer {
 
     private static boolean breaks(List<Stmt> body) {
         return body.stream().anyMatch(s -> s instanceof Stmt.Break || s instanceof Stmt.If i && (breaks(i.yes()) || breaks(i.no()))
-                || s instanceof Stmt.Group g && breaks(g.body()));
+                || s instanceof Stmt.Group g && breaks(g.body()) || s instanceof Stmt.Written w && breaks(w.body()));
     }
 
     private boolean decided(List<Cause> by, java.util.function.BooleanSupplier what) {

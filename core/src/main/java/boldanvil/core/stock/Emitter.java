@@ -87,6 +87,9 @@ public interface Emitter {
     /** Adds a statement to the updates, after the outputs of the whole task. */
     void after(Stmt statement);
 
+    /** Whether it stands in a subsystem that does not always run. */
+    boolean isConditional();
+
     /** A discrete state. */
     Slot state(String name, Type type, double initial);
 

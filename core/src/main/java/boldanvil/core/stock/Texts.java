@@ -7,10 +7,13 @@ import static boldanvil.core.stock.Parameter.text;
 import boldanvil.core.program.Expr;
 import boldanvil.core.program.Origin;
 import boldanvil.core.program.Slot;
+import boldanvil.core.program.Stmt;
 import boldanvil.core.program.Type;
 import boldanvil.core.text.Compilation;
 import boldanvil.core.text.Host;
 import boldanvil.core.text.ParsedText;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Function;
@@ -18,6 +21,7 @@ import java.util.stream.Collectors;
 
 /** Blocks whose behaviour the user writes as text. */
 final class Texts {
+    private static final String ACTIVE = "active";
     private static final String LANGUAGE = "Types: BOOL, SINT, USINT, BYTE (8 bits), INT, UINT, WORD (16), DINT, UDINT, DWORD (32), REAL "
             + "(float32), LREAL (float64), TIME, "
             + "and ARRAY [a..b] OF them. Statements: :=, IF, CASE, FOR, WHILE, REPEAT, EXIT, CONTINUE, RETURN. Your own functions and "
@@ -81,7 +85,8 @@ final class Texts {
                     TRANSITION FROM working TO waiting := working.T >= T#5s; END_TRANSITION
                     """, "The chart."),
                     real("loop limit", "10000", "1", "Maximum number of loop iterations.").atLeast(1).atMost(1e9))
-            .face(s -> face(s).out("active")).summary(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
+            .face(s -> hasOwnActive(s) ? face(s) : face(s).out(ACTIVE))
+                    .summary(s -> String.join(", ", ParsedText.block(s.text("text")).steps()))
             .types((o, in, s, real) -> o == ParsedText.block(s.text("text")).outputs().size() ? Type.INT32 : outputType(o, in, s, real))
             .discreteOnly()
             .mistakes(s -> ParsedText.block(s.text("text")).mistakes())
@@ -120,6 +125,11 @@ final class Texts {
         return f;
     }
 
+    /** Whether a chart has an output of that name, which stands in the place of the number of the step. */
+    private static boolean hasOwnActive(Settings s) {
+        return ParsedText.block(s.text("text")).outputs().stream().anyMatch(v -> v.name().equalsIgnoreCase(ACTIVE));
+    }
+
     private static Type outputType(int output, List<Type> inputs, Settings s, Type real) {
         var outputs = ParsedText.block(s.text("text")).outputs();
         return output < outputs.size() ? outputs.get(output).type() : real;
@@ -132,11 +142,24 @@ final class Texts {
         if (!result.isUsable()) {
             return;
         }
-        result.statements().forEach(e::add);
-        result.outputs().forEach(e::output);
-        if (result.active() != null) {
-            e.output("active", result.active());
+        List<Stmt> body = new ArrayList<>(result.statements());
+        Map<String, Expr> values = new LinkedHashMap<>(result.outputs());
+        if (result.active() != null && values.keySet().stream().noneMatch(ACTIVE::equalsIgnoreCase)) {
+            values.put(ACTIVE, result.active());
         }
+        Map<String, Slot> outputs = new LinkedHashMap<>();
+        values.forEach((name, value) -> {
+            outputs.put(name, e.slotOf(name));
+            body.add(new Stmt.Assign(e.slotOf(name), value, e.origin()));
+        });
+        if (e.isConditional()) {
+            // Its time stands still while it does not run, which the text on its own does not say.
+            body.forEach(e::add);
+            return;
+        }
+        Map<String, Expr> inputs = new LinkedHashMap<>();
+        text.inputs().forEach(v -> inputs.put(v.name(), e.in(v.name())));
+        e.add(new Stmt.Written(e.text("text"), inputs, outputs, body, e.origin()));
     }
 
     private static Type formulaType(int output, List<Type> inputs, Settings s, Type real) {

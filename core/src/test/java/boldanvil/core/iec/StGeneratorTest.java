@@ -58,21 +58,20 @@ class StGeneratorTest {
         runtime.watchdog(Long.MAX_VALUE);
         runtime.load(plc);
         runtime.run();
-        var names = StGenerator.portNames(p);
-        String program = plc.program().title().replace("_configuration", "");
+        var paths = StGenerator.portPaths(p);
         List<List<String>> all = new ArrayList<>();
         for (int k = 0; k < TICKS; k++) {
             int i = 0;
             for (Port port : p.ports()) {
                 if (port.isInput()) {
                     double v = port.slot().type().convert(CompiledC.stimulus(i++, k));
-                    runtime.write(program + "." + names.get(port.name()), port.slot().type() == Type.BOOL ? (Object) (v != 0) : (Object) v);
+                    runtime.write(paths.get(port.name()), port.slot().type() == Type.BOOL ? (Object) (v != 0) : (Object) v);
                 }
             }
             runtime.scanOnce();
             assertThat(runtime.reason()).isEmpty();
             all.add(p.ports().stream().filter(port -> !port.isInput()).map(port -> {
-                Object v = runtime.read(program + "." + names.get(port.name()));
+                Object v = runtime.read(paths.get(port.name()));
                 return bits(port.slot().type(), v instanceof Boolean b ? b ? 1 : 0 : ((Number) v).doubleValue());
             }).toList());
         }
@@ -103,6 +102,8 @@ class StGeneratorTest {
     @Test
     void theTextDoesWhatTheJavaClassDoes() {
         int written = 0;
+        int divided = 0;
+        int charts = 0;
         for (long seed = 30_000; seed < 30_000 + Integer.getInteger("sheets", 150); seed++) {
             Program p = RandomSheets.part(seed, 25).program();
             String text;
@@ -113,8 +114,12 @@ class StGeneratorTest {
                 continue;
             }
             written++;
+            divided += text.contains("SINGLE := due_") ? 1 : 0;
+            charts += text.contains("INITIAL_STEP") ? 1 : 0;
             assertThat(text(p, text)).as("seed %d%n%s", seed, text).isEqualTo(jvm(p));
         }
         assertThat(written).isGreaterThan(Integer.getInteger("sheets", 150) * 3 / 4);
+        assertThat(divided).as("sheets of several tasks").isGreaterThan(Integer.getInteger("sheets", 150) / 20);
+        assertThat(charts).as("sheets with charts").isGreaterThan(Integer.getInteger("sheets", 150) / 10);
     }
 }

@@ -36,6 +36,19 @@ public final class RandomSheets {
             + "VAR e : R_TRIG; n : UINT; END_VAR e(b); IF e.Q THEN n := n + 1; END_IF; w := ROL(n, 3) XOR 16#FF; y := f(u); IF b THEN "
             + "RETURN; END_IF; "
             + "y := y / u;"};
+    private static final String[] CHARTS = {
+        "VAR_INPUT go : BOOL; END_VAR VAR_OUTPUT a : BOOL; n : DINT; END_VAR VAR late : BOOL; END_VAR INITIAL_STEP rest: END_STEP "
+            + "STEP work: a(N); count(P); END_STEP STEP left: late(D, T#3ms); hold(S); END_STEP STEP right: brief(L, T#4ms); END_STEP "
+            + "STEP done: hold(R); END_STEP ACTION count: n := n + 1; END_ACTION ACTION hold: n := n + 10; END_ACTION "
+            + "ACTION brief: n := n + 100; END_ACTION TRANSITION FROM rest TO work := go; END_TRANSITION "
+            + "TRANSITION FROM work TO (left, right) := work.T >= T#2ms; END_TRANSITION "
+            + "TRANSITION FROM (left, right) TO done := late AND right.T > T#5ms; END_TRANSITION "
+            + "TRANSITION FROM done TO rest := NOT go OR done.T >= T#3ms; END_TRANSITION",
+        "FUNCTION_BLOCK once VAR_INPUT u : BOOL; END_VAR VAR_OUTPUT q : BOOL; END_VAR VAR before : BOOL; END_VAR q := u AND NOT before; "
+            + "before := u; END_FUNCTION_BLOCK VAR_INPUT x : LREAL; b : BOOL; END_VAR VAR_OUTPUT active : DINT; y : LREAL := 1.5; END_VAR "
+            + "VAR o : once; END_VAR INITIAL_STEP one: add(N); END_STEP STEP two: END_STEP ACTION add: o(b); IF o.q THEN y := y + x / 3.0; "
+            + "END_IF; active := active + 1; END_ACTION TRANSITION (PRIORITY := 2) FROM one TO two := b AND one.T >= T#3ms; END_TRANSITION "
+            + "TRANSITION (PRIORITY := 1) FROM one TO one := x > 2.0; END_TRANSITION TRANSITION FROM two TO one := NOT b; END_TRANSITION"};
     /** Parameters that may be any small number. */
     private static final Set<String> FREE = Set.of("k", "kp", "ki", "kd", "value", "initial", "before", "after", "amplitude", "bias",
             "mean", "spread",
@@ -274,6 +287,7 @@ public final class RandomSheets {
             case "playback" -> settings.put("data", "time,value\n0,1\n0.01,-2\n0.03,4\n");
             case "delay of n" -> settings.put("n", Integer.toString(1 + random.nextInt(5)));
             case "st" -> settings.put("text", TEXTS[random.nextInt(TEXTS.length)]);
+            case "modes" -> settings.put("text", CHARTS[random.nextInt(CHARTS.length)]);
             case "expression" -> settings.put("expression", new String[] {"a * SIN(b) + a", "MAX(a, b) / (c + 1.5)", "a > b",
                     "LIMIT(-1.0, a ** 2.0, 3.0)"}
                     [random.nextInt(4)]);

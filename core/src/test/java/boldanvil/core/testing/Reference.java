@@ -114,6 +114,7 @@ public final class Reference implements Instance {
                     }
                 }
                 case Stmt.Group g -> run(g.body());
+                case Stmt.Written w -> run(w.body());
                 case Stmt.Break _ -> {
                     return true;
                 }
