@@ -24,13 +24,19 @@ public final class PlcOpen implements Exporter {
 
     @Override
     public List<GeneratedFile> files(Review review, Rig rig, String part) {
-        return List.of(new GeneratedFile(part + ".xml", xml(new StText().files(review, rig, part).getFirst().text(), part), Map.of()));
+        // What was drawn as blocks stays a diagram; a program that was written stays a text.
+        String text = new StText().files(review, rig, part).getFirst().text();
+        return List.of(new GeneratedFile(part + ".xml", xml(text, part, !rig.place(part).own()), Map.of()));
     }
 
     /** A text as an exchange file, made now. */
     public static String xml(String text, String name) {
+        return xml(text, name, false);
+    }
+
+    private static String xml(String text, String name, boolean diagrams) {
         String time = LocalDateTime.now().truncatedTo(ChronoUnit.SECONDS).toString();
         String seconds = time.length() == "2026-12-01T08:30".length() ? time + ":00" : time;
-        return PlcOpenWriter.write(PlcText.of(text), name, seconds).xml();
+        return PlcOpenWriter.write(PlcText.of(text), name, seconds, diagrams).xml();
     }
 }

@@ -109,6 +109,8 @@ public final class PlcOpenReader {
     private void body(XmlTree pou, XmlTree body, String name) {
         if (body.child("ST").isPresent()) {
             line(body.child("ST").get().whole().strip());
+        } else if (body.child("FBD").isPresent()) {
+            line(FunctionDiagramReader.statements(body.child("FBD").get(), name, remarks));
         } else if (body.child("SFC").isPresent()) {
             chart(body.child("SFC").get(), name);
             pou.child("actions").ifPresent(a -> a.all("action").forEach(x -> {

@@ -7,10 +7,12 @@ import boldanvil.core.text.PlcText.Declared;
 import boldanvil.core.text.PlcText.Kind;
 import boldanvil.core.text.PlcText.Pou;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import java.util.regex.Pattern;
 
 /** Writes the text of a PLC's program as an exchange file (PLCopen TC6 XML 2.01). */
@@ -31,17 +33,33 @@ public final class PlcOpenWriter {
     private final XmlText x = new XmlText();
     private final List<String> remarks = new ArrayList<>();
 
-    private PlcOpenWriter() {}
+    private final Map<String, List<String>> functions = new HashMap<>();
+    private final boolean diagrams;
+
+    private PlcOpenWriter(boolean diagrams) {
+        this.diagrams = diagrams;
+    }
 
     /**
      * @param time of the file, such as {@code 2026-12-01T08:30:00}
      * @throws IllegalArgumentException when the text has mistakes
      */
     public static Result write(PlcText text, String name, String time) {
+        return write(text, name, time, false);
+    }
+
+    /**
+     * @param diagrams whether a body of calls and assignments becomes a function block diagram; else it stays a text
+     * @throws IllegalArgumentException when the text has mistakes
+     */
+    public static Result write(PlcText text, String name, String time, boolean diagrams) {
         if (!text.mistakes().isEmpty()) {
             throw new IllegalArgumentException(text.mistakes().getFirst().located());
         }
-        var w = new PlcOpenWriter();
+        var w = new PlcOpenWriter(diagrams);
+        text.pous().stream().filter(p -> p.kind() == Kind.FUNCTION).forEach(f -> w.functions.put(f.name().toLowerCase(Locale.ROOT),
+                f.variables().stream().filter(b -> b.kind().equals("VAR_INPUT")).flatMap(b -> b.variables().stream()).map(Declared::name)
+                        .toList()));
         w.project(text, name, time);
         return new Result(w.x.toString(), List.copyOf(w.remarks));
     }
@@ -96,7 +114,12 @@ public final class PlcOpenWriter {
         x.close();
         p.methods().forEach(m -> remarks.add("The method '" + m.name() + "' of '" + p.name()
                 + "' is left out: the format has no methods."));
-        if (p.chart().isEmpty()) {
+        var diagram = diagrams ? FunctionDiagram.of(p, functions) : Optional.<FunctionDiagram>empty();
+        if (diagram.isPresent()) {
+            x.open("body");
+            diagram.get().write(x);
+            x.close();
+        } else if (p.chart().isEmpty()) {
             x.open("body").open("ST").text("xhtml:p", "\n" + p.body() + "\n").close().close();
         } else {
             chart(p);
