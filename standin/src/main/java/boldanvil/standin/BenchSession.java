@@ -50,7 +50,7 @@ final class BenchSession implements AutoCloseable {
     private final Rig rig;
     private final Map<String, Device> devices = new LinkedHashMap<>();
     private final Map<String, EmulatedInstance> emulated = new LinkedHashMap<>();
-    private final List<PlcInstance> plcInstances = new ArrayList<>();
+    private final Map<String, PlcInstance> plcInstances = new LinkedHashMap<>();
     private final Map<String, BootServer> boots = new LinkedHashMap<>();
     private final Map<String, XcpServer> servers = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
@@ -193,7 +193,7 @@ final class BenchSession implements AutoCloseable {
             case PLC -> {
                 var plc = PlcInstance.of(Place.rig(rig.name(), part), program, place, review.project().tagTable(part), plcs.get(part),
                         this::add);
-                plcInstances.add(plc);
+                plcInstances.put(part, plc);
                 yield plc;
             }
             case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
@@ -398,6 +398,9 @@ final class BenchSession implements AutoCloseable {
             p.put("longest", times.longest());
             p.put("counts", times.counts());
             p.put("tasks", processor == null ? Map.of() : processor.taskLoads());
+            if (plcInstances.containsKey(part)) {
+                p.put("link", plcInstances.get(part).linkTimes());
+            }
             parts.add(p);
         }
         return Map.of("parts", parts, "drift", loop == null ? 0.0 : loop.drift());
@@ -470,7 +473,7 @@ final class BenchSession implements AutoCloseable {
     public void close() {
         stop();
         emulated.values().forEach(EmulatedInstance::close);
-        plcInstances.forEach(PlcInstance::close);
+        plcInstances.values().forEach(PlcInstance::close);
         boots.values().forEach(BootServer::close);
         servers.values().forEach(XcpServer::close);
         if (thread == null || !thread.isAlive()) {

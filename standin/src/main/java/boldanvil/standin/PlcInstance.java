@@ -15,6 +15,7 @@ import boldanvil.core.link.Reading;
 import boldanvil.core.link.Tag;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Slot;
+import boldanvil.core.simulate.ExecutionTimes;
 import boldanvil.core.tags.PartTags;
 import boldanvil.core.tags.PartTags.Bound;
 import java.util.ArrayList;
@@ -46,6 +47,9 @@ final class PlcInstance implements Instance, AutoCloseable {
     private final List<Bound> read = new ArrayList<>();
     private final AtomicReferenceArray<Reading> latest;
     private final boolean all;
+    /** How long the link takes. */
+    private final ExecutionTimes way = new ExecutionTimes();
+    private volatile long oldestNanos;
     private long tick;
     private boolean lost;
 
@@ -65,7 +69,8 @@ final class PlcInstance implements Instance, AutoCloseable {
         latest = new AtomicReferenceArray<>(read.size());
         program.slots().forEach(s -> values.put(s, s.initial()));
         if (control == null) {
-            link.subscribeTags(read.stream().map(Bound::tag).toList(), tags.periodNanos(), latest::set);
+            link.subscribeTags(read.stream().map(Bound::tag).toList(), read.stream().map(Bound::periodNanos).toList(),
+                    latest::set);
         }
         init();
     }
@@ -88,6 +93,8 @@ final class PlcInstance implements Instance, AutoCloseable {
     public void init() {
         tick = 0;
         sent.clear();
+        way.clear();
+        oldestNanos = 0;
         program.slots().stream().filter(s -> s.role() != Slot.Role.TUNABLE).forEach(s -> values.put(s, s.initial()));
         if (control != null) {
             control.ask("rewind", Map.of());
@@ -101,8 +108,9 @@ final class PlcInstance implements Instance, AutoCloseable {
 
     @Override
     public void step() {
+        long begin = System.nanoTime();
         try {
-            write(tags.inputs());
+            boolean written = write(tags.inputs());
             tunables();
             if (control != null) {
                 control.ask("advance", Map.of("to", tick * program.tickNanos()));
@@ -110,10 +118,15 @@ final class PlcInstance implements Instance, AutoCloseable {
                 for (int i = 0; i < now.size(); i++) {
                     take(read.get(i), now.get(i));
                 }
+                way.add(System.nanoTime() - begin);
                 if (!all) {
                     taps();
                 }
             } else {
+                if (written) {
+                    way.add(System.nanoTime() - begin);
+                }
+                oldestNanos = Math.max(oldestNanos, link.silenceNanos());
                 for (int i = 0; i < read.size(); i++) {
                     take(read.get(i), latest.get(i));
                 }
@@ -134,7 +147,8 @@ final class PlcInstance implements Instance, AutoCloseable {
         tags.outputs().forEach(b -> values.put(b.slot(), 0.0));
     }
 
-    private void write(List<Bound> some) {
+    /** @return whether anything had changed */
+    private boolean write(List<Bound> some) {
         Map<Tag, Object> changed = new LinkedHashMap<>();
         for (Bound b : some) {
             double v = values.get(b.slot());
@@ -151,6 +165,12 @@ final class PlcInstance implements Instance, AutoCloseable {
                 throw e;
             }
         }
+        return !changed.isEmpty();
+    }
+
+    /** How quick the link is, as {@link boldanvil.core.bench.Health.Link} has it. */
+    Map<String, Object> linkTimes() {
+        return Map.of("mean", way.mean(), "usual", way.below(0.99), "longest", way.longest(), "age", oldestNanos * 1e-9);
     }
 
     /** Only what was changed here is written, so that a value set elsewhere stays. */

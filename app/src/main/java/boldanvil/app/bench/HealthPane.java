@@ -46,6 +46,7 @@ final class HealthPane extends VBox {
             p.tasks().forEach((task, load) -> line(String.format(Locale.ROOT, "   %s  %.1f %%", task.replace('_', ' '), 100 * load),
                     load > 0.7 ? "warning" : "faint"));
             getChildren().add(histogram(p));
+            p.link().ifPresent(this::link);
         }
         line(Figures.count(h.overruns(), "overrun"), h.overruns() > 0 ? "bad" : "");
         line(h.lostRows() + " sample rows lost", h.lostRows() > 0 ? "bad" : "");
@@ -54,6 +55,14 @@ final class HealthPane extends VBox {
         }
         line("clock drift " + Figures.seconds(h.drift()), Math.abs(h.drift()) > 0.01 ? "warning" : "");
         line(String.format(Locale.ROOT, "%.0f pictures per second", frames), "faint");
+    }
+
+    private void link(Health.Link l) {
+        line(String.format(Locale.ROOT, "link to the PLC: mean %s, 99 %% below %s, longest %s", Figures.seconds(l.mean()), Figures.seconds(
+                l.usual()), Figures.seconds(l.longest())), "");
+        if (l.age() > 0) {
+            line("values of the PLC up to " + Figures.seconds(l.age()) + " old", l.age() > 1 ? "bad" : "");
+        }
     }
 
     private void line(String text, String style) {

@@ -1,8 +1,10 @@
 package boldanvil.app.model;
 
+import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.text.CrossReference;
 import boldanvil.core.text.CrossReference.Unit;
 import boldanvil.core.text.CrossReference.Use;
+import boldanvil.core.text.Interlock;
 import boldanvil.core.text.PlcProgram;
 import boldanvil.core.text.PlcProgram.Surroundings;
 import boldanvil.core.text.PlcText;
@@ -41,16 +43,19 @@ public final class WatchedProgram {
     public record Place(int line, String words) {}
 
     private final List<String> lines;
+    private final Set<Integer> interlocks;
     private final CrossReference names;
 
-    private WatchedProgram(List<String> lines, CrossReference names) {
+    private WatchedProgram(List<String> lines, CrossReference names, Set<Integer> interlocks) {
+        this.interlocks = interlocks;
         this.lines = lines;
         this.names = names;
     }
 
     /** Prepares a text; one with mistakes has no values. */
     public static WatchedProgram of(String text) {
-        return new WatchedProgram(text.lines().toList(), CrossReference.of(text, PlcProgram.of(text, Surroundings.USUAL)));
+        return new WatchedProgram(text.lines().toList(), CrossReference.of(text, PlcProgram.of(text, Surroundings.USUAL)),
+                Interlock.of(text).stream().map(Interlock::line).collect(Collectors.toSet()));
     }
 
     /** Programs and all uses of function blocks. */
@@ -89,6 +94,17 @@ public final class WatchedProgram {
             String v = path(u, in).map(values::get).orElse(null);
             return v == null ? "" : u.name() + " = " + v;
         }).filter(s -> !s.isEmpty()).collect(Collectors.joining("    "));
+    }
+
+    /** Whether a line says under which conditions something is true. */
+    public boolean isInterlock(Line line) {
+        return interlocks.contains(line.number());
+    }
+
+    /** What an interlock did, as it is listed. */
+    public static String words(PlcRemote.InterlockEvent e) {
+        String at = String.format(java.util.Locale.ROOT, "%.3f s   ", e.seconds());
+        return at + (e.by().isEmpty() ? "free" : "blocked by  " + String.join("   and  ", e.by()));
     }
 
     /** Paths that tell which steps of the chart of a unit are active, by the names of the steps. */

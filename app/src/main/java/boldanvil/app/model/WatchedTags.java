@@ -4,6 +4,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.link.Access;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.Reading;
+import boldanvil.core.tags.TagAddress;
 import boldanvil.core.tags.TagWatch;
 import java.util.HashMap;
 import java.util.Locale;
@@ -31,7 +32,8 @@ public final class WatchedTags implements AutoCloseable {
      * @throws boldanvil.core.finding.FindingException when nothing answers, or the device refuses
      */
     public static WatchedTags open(TagBindings of, Endpoint at, Access access) {
-        return new WatchedTags(TagWatch.open(at, Place.named(at.toString()), access, of.asTags(at.protocol()), PERIOD_NANOS), of);
+        return new WatchedTags(TagWatch.open(at, Place.named(at.toString()), access, of.asTags(at.protocol()), of.table().lines().stream()
+                .map(l -> TagAddress.periodNanos(l, PERIOD_NANOS)).toList()), of);
     }
 
     private static String key(String name) {

@@ -47,6 +47,8 @@ final class PlcProgramView implements TagsView {
     private final Canvas chart = new Canvas(10, 10);
     private final ScrollPane chartPane = new ScrollPane(chart);
     private final VBox uses = new VBox(2);
+    private final ScrollPane below = new ScrollPane(uses);
+    private final InterlockPane interlock;
     private final StackPane left = new StackPane();
     private final SplitPane split = new SplitPane();
     private final Button change;
@@ -59,11 +61,13 @@ final class PlcProgramView implements TagsView {
     private Map<String, String> values = Map.of();
     private String loaded = "";
     private String part = "";
+    private Set<String> seen = Set.of();
     private boolean asking;
     private int polls;
 
     PlcProgramView(TagsPage page) {
         this.page = page;
+        interlock = new InterlockPane(page);
         var group = new ToggleGroup();
         watching.setToggleGroup(group);
         editing.setToggleGroup(group);
@@ -115,14 +119,13 @@ final class PlcProgramView implements TagsView {
         lines.getSelectionModel().selectedItemProperty().addListener((_, _, l) -> uses(l));
         chart.setId("program-chart");
         chartPane.getStyleClass().add("paper");
-        var below = new ScrollPane(uses);
         below.setFitToWidth(true);
         uses.setId("program-uses");
         uses.getStyleClass().add("side");
         below.setPrefHeight(170);
         below.setMinHeight(90);
         VBox.setVgrow(chartPane, Priority.ALWAYS);
-        var right = new VBox(6, chartPane, Forms.section("WHERE THE VALUES OF THE LINE ARE USED"), below);
+        var right = new VBox(6, chartPane, Forms.section("WHERE THE VALUES OF THE LINE ARE USED"), below, interlock.node());
         right.setMinWidth(260);
         split.getItems().setAll(left, right);
         split.setDividerPositions(0.64);
@@ -184,6 +187,7 @@ final class PlcProgramView implements TagsView {
         picture = in == null || in.unit().chart().isEmpty() ? null
                 : Chart.of(in.unit().chart()).filter(Chart::readable).map(ChartPicture::new).orElse(null);
         Forms.show(chartPane, picture != null);
+        VBox.setVgrow(below, picture == null ? Priority.ALWAYS : Priority.NEVER);
         uses(null);
         paint();
     }
@@ -198,7 +202,22 @@ final class PlcProgramView implements TagsView {
         var theme = page.host().theme();
         g.setFill(theme.paper());
         g.fillRect(0, 0, chart.getWidth(), chart.getHeight());
-        picture.paint(new CanvasPen(g, theme), active(), null);
+        var now = active();
+        picture.paint(new CanvasPen(g, theme), now, null);
+        if (!now.equals(seen)) {
+            seen = now;
+            now.stream().findFirst().ifPresent(this::reveal);
+        }
+    }
+
+    /** Scrolls the chart so that a step is in view. */
+    private void reveal(String step) {
+        double height = chartPane.getViewportBounds().getHeight();
+        double width = chartPane.getViewportBounds().getWidth();
+        picture.steps().stream().filter(b -> b.step().name().equalsIgnoreCase(step) && height > 0).findFirst().ifPresent(b -> {
+            chartPane.setVvalue((b.middleY() - height / 2) / Math.max(1, chart.getHeight() - height));
+            chartPane.setHvalue((b.middle() - width / 2) / Math.max(1, chart.getWidth() - width));
+        });
     }
 
     /** The active steps of the chart on show. */
@@ -210,6 +229,7 @@ final class PlcProgramView implements TagsView {
     private void uses(Line line) {
         uses.getChildren().clear();
         Instance in = instance.getValue();
+        interlock.choose(line != null && in != null && program.isInterlock(line) ? line : null, in);
         if (line == null || in == null || line.uses().isEmpty()) {
             uses.getChildren().add(Forms.faint("Select a line that names values."));
             return;
@@ -263,6 +283,7 @@ final class PlcProgramView implements TagsView {
             return;
         }
         asking = true;
+        interlock.poll(control.get());
         var shown = program;
         var paths = shown.paths(lines.getItems(), in);
         page.host().workOut(() -> PlcSession.values(control.get(), paths), now -> {

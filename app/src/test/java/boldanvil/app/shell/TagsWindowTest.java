@@ -5,8 +5,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 import boldanvil.app.Demo;
 import boldanvil.app.model.PlcSession.Row;
 import boldanvil.app.model.RigSession;
+import boldanvil.app.model.WatchedProgram.Instance;
+import boldanvil.app.model.WatchedProgram.Line;
 import javafx.scene.control.Button;
+import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
+import javafx.scene.control.ListView;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextArea;
 import javafx.stage.Stage;
@@ -72,6 +76,20 @@ class TagsWindowTest extends WindowFixture {
         press(robot, "#tags-release");
         await(() -> cell(robot, "emergency stop ok", 5).isEmpty());
         press(robot, "#tags-view-program");
+        WaitForAsyncUtils.waitForFxEvents();
+        ComboBox<Instance> units = robot.lookup("#program-instance").query();
+        await(() -> units.getItems().stream().anyMatch(i -> i.label().startsWith("sequence.part.interlocks ")));
+        robot.interact(() -> units.setValue(units.getItems().stream().filter(i -> i.label().startsWith("sequence.part.interlocks "))
+                .findFirst().orElseThrow()));
+        ListView<Line> lines = robot.lookup("#program-lines").query();
+        robot.interact(() -> lines.getSelectionModel().select(lines.getItems().stream().filter(l -> l.text().contains("fill :="))
+                .findFirst().orElseThrow()));
+        press(robot, "#interlock-watch");
+        ListView<String> events = robot.lookup("#interlock-events").query();
+        await(() -> !events.getItems().isEmpty());
+        assertThat(events.getItems().getLast()).contains("blocked by");
+        assertThat(shell.session().live().orElseThrow().health().parts()).filteredOn(p -> p.name().equals("sequence")).singleElement()
+                .satisfies(p -> assertThat(p.link().orElseThrow().usual()).isPositive());
         press(robot, "#program-edit");
         WaitForAsyncUtils.waitForFxEvents();
         var text = robot.lookup("#tags-program").queryAs(TextArea.class);

@@ -226,6 +226,11 @@ public final class BenchRun extends RigRun {
         }
     }
 
+    private static Optional<Health.Link> link(JsonNode n) {
+        return n.isObject() ? Optional.of(new Health.Link(n.path("mean").asDouble(0), n.path("usual").asDouble(0), n.path("longest")
+                .asDouble(0), n.path("age").asDouble(0))) : Optional.empty();
+    }
+
     private void note(JsonNode h, long lost) {
         List<Health.Part> parts = new ArrayList<>();
         for (JsonNode p : h.path("parts")) {
@@ -237,7 +242,7 @@ public final class BenchRun extends RigRun {
             p.path("tasks").properties().forEach(e -> tasks.put(e.getKey(), e.getValue().asDouble(0)));
             parts.add(new Health.Part(p.path("name").asString(""), p.path("where").asString(""), p.path("step").asDouble(0),
                     p.path("mean").asDouble(0),
-                    p.path("longest").asDouble(0), counts, tasks));
+                    p.path("longest").asDouble(0), counts, tasks, link(p.path("link"))));
         }
         long now = System.nanoTime();
         // Once a second is often enough for a figure that people read.

@@ -2,6 +2,7 @@ package boldanvil.core.bench;
 
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 
 /**
  * How a run fares.
@@ -16,6 +17,16 @@ public record Health(List<Part> parts, long overruns, long lostRows, double rows
     public static final Health NONE = new Health(List.of(), 0, 0, 0, 0);
 
     /**
+     * How quick the link to a PLC is, in seconds of the wall clock.
+     *
+     * @param mean from a new input to what the scan made of it; of a real PLC until it confirms what was written
+     * @param usual what 99 of 100 of these times do not exceed
+     * @param longest the longest of these times
+     * @param age how old the values of a real PLC have been at most; 0 for a stand-in, which is asked in each scan
+     */
+    public record Link(double mean, double usual, double longest, double age) {}
+
+    /**
      * A part.
      *
      * @param where on a device, or how else
@@ -24,8 +35,10 @@ public record Health(List<Part> parts, long overruns, long lostRows, double rows
      * @param longest longest time of a step, in seconds
      * @param counts how many steps took how long, in the classes of {@code ExecutionTimes}
      * @param tasks load of each task, 0 to 1 and beyond, where it is known
+     * @param link of a part on a PLC; empty for others
      */
-    public record Part(String name, String where, double step, double mean, double longest, long[] counts, Map<String, Double> tasks) {
+    public record Part(String name, String where, double step, double mean, double longest, long[] counts, Map<String, Double> tasks,
+            Optional<Link> link) {
         /** Share of its sample time that a step takes in the mean. */
         public double load() {
             return step > 0 ? mean / step : 0;

@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import tools.jackson.databind.JsonNode;
 
 /** The stand-in of a PLC as its engineer sees it: values, forced values, tasks, and changes of the running program. */
@@ -39,6 +40,30 @@ public final class PlcRemote {
      * @param fresh variables that begin anew, with the reason where there is one
      */
     public record Plan(int kept, Map<String, String> fresh, List<String> removed) {}
+
+    /**
+     * An interlock blocked, or became free.
+     *
+     * @param seconds time of the PLC
+     * @param by the conditions that blocked first; empty when it became free
+     */
+    public record InterlockEvent(double seconds, List<String> by) {
+        public InterlockEvent {
+            by = List.copyOf(by);
+        }
+    }
+
+    /**
+     * What an interlock has done while it was watched.
+     *
+     * @param path of its variable
+     * @param events oldest first
+     */
+    public record InterlockTrace(String path, List<InterlockEvent> events) {
+        public InterlockTrace {
+            events = List.copyOf(events);
+        }
+    }
 
     private final ControlClient control;
 
@@ -105,6 +130,29 @@ public final class PlcRemote {
         List<String> removed = new ArrayList<>();
         n.path("removed").forEach(r -> removed.add(r.asString("")));
         return new Plan(n.path("kept").asInt(), fresh, removed);
+    }
+
+    /**
+     * Watches an interlock of the running program, in the place of the one before.
+     *
+     * @param instance what the paths of its variables begin with
+     * @param line of the text, from 1; 0 ends watching
+     */
+    public void watchInterlock(String instance, int line) {
+        control.ask("watchInterlock", Map.of("instance", instance, "line", line));
+    }
+
+    /** What the interlock that is watched has done so far; empty where none is. */
+    public Optional<InterlockTrace> interlock() {
+        JsonNode n = control.ask("interlock", Map.of());
+        List<InterlockEvent> events = new ArrayList<>();
+        n.path("events").forEach(e -> {
+            List<String> by = new ArrayList<>();
+            e.path("by").forEach(b -> by.add(b.asString("")));
+            events.add(new InterlockEvent(e.path("nanos").asLong() / 1e9, by));
+        });
+        return n.has("target") ? Optional.of(new InterlockTrace(n.path("instance").asString("") + n.path("target").asString(""), events))
+                : Optional.empty();
     }
 
     /** The program that runs. */

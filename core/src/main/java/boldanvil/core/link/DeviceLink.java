@@ -80,8 +80,10 @@ public interface DeviceLink extends AutoCloseable {
     /**
      * Has tags measured from now on; replaces what was subscribed to before. While the link is lost, every tag gets a reading that is not
      * good; when it is back, every tag gets its value.
+     *
+     * @param periodsNanos how often each of the tags is read
      */
-    default void subscribeTags(List<Tag> tags, long periodNanos, TagReceiver receiver) {
+    default void subscribeTags(List<Tag> tags, List<Long> periodsNanos, TagReceiver receiver) {
         throw new UnsupportedOperationException(Capability.TAGS.name());
     }
 

@@ -52,6 +52,7 @@ public final class PlcRuntime {
     private final byte[] outputs;
     private final Tasks tasks = new Tasks();
     private final Map<String, Object> forces = new LinkedHashMap<>();
+    private FirstOut firstOut;
     private Loaded loaded;
     private Loaded before;
     private Mode mode = Mode.EMPTY;
@@ -78,6 +79,7 @@ public final class PlcRuntime {
         loaded = loaded(program);
         before = null;
         forces.clear();
+        firstOut = null;
         restart(Map.of());
         mode = Mode.STOP;
         reason = "";
@@ -233,6 +235,9 @@ public final class PlcRuntime {
             run(due.removeFirst(), instance, image);
             apply();
             tasks.release(due, isOn);
+        }
+        if (firstOut != null) {
+            firstOut.note(now, path -> variable(path).map(v -> PlcMemory.read(instance, v)).orElse(null));
         }
         first = false;
         if (mode == Mode.RUN) {
@@ -415,6 +420,16 @@ public final class PlcRuntime {
         forces.forEach((path, value) -> variable(path).ifPresent(v -> PlcMemory.write(loaded.instance(), v, value)));
     }
 
+    /** Watches an interlock from the next scan on, in the place of the one before; null for none. */
+    public synchronized void watch(FirstOut next) {
+        firstOut = next;
+    }
+
+    /** The interlock that is watched. */
+    public synchronized Optional<FirstOut> watched() {
+        return Optional.ofNullable(firstOut);
+    }
+
     public synchronized List<TaskState> tasks() {
         return tasks.states();
     }
@@ -477,6 +492,7 @@ public final class PlcRuntime {
         fresh.instance().set(to.outputs(), loaded.instance().elements(from.outputs()));
         fresh.instance().set(to.inputs(), loaded.instance().elements(from.inputs()));
         tasks.exchange(fresh.plc().tasks(), now);
+        firstOut = null;
         forces.keySet().removeIf(path -> !fresh.variables().containsKey(key(path)));
         before = loaded;
         loaded = fresh;

@@ -36,8 +36,12 @@ public final class ChartPicture {
             return px >= x && px <= x + STEP_WIDTH && py >= y && py <= y + STEP_HEIGHT;
         }
 
-        double middle() {
+        public double middle() {
             return x + STEP_WIDTH / 2;
+        }
+
+        public double middleY() {
+            return y + STEP_HEIGHT / 2;
         }
 
         double height() {

@@ -40,6 +40,23 @@ public final class ExecutionTimes {
         return longest / 1e9;
     }
 
+    /**
+     * A time that a share of all did not exceed: the upper end of a class, in seconds; 0 before the first.
+     *
+     * @param share from 0 to 1
+     */
+    public double below(double share) {
+        long wanted = (long) Math.ceil(share * count);
+        long counted = 0;
+        for (int c = 0; c < CLASSES - 1 && count > 0; c++) {
+            counted += counts[c];
+            if (counted >= wanted) {
+                return Math.min(lowerEnd(c + 1), longest());
+            }
+        }
+        return longest();
+    }
+
     public void clear() {
         java.util.Arrays.fill(counts, 0);
         count = 0;

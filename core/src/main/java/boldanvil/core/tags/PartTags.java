@@ -27,10 +27,8 @@ import java.util.Set;
  * @param outputs what is read of it
  * @param tunables values that may be changed while it runs
  * @param taps signals that are recorded
- * @param periodNanos how often a real PLC is asked
  */
-public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<Bound> outputs, List<Bound> tunables, List<Bound> taps,
-        long periodNanos) {
+public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<Bound> outputs, List<Bound> tunables, List<Bound> taps) {
     /** The protocol by which nodes are known by name. */
     public static final String OPC_UA = "opcua";
     /** The protocol by which values are known by the number of a register. */
@@ -42,8 +40,9 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
      * A value of a part and the tag it is.
      *
      * @param path of the variable in the PLC
+     * @param periodNanos how often a real PLC is asked for it
      */
-    public record Bound(Slot slot, String path, Tag tag, Scale scale) {
+    public record Bound(Slot slot, String path, Tag tag, Scale scale, long periodNanos) {
         /** What the PLC is to hold for a value of the slot. */
         public Object held(double value) {
             return scale.held(value, tag.type());
@@ -85,19 +84,15 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
     private static PartTags bound(Program program, String protocol, TagTable table) {
         var lines = table.byName();
         Map<Signal.Use, List<Bound>> all = new EnumMap<>(Signal.Use.class);
-        double period = Double.POSITIVE_INFINITY;
         for (Signal s : Signal.of(program)) {
             var line = lines.get(table.bindings().getOrDefault(s.name(), ""));
             if (line != null) {
                 all.computeIfAbsent(s.use(), _ -> new ArrayList<>()).add(new Bound(s.slot(), line.name(), TagAddress.of(line, protocol),
-                        Scale.of(line)));
-                period = s.isWritten() ? period : Math.min(period, TagAddress.period(line).orElse(period));
+                        Scale.of(line), TagAddress.periodNanos(line, USUAL_PERIOD_NANOS)));
             }
         }
         return new PartTags(Map.of(), all.getOrDefault(Signal.Use.INPUT, List.of()), all.getOrDefault(Signal.Use.OUTPUT, List.of()),
-                all.getOrDefault(Signal.Use.TUNABLE, List.of()), all.getOrDefault(Signal.Use.SIGNAL, List.of()), Double.isFinite(period)
-                        ? Math.round(period * 1e9)
-                : USUAL_PERIOD_NANOS);
+                all.getOrDefault(Signal.Use.TUNABLE, List.of()), all.getOrDefault(Signal.Use.SIGNAL, List.of()));
     }
 
     /** @param protocol how the ports are reached; over Modbus they get addresses one behind the other */
@@ -116,7 +111,7 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
                 addresses.put(p.name(), registers.direct(type));
                 address = registers.modbus();
             }
-            var bound = new Bound(p.slot(), path, new Tag(path, address, type, p.isInput(), p.path()), Scale.NONE);
+            var bound = new Bound(p.slot(), path, new Tag(path, address, type, p.isInput(), p.path()), Scale.NONE, USUAL_PERIOD_NANOS);
             (p.isInput() ? inputs : outputs).add(bound);
         }
         Set<Slot> seen = new HashSet<>();
@@ -133,12 +128,13 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
                 taps.add(bound(t.slot(), paths, t.name()));
             }
         }
-        return new PartTags(addresses, inputs, outputs, tunables, taps, USUAL_PERIOD_NANOS);
+        return new PartTags(addresses, inputs, outputs, tunables, taps);
     }
 
     private static Bound bound(Slot slot, Map<Slot, String> paths, String comment) {
         String path = paths.get(slot);
-        return new Bound(slot, path, new Tag(path, TagAddress.node(path), TagType.of(slot.type()), true, comment), Scale.NONE);
+        return new Bound(slot, path, new Tag(path, TagAddress.node(path), TagType.of(slot.type()), true, comment), Scale.NONE,
+                USUAL_PERIOD_NANOS);
     }
 
     /** Gives out addresses of the memory, bits in its first registers and other values behind them. */

@@ -36,6 +36,16 @@ public final class TagAddress {
         }
     }
 
+    /**
+     * How often a tag is to be read.
+     *
+     * @param usual for a tag without a rate of its own
+     */
+    public static long periodNanos(TagTable.Line l, long usual) {
+        var seconds = period(l);
+        return seconds.isPresent() && seconds.getAsDouble() > 0 ? Math.max(1_000_000, Math.round(seconds.getAsDouble() * 1e9)) : usual;
+    }
+
     /** The node of a variable in a PLC that names its nodes by the paths of the variables. */
     static String node(String path) {
         return "ns=2;s=" + path;

@@ -19,7 +19,7 @@ public final class TagWatch implements AutoCloseable {
     private final AtomicLong arrivals = new AtomicLong();
     private final double roundTrip;
 
-    private TagWatch(Endpoint at, DeviceLink link, List<Tag> tags, long periodNanos) {
+    private TagWatch(Endpoint at, DeviceLink link, List<Tag> tags, List<Long> periodsNanos) {
         this.at = at;
         this.link = link;
         latest = new AtomicReferenceArray<>(tags.size());
@@ -28,7 +28,7 @@ public final class TagWatch implements AutoCloseable {
             link.readTags(tags.subList(0, 1));
         }
         roundTrip = (System.nanoTime() - begin) * 1e-9;
-        link.subscribeTags(tags, periodNanos, (i, r) -> {
+        link.subscribeTags(tags, periodsNanos, (i, r) -> {
             latest.set(i, r);
             arrivals.incrementAndGet();
         });
@@ -38,12 +38,13 @@ public final class TagWatch implements AutoCloseable {
      * Connects to a device and subscribes to tags.
      *
      * @param place how findings name the device
+     * @param periodsNanos how often each of the tags is read
      * @throws boldanvil.core.finding.FindingException when nothing answers, or the device refuses
      */
-    public static TagWatch open(Endpoint at, Place place, Access access, List<Tag> tags, long periodNanos) {
+    public static TagWatch open(Endpoint at, Place place, Access access, List<Tag> tags, List<Long> periodsNanos) {
         DeviceLink link = LinkProtocol.of(at).tags(at, place, access);
         try {
-            return new TagWatch(at, link, tags, periodNanos);
+            return new TagWatch(at, link, tags, periodsNanos);
         } catch (RuntimeException e) {
             link.close();
             throw e;

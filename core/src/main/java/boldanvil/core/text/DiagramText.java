@@ -81,6 +81,32 @@ public final class DiagramText {
         return Optional.of(steps);
     }
 
+    /** What stands between the ANDs of an expression; the expression alone where it has none, nothing where it cannot be shown. */
+    static List<Interlock.Condition> conditions(ExpressionContext e) {
+        List<Interlock.Condition> all = new ArrayList<>();
+        try {
+            conditions(e, all);
+        } catch (NoDiagram _) {
+            return List.of();
+        }
+        return all;
+    }
+
+    private static void conditions(ExpressionContext e, List<Interlock.Condition> all) {
+        if (e instanceof BracketsContext b && b.expression() instanceof BinaryContext inner && isAnd(inner)) {
+            conditions(inner, all);
+        } else if (e instanceof BinaryContext b && isAnd(b)) {
+            conditions(b.expression(0), all);
+            conditions(b.expression(1), all);
+        } else {
+            all.add(new Interlock.Condition(written(e).replaceAll("\\s+", " "), node(e)));
+        }
+    }
+
+    private static boolean isAnd(BinaryContext b) {
+        return "AND".equals(OPERATORS.get(b.op.getText().toUpperCase(Locale.ROOT)));
+    }
+
     private static Call call(CallContext c) {
         Map<String, Node> inputs = new LinkedHashMap<>();
         Map<String, String> outputs = new LinkedHashMap<>();

@@ -73,7 +73,7 @@ final class Literals {
         return new Typed(Expr.of(t.type(), v), t);
     }
 
-    private static double seconds(String text) {
+    static double seconds(String text) {
         Matcher m = DURATION_PART.matcher(text);
         double sum = 0;
         while (m.find()) {

@@ -3,8 +3,10 @@ package boldanvil.standin.plc;
 import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.plc.FirstOut;
 import boldanvil.core.plc.OnlineChange;
 import boldanvil.core.plc.PlcRuntime;
+import boldanvil.core.text.Interlock;
 import boldanvil.core.text.PlcProgram;
 import boldanvil.standin.ControlChannel;
 import java.io.ByteArrayInputStream;
@@ -72,6 +74,8 @@ final class PlcControl extends ControlChannel {
             case "write" -> done(() -> r.path("values").properties().forEach(e ->
                     runtime.write(e.getKey(), PlcRemote.value(e.getValue()))));
             case "read" -> Map.of("values", read(r.path("paths")));
+            case "watchInterlock" -> done(() -> watch(r.path("instance").asString(""), r.path("line").asInt(0)));
+            case "interlock" -> interlock();
             case "exchange" -> exchange(r);
             case "trust" -> done(() -> trust(r.path("certificate").asString("")));
             case "variables" -> Map.of("variables", device.shown().stream().map(PlcControl::variable).toList());
@@ -124,6 +128,18 @@ final class PlcControl extends ControlChannel {
             }
         });
         return values;
+    }
+
+    private void watch(String instance, int line) {
+        device.runtime().watch(line == 0 ? null : Interlock.of(device.text()).stream().filter(i -> i.line() == line).findFirst()
+                .map(i -> new FirstOut(i, instance)).orElseThrow(() -> FindingException.of(PLACE, "Line " + line
+                        + " of the program has no interlock.",
+                        "Choose a line that assigns conditions with AND between them.")));
+    }
+
+    private Map<String, Object> interlock() {
+        return device.runtime().watched().map(f -> Map.<String, Object>of("instance", f.instance(), "target", f.interlock().target(),
+                "events", f.events().stream().map(e -> Map.of("nanos", e.nanos(), "by", e.by())).toList())).orElse(Map.of());
     }
 
     /** JSON has numbers, but none that are infinite. */

@@ -21,12 +21,14 @@ import java.security.cert.X509Certificate;
 import java.time.Duration;
 import java.time.Period;
 import java.util.Base64;
+import java.util.Collections;
 import java.util.List;
 import java.util.Map;
 import java.util.Random;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicIntegerArray;
 import java.util.concurrent.atomic.AtomicReferenceArray;
 import java.util.stream.IntStream;
 import org.eclipse.milo.opcua.sdk.client.OpcUaClient;
@@ -229,7 +231,7 @@ class PlcNetworkTest {
 
     private static void staysHonest(DeviceLink link, List<Tag> tags, int cuts) {
         var readings = new AtomicReferenceArray<Reading>(tags.size());
-        link.subscribeTags(tags, 50_000_000, readings::set);
+        link.subscribeTags(tags, Collections.nCopies(tags.size(), 50_000_000L), readings::set);
         await().atMost(Duration.ofSeconds(5)).until(() -> readings.get(0) != null && readings.get(0).isGood());
         var random = new Random(5);
         for (int i = 0; i < cuts; i++) {
@@ -265,6 +267,48 @@ class PlcNetworkTest {
         try (var link = link(plc.opcUa(), plc.access())) {
             staysHonest(link, List.of(tag("count", TagType.INT)), Integer.getInteger("cuts", 3));
         }
+    }
+
+    private static void keepsRates(DeviceLink link, Tag often, Tag seldom) {
+        var counts = new AtomicIntegerArray(2);
+        link.subscribeTags(List.of(often, seldom), List.of(100_000_000L, 3_000_000_000L), (i, _) -> counts.incrementAndGet(i));
+        for (int k = 0; k < 400 && counts.get(0) < 12; k++) {
+            plc.control().ask("write", Map.of("values", Map.of("count", k, "level", k)));
+            try {
+                Thread.sleep(20);
+            } catch (InterruptedException e) {
+                throw new IllegalStateException(e);
+            }
+        }
+        assertThat(counts.get(0)).isGreaterThanOrEqualTo(12);
+        assertThat(counts.get(1)).isBetween(1, counts.get(0) / 2);
+    }
+
+    @Test
+    void eachTagIsReadAtItsOwnRate() {
+        try (var link = link(plc.opcUa(), plc.access())) {
+            keepsRates(link, tag("count", TagType.INT), tag("level", TagType.REAL));
+        }
+        try (var link = link(plc.modbus(), Access.ANONYMOUS)) {
+            keepsRates(link, new Tag("count", "holding 5", TagType.INT), new Tag("level", "holding 20", TagType.REAL));
+        }
+    }
+
+    @Test
+    void anInterlockIsWatchedOverTheControlChannel() {
+        plc.control().ask("download", Map.of("text", PROGRAM.replace("lamp := sensor OR open;", "lamp := open\n AND level < 3.0;")));
+        plc.control().ask("watchInterlock", Map.of("instance", "seq.", "line", 14));
+        plc.control().ask("write", Map.of("values", Map.of("open", true)));
+        plc.control().ask("run", Map.of());
+        await().until(() -> Boolean.TRUE.equals(plc.control().ask("read", Map.of("paths", List.of("lamp"))).path("values").path("lamp")
+                .asBoolean()));
+        plc.control().ask("write", Map.of("values", Map.of("level", 4.0)));
+        await().until(() -> !plc.control().ask("interlock", Map.of()).path("events").isEmpty());
+        assertThat(plc.control().ask("interlock", Map.of()).path("events").get(0).path("by").get(0).asString()).isEqualTo("level < 3.0");
+        assertThatThrownBy(() -> plc.control().ask("watchInterlock", Map.of("instance", "seq.", "line", 2)))
+                .hasMessageContaining("Line 2 of the program has no interlock.");
+        plc.control().ask("watchInterlock", Map.of("instance", "", "line", 0));
+        assertThat(plc.control().ask("interlock", Map.of()).has("target")).isFalse();
     }
 
     @Test

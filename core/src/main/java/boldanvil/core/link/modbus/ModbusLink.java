@@ -28,6 +28,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.IntStream;
 
 /** A device on Modbus TCP. Tags that lie beside each other are asked for together; what was subscribed to is asked for at intervals. */
 final class ModbusLink implements DeviceLink {
@@ -37,6 +38,10 @@ final class ModbusLink implements DeviceLink {
     /** Registers between two tags that are read along rather than asked for apart. */
     private static final int GAP = 8;
     private static final Duration PATIENCE = Duration.ofMillis(600);
+    /** How long a device is left alone at most. */
+    private static final long HEARTBEAT_NANOS = 600_000_000;
+    /** How long after a loss it is tried again. */
+    private static final long RETRY_NANOS = 100_000_000;
 
     private final Endpoint at;
     private final Place place;
@@ -86,11 +91,21 @@ final class ModbusLink implements DeviceLink {
         return addresses.computeIfAbsent(t, ModbusAddress::of);
     }
 
-    private List<Block> blocks(List<Tag> tags) {
-        List<Integer> order = new ArrayList<>();
-        for (int i = 0; i < tags.size(); i++) {
-            order.add(i);
+    /** Tags that are read equally often. */
+    private static final class Round {
+        final long periodNanos;
+        final List<Block> blocks;
+        long next = System.nanoTime();
+
+        Round(long periodNanos, List<Block> blocks) {
+            this.periodNanos = periodNanos;
+            this.blocks = blocks;
         }
+    }
+
+    /** @param some which of the tags */
+    private List<Block> blocks(List<Tag> tags, List<Integer> some) {
+        List<Integer> order = new ArrayList<>(some);
         order.sort(Comparator.comparing((Integer i) -> address(tags.get(i)).table()).thenComparing(i -> address(tags.get(i)).number()));
         List<Block> blocks = new ArrayList<>();
         for (int i : order) {
@@ -115,7 +130,7 @@ final class ModbusLink implements DeviceLink {
     @Override
     public List<Reading> readTags(List<Tag> tags) {
         Reading[] readings = new Reading[tags.size()];
-        for (Block b : blocks(tags)) {
+        for (Block b : blocks(tags, IntStream.range(0, tags.size()).boxed().toList())) {
             read(b, tags, readings);
         }
         return List.of(readings);
@@ -245,26 +260,42 @@ final class ModbusLink implements DeviceLink {
     }
 
     @Override
-    public void subscribeTags(List<Tag> tags, long periodNanos, TagReceiver receiver) {
-        var blocks = blocks(tags);
-        var fresh = Thread.ofVirtual().name("modbus " + at).unstarted(() -> poll(tags, blocks, periodNanos, receiver));
+    public void subscribeTags(List<Tag> tags, List<Long> periodsNanos, TagReceiver receiver) {
+        List<Round> rounds = new ArrayList<>();
+        periodsNanos.stream().distinct().sorted().forEach(period -> {
+            List<Integer> mine = IntStream.range(0, tags.size()).filter(i -> periodsNanos.get(i).equals(period)).boxed().toList();
+            rounds.add(new Round(period, blocks(tags, mine)));
+        });
+        var fresh = Thread.ofVirtual().name("modbus " + at).unstarted(() -> poll(tags, rounds, receiver));
         poller = fresh;
         fresh.start();
     }
 
-    private void poll(List<Tag> tags, List<Block> blocks, long periodNanos, TagReceiver receiver) {
+    private void poll(List<Tag> tags, List<Round> rounds, TagReceiver receiver) {
         Reading[] last = new Reading[tags.size()];
         boolean lost = false;
         while (!closed && poller == Thread.currentThread()) {
             long begin = System.nanoTime();
             try {
                 Reading[] now = new Reading[tags.size()];
-                for (Block b : blocks) {
-                    read(b, tags, now);
+                for (Round r : rounds) {
+                    // After a loss every tag gets its value at once.
+                    if (lost || r.next <= begin) {
+                        r.next = Math.max(begin, r.next + r.periodNanos);
+                        for (Block b : r.blocks) {
+                            read(b, tags, now);
+                        }
+                    }
+                }
+                if (!rounds.isEmpty() && System.nanoTime() - heardAt > HEARTBEAT_NANOS) {
+                    // Tags that are read seldom do not notice a loss.
+                    read(rounds.getFirst().blocks.getFirst(), tags, now);
                 }
                 for (int i = 0; i < now.length; i++) {
-                    last[i] = now[i];
-                    receiver.reading(i, now[i]);
+                    if (now[i] != null) {
+                        last[i] = now[i];
+                        receiver.reading(i, now[i]);
+                    }
                 }
                 lost = false;
             } catch (FindingException e) {
@@ -278,7 +309,8 @@ final class ModbusLink implements DeviceLink {
                 reconnect();
             }
             try {
-                Thread.sleep(Duration.ofNanos(Math.max(1_000_000, periodNanos - (System.nanoTime() - begin))));
+                long due = lost ? begin + RETRY_NANOS : rounds.stream().mapToLong(r -> r.next).min().orElse(begin);
+                Thread.sleep(Duration.ofNanos(Math.clamp(due - System.nanoTime(), 1_000_000, HEARTBEAT_NANOS)));
             } catch (InterruptedException e) {
                 return;
             }

@@ -368,19 +368,18 @@ final class OpcUaLink implements DeviceLink {
     }
 
     @Override
-    public void subscribeTags(List<Tag> tags, long periodNanos, TagReceiver receiver) {
+    public void subscribeTags(List<Tag> tags, List<Long> periodsNanos, TagReceiver receiver) {
         var s = new Subscribed(tags, receiver);
         end(subscribed);
-        double millis = periodNanos / 1e6;
         try {
-            var subscription = new OpcUaSubscription(client, millis);
+            var subscription = new OpcUaSubscription(client, periodsNanos.stream().mapToLong(p -> p).min().orElse(1_000_000_000L) / 1e6);
             subscription.setTargetKeepAliveInterval(1_000);
             s.subscription = subscription;
             Map<OpcUaMonitoredItem, Integer> indices = new java.util.IdentityHashMap<>();
             List<OpcUaMonitoredItem> items = new ArrayList<>();
             for (int i = 0; i < s.tags.size(); i++) {
                 var item = OpcUaMonitoredItem.newDataItem(node(s.tags.get(i)));
-                item.setSamplingInterval(millis);
+                item.setSamplingInterval(periodsNanos.get(i) / 1e6);
                 item.setQueueSize(uint(1));
                 indices.put(item, i);
                 items.add(item);
