@@ -27,6 +27,7 @@ final class SlotMemory {
             case UINT16 -> memory.get(ValueLayout.JAVA_SHORT_UNALIGNED, at) & 0xFFFF;
             case UINT32 -> memory.get(ValueLayout.JAVA_INT_UNALIGNED, at) & 0xFFFF_FFFFL;
             case INT32 -> memory.get(ValueLayout.JAVA_INT_UNALIGNED, at);
+            case INT64, UINT64 -> s.type().value(memory.get(ValueLayout.JAVA_LONG_UNALIGNED, at));
             case FLOAT32 -> memory.get(ValueLayout.JAVA_FLOAT_UNALIGNED, at);
             case FLOAT64 -> memory.get(DOUBLE, at);
         };
@@ -39,6 +40,7 @@ final class SlotMemory {
             case BOOL, INT8, UINT8 -> memory.set(ValueLayout.JAVA_BYTE, at, (byte) (int) v);
             case INT16, UINT16 -> memory.set(ValueLayout.JAVA_SHORT_UNALIGNED, at, (short) (int) v);
             case INT32, UINT32 -> memory.set(ValueLayout.JAVA_INT_UNALIGNED, at, (int) (long) v);
+            case INT64, UINT64 -> memory.set(ValueLayout.JAVA_LONG_UNALIGNED, at, s.type().bits(v));
             case FLOAT32 -> memory.set(ValueLayout.JAVA_FLOAT_UNALIGNED, at, (float) v);
             case FLOAT64 -> memory.set(DOUBLE, at, v);
         }

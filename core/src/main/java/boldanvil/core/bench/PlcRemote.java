@@ -82,9 +82,13 @@ public final class PlcRemote {
         return values;
     }
 
-    /** A value as the control channel of a PLC carries it: a {@link Boolean}, a {@link Long}, a {@link Double} or a {@link String}. */
+    /**
+     * A value as the control channel of a PLC carries it: a {@link Boolean}, a {@link Long} or a larger integer, a {@link Double} or a
+     * {@link String}.
+     */
     public static Object value(JsonNode n) {
-        return n.isBoolean() ? (Object) n.booleanValue() : n.isIntegralNumber() ? (Object) n.longValue()
+        return n.isBoolean() ? (Object) n.booleanValue() : n.isBigInteger() ? n.bigIntegerValue() : n.isIntegralNumber()
+                ? (Object) n.longValue()
                 : n.isNumber() ? (Object) n.doubleValue() : n.asString("");
     }
 

@@ -63,6 +63,8 @@ final class CExpressions {
             case BOOL -> v != 0 ? "true" : "false";
             case UINT8, UINT16, UINT32 -> (long) v + "U";
             case INT8, INT16, INT32 -> v == Integer.MIN_VALUE ? "INT32_MIN" : v < 0 ? "(" + (int) v + ")" : Integer.toString((int) v);
+            case INT64 -> "INT64_C(" + (long) v + ")";
+            case UINT64 -> "UINT64_C(" + Long.toUnsignedString(t.bits(v)) + ")";
             case FLOAT32 -> floating("", v, Float.toString((float) v) + "F");
             case FLOAT64 -> floating("(double)", v, Double.toString(v));
         };

@@ -149,6 +149,7 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
                 case BOOL, INT8, UINT8 -> b.put((byte) (int) v);
                 case INT16, UINT16 -> b.putShort((short) (int) v);
                 case INT32, UINT32 -> b.putInt((int) (long) v);
+                case INT64, UINT64 -> b.putLong(type.bits(v));
                 case FLOAT32 -> b.putFloat((float) v);
                 case FLOAT64 -> b.putDouble(v);
             }
@@ -181,6 +182,7 @@ public record PacketLayout(List<Field> fields, boolean bigEndian, List<Integer> 
                 case UINT16 -> b.getShort() & 0xFFFF;
                 case INT32 -> b.getInt();
                 case UINT32 -> b.getInt() & 0xFFFF_FFFFL;
+                case INT64, UINT64 -> fields.get(i).type().value(b.getLong());
                 case FLOAT32 -> b.getFloat();
                 case FLOAT64 -> b.getDouble();
             };

@@ -58,6 +58,8 @@ final class StExpressions {
             case UINT32 -> "UDINT";
             case FLOAT32 -> "REAL";
             case FLOAT64 -> "LREAL";
+            case INT64 -> "LINT";
+            case UINT64 -> "ULINT";
         };
     }
 
@@ -65,7 +67,8 @@ final class StExpressions {
         return switch (t.bytes()) {
             case 1 -> "BYTE";
             case 2 -> "WORD";
-            default -> "DWORD";
+            case 4 -> "DWORD";
+            default -> "LWORD";
         };
     }
 

@@ -89,6 +89,16 @@ public interface Instance {
     /** The value of a slot; every type fits a double exactly. */
     double get(Slot slot);
 
+    /** An element of an integer slot as it is, to the last of its 64 bits; those of an unsigned one count from 0. */
+    default long whole(Slot slot, int element) {
+        return (long) get(slot, element);
+    }
+
+    /** Sets an element of an integer slot, to the last of its 64 bits. */
+    default void whole(Slot slot, int element, long value) {
+        set(slot, element, value);
+    }
+
     /** What reads the values of a group's taps at once; quicker than reading one after the other. */
     default TapReader reader(TapGroup group) {
         var slots = group.taps().stream().map(Tap::slot).toArray(Slot[]::new);

@@ -219,6 +219,11 @@ final class BodyWriter {
             case Expr.Convert c -> convert(c);
             case Expr.Wrap w -> {
                 expr(w.a());
+                if (w.type().isWide() && !w.a().type().isWide()) {
+                    lengthen(w.a().type());
+                } else if (!w.type().isWide() && w.a().type().isWide()) {
+                    code.l2i();
+                }
                 Instructions.cut(code, w.type());
             }
             case Expr.Bits b -> bits(b);
@@ -286,22 +291,23 @@ final class BodyWriter {
             code.aload(0);
             expr(b.a());
             expr(b.b());
-            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, t == Type.UINT32 ? word + "Unsigned" : word,
-                    MethodTypeDesc.of(I, I, I, I));
+            var n = t.isWide() ? L : I;
+            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, t == Type.UINT32 || t == Type.UINT64 ? word + "Unsigned" : word,
+                    MethodTypeDesc.of(n, n, n, I));
             Instructions.cut(code, t);
             return;
         }
         expr(b.a());
         expr(b.b());
         switch (b.op()) {
-            case ADD -> arithmetic(t, Opcode.DADD, Opcode.FADD, Opcode.IADD);
-            case SUB -> arithmetic(t, Opcode.DSUB, Opcode.FSUB, Opcode.ISUB);
-            case MUL -> arithmetic(t, Opcode.DMUL, Opcode.FMUL, Opcode.IMUL);
+            case ADD -> arithmetic(t, Opcode.DADD, Opcode.FADD, t.isWide() ? Opcode.LADD : Opcode.IADD);
+            case SUB -> arithmetic(t, Opcode.DSUB, Opcode.FSUB, t.isWide() ? Opcode.LSUB : Opcode.ISUB);
+            case MUL -> arithmetic(t, Opcode.DMUL, Opcode.FMUL, t.isWide() ? Opcode.LMUL : Opcode.IMUL);
             case DIV -> arithmetic(t, Opcode.DDIV, Opcode.FDIV, Opcode.IDIV);
             case REM -> arithmetic(t, Opcode.DREM, Opcode.FREM, Opcode.IREM);
-            case AND, BAND -> code.iand();
-            case OR, BOR -> code.ior();
-            case XOR, BXOR -> code.ixor();
+            case AND, BAND -> code.with(OperatorInstruction.of(t.isWide() ? Opcode.LAND : Opcode.IAND));
+            case OR, BOR -> code.with(OperatorInstruction.of(t.isWide() ? Opcode.LOR : Opcode.IOR));
+            case XOR, BXOR -> code.with(OperatorInstruction.of(t.isWide() ? Opcode.LXOR : Opcode.IXOR));
             case SHL -> shift("shiftLeft", t);
             case SHR -> shift(t.isSigned() ? "shiftRight" : "shiftRightUnsigned", t);
             default -> throw new IllegalStateException();
@@ -309,7 +315,8 @@ final class BodyWriter {
     }
 
     private void shift(String name, Type t) {
-        code.invokestatic(JvmCompiler.BASE, name, MethodTypeDesc.of(I, I, I));
+        var n = t.isWide() ? L : I;
+        code.invokestatic(JvmCompiler.BASE, name, MethodTypeDesc.of(n, n, n));
         Instructions.cut(code, t);
     }
 
@@ -341,6 +348,12 @@ final class BodyWriter {
         Type t = b.a().type();
         if (t == Type.UINT32 && b.op() != Expr.Op.EQ && b.op() != Expr.Op.NE) {
             code.invokestatic(INTEGER, "compareUnsigned", MethodTypeDesc.of(I, I, I));
+        } else if (t.isWide()) {
+            if (t == Type.UINT64) {
+                code.invokestatic(ClassDesc.of("java.lang.Long"), "compareUnsigned", MethodTypeDesc.of(I, L, L));
+            } else {
+                code.lcmp();
+            }
         } else if (!t.isFloat()) {
             switch (b.op()) {
                 case LT -> code.if_icmpge(no);
@@ -369,6 +382,10 @@ final class BodyWriter {
     private void convert(Expr.Convert c) {
         Type from = c.a().type();
         Type to = c.type();
+        if (from.isWide() || to.isWide()) {
+            wide(c, from, to);
+            return;
+        }
         if (from.isFloat() && to.isInteger()) {
             code.aload(0);
             expr(c.a());
@@ -399,12 +416,53 @@ final class BodyWriter {
         }
     }
 
-    private void saturate(Type from, Type to) {
+    /** To or from an integer of 64 bits. */
+    private void wide(Expr.Convert c, Type from, Type to) {
+        if (from.isFloat()) {
+            code.aload(0);
+            expr(c.a());
+            if (from == Type.FLOAT32) {
+                code.f2d();
+            }
+            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, to == Type.UINT64 ? "toUint64" : "toInt64",
+                    MethodTypeDesc.of(L, D, I));
+            return;
+        }
+        expr(c.a());
+        if (!from.isWide()) {
+            lengthen(from);
+        } else if (to == Type.BOOL) {
+            code.lconst_0().lcmp();
+            toBool(Type.INT32);
+            return;
+        } else if (to.isFloat()) {
+            Instructions.widen(code, from);
+            if (to == Type.FLOAT32) {
+                code.d2f();
+            }
+            return;
+        }
+        if (to == Type.UINT64 && from != Type.UINT64 && from.isSigned()) {
+            code.invokestatic(JvmCompiler.BASE, "notNegative", MethodTypeDesc.of(L, L));
+        } else if (from == Type.UINT64 && to != Type.UINT64) {
+            code.invokestatic(JvmCompiler.BASE, "within63", MethodTypeDesc.of(L, L));
+        }
+        if (!to.isWide()) {
+            code.loadConstant(to.least()).loadConstant(to.greatest())
+                    .invokestatic(JvmCompiler.BASE, "saturate", MethodTypeDesc.of(I, L, L, L));
+        }
+    }
+
+    private void lengthen(Type from) {
         if (from == Type.UINT32) {
             code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(L, I));
         } else {
             code.i2l();
         }
+    }
+
+    private void saturate(Type from, Type to) {
+        lengthen(from);
         code.loadConstant(to.least()).loadConstant(to.greatest())
                 .invokestatic(JvmCompiler.BASE, "saturate", MethodTypeDesc.of(I, L, L, L));
     }

@@ -17,6 +17,7 @@ final class Instructions {
         switch (t) {
             case FLOAT32 -> code.loadConstant((float) v);
             case FLOAT64 -> code.loadConstant(v);
+            case INT64, UINT64 -> code.loadConstant(t.bits(v));
             default -> Pages.number(code, (int) (long) v);
         }
     }
@@ -26,6 +27,9 @@ final class Instructions {
         switch (from) {
             case FLOAT32 -> code.f2d();
             case FLOAT64 -> { }
+            case INT64 -> code.l2d();
+            case UINT64 -> code.invokestatic(JvmCompiler.BASE, "ofUnsigned", MethodTypeDesc.of(ConstantDescs.CD_double,
+                    ConstantDescs.CD_long));
             case UINT32 -> code.invokestatic(INTEGER, "toUnsignedLong", MethodTypeDesc.of(ConstantDescs.CD_long, ConstantDescs.CD_int))
                     .l2d();
             default -> code.i2d();
@@ -37,6 +41,9 @@ final class Instructions {
         switch (to) {
             case FLOAT32 -> code.d2f();
             case FLOAT64 -> { }
+            case INT64 -> code.d2l();
+            case UINT64 -> code.invokestatic(JvmCompiler.BASE, "toUnsigned", MethodTypeDesc.of(ConstantDescs.CD_long,
+                    ConstantDescs.CD_double));
             case UINT32 -> code.d2l().l2i();
             default -> code.d2i();
         }
@@ -46,6 +53,7 @@ final class Instructions {
         return switch (t) {
             case FLOAT32 -> TypeKind.FLOAT;
             case FLOAT64 -> TypeKind.DOUBLE;
+            case INT64, UINT64 -> TypeKind.LONG;
             default -> TypeKind.INT;
         };
     }

@@ -299,6 +299,7 @@ public final class JvmCompiler {
         return switch (t) {
             case FLOAT32 -> ConstantDescs.CD_float;
             case FLOAT64 -> ConstantDescs.CD_double;
+            case INT64, UINT64 -> ConstantDescs.CD_long;
             default -> ConstantDescs.CD_int;
         };
     }

@@ -22,6 +22,7 @@ abstract class JvmInstance implements Instance {
     protected double[] doubles;
     protected float[] floats;
     protected int[] ints;
+    protected long[] longs;
     /** Numbers that are no constants of the class. */
     protected double[] constants;
     /** The program's tables, by number. */
@@ -36,7 +37,7 @@ abstract class JvmInstance implements Instance {
     private final Map<Slot, Integer> arrayNumbers = new IdentityHashMap<>();
 
     /** Values of slots that are no fields, by type. */
-    record Memory(double[] doubles, float[] floats, int[] ints) {}
+    record Memory(double[] doubles, float[] floats, int[] ints, long[] longs) {}
 
     /** @param someNumbers as {@link Pages#numbers} */
     final void provide(Memory memory, Map<Slot, Integer> someNumbers, double[] someConstants, double[][] someTables) {
@@ -44,6 +45,7 @@ abstract class JvmInstance implements Instance {
         doubles = memory.doubles().clone();
         floats = memory.floats().clone();
         ints = memory.ints().clone();
+        longs = memory.longs().clone();
         numbers = someNumbers;
         constants = someConstants;
         tables = someTables;
@@ -59,6 +61,7 @@ abstract class JvmInstance implements Instance {
         System.arraycopy(beginning.doubles(), 0, doubles, 0, doubles.length);
         System.arraycopy(beginning.floats(), 0, floats, 0, floats.length);
         System.arraycopy(beginning.ints(), 0, ints, 0, ints.length);
+        System.arraycopy(beginning.longs(), 0, longs, 0, longs.length);
         initFields();
     }
 
@@ -86,6 +89,7 @@ abstract class JvmInstance implements Instance {
             case FLOAT64 -> doubles[~n];
             case FLOAT32 -> floats[~n];
             case UINT32 -> Integer.toUnsignedLong(ints[~n]);
+            case INT64, UINT64 -> slot.type().value(longs[~n]);
             default -> ints[~n];
         };
     }
@@ -101,6 +105,7 @@ abstract class JvmInstance implements Instance {
         switch (slot.type()) {
             case FLOAT64 -> doubles[~n] = v;
             case FLOAT32 -> floats[~n] = (float) v;
+            case INT64, UINT64 -> longs[~n] = slot.type().bits(v);
             default -> ints[~n] = (int) (long) v;
         }
     }
@@ -147,6 +152,7 @@ abstract class JvmInstance implements Instance {
                 case double[] a -> a[k] = v;
                 case float[] a -> a[k] = (float) v;
                 case int[] a -> a[k] = (int) (long) v;
+                case long[] a -> a[k] = (long) v;
                 default -> throw new IllegalStateException();
             }
         }
@@ -156,7 +162,43 @@ abstract class JvmInstance implements Instance {
     public final double[] elements(Slot slot) {
         Object array = array(slot);
         return IntStream.range(0, slot.length()).mapToDouble(k -> slot.type() == Type.UINT32
-                ? Integer.toUnsignedLong(Array.getInt(array, k)) : Array.getDouble(array, k)).toArray();
+                ? Integer.toUnsignedLong(Array.getInt(array, k)) : slot.type() == Type.UINT64 ? ofUnsigned(Array.getLong(array, k))
+                : Array.getDouble(array, k)).toArray();
+    }
+
+    @Override
+    public final long whole(Slot slot, int element) {
+        if (!slot.type().isWide()) {
+            return (long) get(slot, element);
+        }
+        int n = numbers.get(slot);
+        return slot.isArray() ? Array.getLong(array(slot), element) : n < 0 ? longs[~n] : field(slot, null);
+    }
+
+    @Override
+    public final void whole(Slot slot, int element, long value) {
+        if (!slot.type().isWide()) {
+            set(slot, element, value);
+        } else if (slot.isArray()) {
+            Array.setLong(array(slot), element, value);
+        } else if (numbers.get(slot) < 0) {
+            longs[~numbers.get(slot)] = value;
+        } else {
+            field(slot, value);
+        }
+    }
+
+    /** Reads a field of 64 bits, or sets it first. */
+    private long field(Slot slot, Long value) {
+        try {
+            var f = getClass().getDeclaredField(JvmCompiler.field(slot));
+            if (value != null) {
+                f.setLong(this, value);
+            }
+            return f.getLong(this);
+        } catch (ReflectiveOperationException e) {
+            throw new IllegalStateException(e);
+        }
     }
 
     @Override
@@ -170,7 +212,8 @@ abstract class JvmInstance implements Instance {
             return get(slot);
         }
         Object array = array(slot);
-        return slot.type() == Type.UINT32 ? Integer.toUnsignedLong(Array.getInt(array, element)) : Array.getDouble(array, element);
+        return slot.type() == Type.UINT32 ? Integer.toUnsignedLong(Array.getInt(array, element))
+                : slot.type() == Type.UINT64 ? ofUnsigned(Array.getLong(array, element)) : Array.getDouble(array, element);
     }
 
     @Override
@@ -184,6 +227,7 @@ abstract class JvmInstance implements Instance {
             case double[] a -> a[element] = v;
             case float[] a -> a[element] = (float) v;
             case int[] a -> a[element] = (int) (long) v;
+            case long[] a -> a[element] = slot.type().bits(v);
             default -> throw new IllegalStateException();
         }
     }
@@ -239,6 +283,38 @@ abstract class JvmInstance implements Instance {
         return (int) Math.clamp(v, least, greatest);
     }
 
+    protected static double ofUnsigned(long v) {
+        return Type.UINT64.value(v);
+    }
+
+    protected static long toUnsigned(double v) {
+        return Type.UINT64.bits(Type.UINT64.convert(v));
+    }
+
+    protected final long toInt64(double v, int place) {
+        if (Double.isNaN(v)) {
+            raise(Fault.NOT_A_NUMBER, place);
+        }
+        return (long) v;
+    }
+
+    protected final long toUint64(double v, int place) {
+        if (Double.isNaN(v)) {
+            raise(Fault.NOT_A_NUMBER, place);
+        }
+        return toUnsigned(v);
+    }
+
+    /** As an unsigned number of 64 bits; what is below 0 becomes 0. */
+    protected static long notNegative(long v) {
+        return Math.max(0, v);
+    }
+
+    /** Of an unsigned number of 64 bits what fits into 63. */
+    protected static long within63(long v) {
+        return v < 0 ? Long.MAX_VALUE : v;
+    }
+
     private int byZero(int place) {
         raise(Fault.DIVISION_BY_ZERO, place);
         return 0;
@@ -258,6 +334,34 @@ abstract class JvmInstance implements Instance {
 
     protected final int remainderUnsigned(int a, int b, int place) {
         return b == 0 ? byZero(place) : Integer.remainderUnsigned(a, b);
+    }
+
+    protected final long divide(long a, long b, int place) {
+        return b == 0 ? byZero(place) : a / b;
+    }
+
+    protected final long divideUnsigned(long a, long b, int place) {
+        return b == 0 ? byZero(place) : Long.divideUnsigned(a, b);
+    }
+
+    protected final long remainder(long a, long b, int place) {
+        return b == 0 ? byZero(place) : a % b;
+    }
+
+    protected final long remainderUnsigned(long a, long b, int place) {
+        return b == 0 ? byZero(place) : Long.remainderUnsigned(a, b);
+    }
+
+    protected static long shiftLeft(long a, long n) {
+        return n < 0 || n > 63 ? 0 : a << n;
+    }
+
+    protected static long shiftRight(long a, long n) {
+        return a >> (n < 0 || n > 63 ? 63 : n);
+    }
+
+    protected static long shiftRightUnsigned(long a, long n) {
+        return n < 0 || n > 63 ? 0 : a >>> n;
     }
 
     protected static int shiftLeft(int a, int n) {

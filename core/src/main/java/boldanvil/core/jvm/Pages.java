@@ -31,6 +31,7 @@ final class Pages {
     private int doubles;
     private int floats;
     private int ints;
+    private int longs;
 
     Pages(Program program, Set<Slot> shared) {
         List<Slot> all = new ArrayList<>(program.slots());
@@ -45,6 +46,7 @@ final class Pages {
             int place = switch (s.type()) {
                 case FLOAT64 -> doubles++;
                 case FLOAT32 -> floats++;
+                case INT64, UINT64 -> longs++;
                 default -> ints++;
             };
             numbers.put(s, ~place);
@@ -97,13 +99,14 @@ final class Pages {
         switch (t) {
             case FLOAT64 -> code.getfield(JvmCompiler.BASE, "doubles", ConstantDescs.CD_double.arrayType());
             case FLOAT32 -> code.getfield(JvmCompiler.BASE, "floats", ConstantDescs.CD_float.arrayType());
+            case INT64, UINT64 -> code.getfield(JvmCompiler.BASE, "longs", ConstantDescs.CD_long.arrayType());
             default -> code.getfield(JvmCompiler.BASE, "ints", ConstantDescs.CD_int.arrayType());
         }
     }
 
     /** Gives an instance its arrays. */
     void provide(JvmInstance instance, double[][] tables) {
-        var beginning = new JvmInstance.Memory(new double[doubles], new float[floats], new int[ints]);
+        var beginning = new JvmInstance.Memory(new double[doubles], new float[floats], new int[ints], new long[longs]);
         numbers.forEach((s, n) -> {
             if (n >= 0) {
                 return;
@@ -112,6 +115,7 @@ final class Pages {
             switch (s.type()) {
                 case FLOAT64 -> beginning.doubles()[place] = s.initial();
                 case FLOAT32 -> beginning.floats()[place] = (float) s.initial();
+                case INT64, UINT64 -> beginning.longs()[place] = s.type().bits(s.initial());
                 default -> beginning.ints()[place] = (int) (long) s.initial();
             }
         });

@@ -1,6 +1,7 @@
 package boldanvil.core.link;
 
 import boldanvil.core.program.Type;
+import java.math.BigInteger;
 import java.util.Locale;
 import java.util.Optional;
 
@@ -67,6 +68,11 @@ public enum TagType {
         return n;
     }
 
+    /** An unsigned integer of 64 bits as a value: a {@link Long}, or a {@link java.math.BigInteger} where that is too small. */
+    public static Number unsigned(long bits) {
+        return bits >= 0 ? (Number) bits : new BigInteger(Long.toUnsignedString(bits));
+    }
+
     /** The type with a name; STRING with any length, and every other name of a number or text as far as it is known. */
     public static Optional<TagType> named(String name) {
         String upper = name.strip().toUpperCase(Locale.ROOT);
@@ -97,6 +103,8 @@ public enum TagType {
             case UINT16 -> UINT;
             case INT32 -> DINT;
             case UINT32 -> UDINT;
+            case INT64 -> LINT;
+            case UINT64 -> ULINT;
             case FLOAT32 -> REAL;
             case FLOAT64 -> LREAL;
         };

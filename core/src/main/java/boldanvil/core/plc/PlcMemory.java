@@ -3,6 +3,7 @@ package boldanvil.core.plc;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Type;
 import boldanvil.core.text.PlcProgram.Variable;
+import java.math.BigInteger;
 
 /**
  * Reads and sets the variables of a running program. A value is a {@link Boolean}, a {@link Long} for integers, a {@link Double} for real
@@ -23,6 +24,10 @@ final class PlcMemory {
             }
             return text.toString();
         }
+        if (v.carried().isWide()) {
+            long bits = v.bit() < 0 ? instance.whole(v.slot(), v.element()) : bits(instance, v);
+            return v.carried() == Type.INT64 || bits >= 0 ? (Object) bits : new BigInteger(Long.toUnsignedString(bits));
+        }
         double x = number(instance, v);
         return v.carried() == Type.BOOL ? (Object) (x != 0) : v.carried().isFloat() ? (Object) x : (Object) (long) x;
     }
@@ -37,7 +42,7 @@ final class PlcMemory {
             case FLOAT32 -> Float.intBitsToFloat((int) bits);
             case FLOAT64 -> Double.longBitsToDouble(bits);
             case BOOL -> bits;
-            default -> v.carried().wrap(bits);
+            default -> v.carried().value(v.carried().wrap(bits));
         };
     }
 
@@ -64,7 +69,12 @@ final class PlcMemory {
             }
             return;
         }
-        set(instance, v, checked(v, value));
+        double x = checked(v, value);
+        if (v.carried().isWide() && value instanceof Number n && !(n instanceof Double)) {
+            setBits(instance, v, n.longValue());
+        } else {
+            set(instance, v, x);
+        }
     }
 
     /** A value as the variable takes it. */
@@ -74,7 +84,8 @@ final class PlcMemory {
             case Number n when v.carried() != Type.BOOL -> n.doubleValue();
             default -> throw new IllegalArgumentException(v.path() + " is a " + v.type());
         };
-        if (v.carried().isInteger() && (x != Math.rint(x) || x < v.carried().least() || x > v.carried().greatest())) {
+        if (v.carried().isInteger() && (x != Math.rint(x) || x < v.carried().least()
+                || x > (v.carried() == Type.UINT64 ? Type.MOST_UINT64 : v.carried().greatest()))) {
             throw new IllegalArgumentException(v.path() + " is a " + v.type() + ", which does not have the value " + value);
         }
         return x;
@@ -95,10 +106,18 @@ final class PlcMemory {
         long bits = switch (v.carried()) {
             case FLOAT32 -> Float.floatToRawIntBits((float) x);
             case FLOAT64 -> Double.doubleToRawLongBits(x);
-            default -> (long) x;
+            default -> v.carried().bits(x);
         };
+        setBits(instance, v, bits);
+    }
+
+    private static void setBits(Instance instance, Variable v, long bits) {
+        if (v.bit() < 0) {
+            instance.whole(v.slot(), v.element(), bits);
+            return;
+        }
         for (int i = 0; i < v.carried().bytes(); i++) {
-            instance.set(v.slot(), first + i, bits >> 8 * i & 0xFF);
+            instance.set(v.slot(), v.bit() / 8 + i, bits >> 8 * i & 0xFF);
         }
     }
 }

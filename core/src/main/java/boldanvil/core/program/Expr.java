@@ -285,7 +285,7 @@ public sealed interface Expr {
     /** The integer type {@code to} with this integer's low bits. */
     default Expr wrap(Type to) {
         return type() == to ? this
-                : this instanceof Literal l ? new Literal(to, to.wrap((long) l.value())) : new Wrap(to, this);
+                : this instanceof Literal l ? new Literal(to, to.value(to.wrap(type().bits(l.value())))) : new Wrap(to, this);
     }
 
     default Expr negated() {

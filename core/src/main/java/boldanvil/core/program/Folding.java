@@ -9,6 +9,9 @@ final class Folding {
     private Folding() {}
 
     static Expr binary(Op op, Expr a, Expr b) {
+        if (a.type().isWide() || b.type().isWide()) {
+            return new Binary(op, a, b);
+        }
         if (a instanceof Literal x && b instanceof Literal y && a.type() == b.type()
                 && (a.type().isFloat() || !op.isArithmetic())) {
             return new Literal(op.isArithmetic() ? a.type() : Type.BOOL, Arithmetic.binary(op, a.type(), x.value(), y.value()));

@@ -9,8 +9,15 @@ public enum Type {
     UINT16(2, "uint16", 0, 65_535),
     INT32(4, "int32", Integer.MIN_VALUE, Integer.MAX_VALUE),
     UINT32(4, "uint32", 0, 4_294_967_295L),
+    /** In programs of a PLC only; sheets, C and the network of a device do not know it. */
+    INT64(8, "int64", Long.MIN_VALUE, Long.MAX_VALUE),
+    /** As INT64; {@link #greatest} does not hold its greatest value, which is {@link #MOST_UINT64}. */
+    UINT64(8, "uint64", 0, Long.MAX_VALUE),
     FLOAT32(4, "float32", 0, 0),
     FLOAT64(8, "float64", 0, 0);
+
+    /** The greatest value of UINT64, rounded: 2 to the power of 64. */
+    public static final double MOST_UINT64 = 0x1p64;
 
     private final int bytes;
     private final String label;
@@ -56,14 +63,19 @@ public enum Type {
         return this != BOOL && !isFloat();
     }
 
+    /** Whether it is an integer of 64 bits, of which a double does not hold every value. */
+    public boolean isWide() {
+        return this == INT64 || this == UINT64;
+    }
+
     public boolean isNumber() {
         return this != BOOL;
     }
 
-    /** The type with a label, or null. */
+    /** The type of a sheet with a label, or null. */
     public static Type labelled(String label) {
         for (Type t : values()) {
-            if (t.label.equals(label)) {
+            if (t.label.equals(label) && !t.isWide()) {
                 return t;
             }
         }
@@ -79,8 +91,30 @@ public enum Type {
             case UINT16 -> v & 0xFFFF;
             case INT32 -> (int) v;
             case UINT32 -> v & 0xFFFF_FFFFL;
+            case INT64, UINT64 -> v;
             default -> throw new IllegalArgumentException(label + " does not wrap");
         };
+    }
+
+    /** The unsigned integer of the width of this one. */
+    public Type unsigned() {
+        return switch (this) {
+            case INT8 -> UINT8;
+            case INT16 -> UINT16;
+            case INT32 -> UINT32;
+            case INT64 -> UINT64;
+            default -> this;
+        };
+    }
+
+    /** The bits of a value of an integer type, those to the left of it as its sign has it. */
+    public long bits(double v) {
+        return this != UINT64 || v < 0x1p63 ? (long) v : v >= MOST_UINT64 ? -1 : (long) (v - 0x1p63) ^ Long.MIN_VALUE;
+    }
+
+    /** The value of the bits of an integer type, rounded where a double does not hold it. */
+    public double value(long bits) {
+        return this != UINT64 || bits >= 0 ? bits : ((bits >>> 1 | bits & 1) * 2.0);
     }
 
     /** What a value of type float64 becomes when it is converted to this type: saturating, truncating, NaN to 0. */
@@ -89,6 +123,7 @@ public enum Type {
             case BOOL -> v != 0 ? 1 : 0;
             case FLOAT32 -> (float) v;
             case FLOAT64 -> v;
+            case UINT64 -> v > 0 ? Math.min(Math.floor(v), MOST_UINT64) : 0;
             default -> Math.clamp((long) v, least, greatest);
         };
     }

@@ -39,7 +39,7 @@ public record TapList(List<Entry> entries) {
             case BOOL, UINT8 -> NumberType.UINT8;
             case INT8, INT16, UINT16, INT32 -> NumberType.INT32;
             case FLOAT32 -> NumberType.FLOAT32;
-            case UINT32, FLOAT64 -> NumberType.FLOAT64;
+            case UINT32, INT64, UINT64, FLOAT64 -> NumberType.FLOAT64;
         };
     }
 }

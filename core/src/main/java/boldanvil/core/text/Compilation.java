@@ -350,6 +350,18 @@ public final class Compilation {
         }
     }
 
+    /** Whether the text may have a type: integers of 64 bits are for programs of a PLC. */
+    boolean takes(TextType t) {
+        return !t.type().isWide() || host.now() != null;
+    }
+
+    /** Stops at a type that the text may not have. */
+    void require(TextType t, ParserRuleContext at) {
+        if (!takes(t)) {
+            throw stop(at, "A " + t + " is for programs of a PLC.", "Use DINT or LREAL on a sheet.");
+        }
+    }
+
     Types types() {
         return types;
     }

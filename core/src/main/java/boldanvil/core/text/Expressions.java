@@ -52,6 +52,10 @@ final class Expressions {
         };
     }
 
+    Compilation compilation() {
+        return compilation;
+    }
+
     /** A condition. */
     Expr condition(ExpressionContext e) {
         return to(value(e, TextType.BOOL), TextType.BOOL, e.getStart()).expr();
@@ -82,6 +86,9 @@ final class Expressions {
     }
 
     static boolean fits(double v, TextType t) {
+        if (t.type() == Type.UINT64) {
+            return v == Math.rint(v) && v >= 0 && v < Type.MOST_UINT64;
+        }
         return t.isReal() || t == TextType.TIME && v == 0 || t.isInteger() && v == Math.rint(v) && v >= t.type().least()
                 && v <= t.type().greatest();
     }
@@ -196,7 +203,8 @@ final class Expressions {
                 throw Compilation.stop(u, "NOT needs a BOOL or an integer, not a " + v.type() + ".", "Compare it with something first.");
             }
             Type t = v.type().type();
-            return new Typed(new Expr.Binary(Op.BXOR, v.expr(), Expr.of(t, t.isSigned() ? -1 : t.greatest())), v.type());
+            return new Typed(new Expr.Binary(Op.BXOR, v.expr(), Expr.of(t, t.isSigned() ? -1 : t == Type.UINT64 ? Type.MOST_UINT64
+                    : t.greatest())), v.type());
         }
         if (!v.type().isNumber() && v.type() != TextType.TIME) {
             throw Compilation.stop(u, "A sign is used before a " + v.type() + ".", "Remove it.");

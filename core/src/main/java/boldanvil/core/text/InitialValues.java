@@ -45,6 +45,10 @@ final class InitialValues {
         Token at = e.getStart();
         var value = expressions.to(expressions.value(e, p.type()), p.type(), at);
         if (!(value.expr() instanceof Expr.Literal l)) {
+            if (p.type().type().isWide()) {
+                throw Compilation.stop(e, "The number has too many digits for an initial value.",
+                        "Assign it in the program, such as IF FIRST_SCAN THEN ….");
+            }
             throw Compilation.stop(e, "This is not a constant.", "An initial value consists of literals and constants.");
         }
         if (p.isLimited() && (l.value() < p.low() || l.value() > p.high())) {

@@ -101,6 +101,8 @@ final class Memory {
         Expr first = first(l, index);
         Expr low = bytes(l.area(), first, Math.min(4, t.bytes()));
         return switch (t) {
+            case INT64, UINT64 -> new Expr.Binary(Expr.Op.BOR, new Expr.Binary(Expr.Op.SHL, bytes(l.area(), first.plus(Expr.of(Type.INT32,
+                    4)), 4).wrap(t), Expr.of(t, 32)), low.wrap(t));
             case FLOAT32 -> new Expr.Bits(Expr.Form.UINT32_TO_FLOAT32, List.of(low));
             case FLOAT64 -> new Expr.Bits(Expr.Form.HALVES_TO_FLOAT64, List.of(bytes(l.area(), first.plus(Expr.of(Type.INT32, 4)), 4),
                     low));
@@ -163,6 +165,11 @@ final class Memory {
                 bytes(out, l.area(), first, new Expr.Bits(Expr.Form.LOW_OF_FLOAT64, List.of(value)), 4, origin);
                 bytes(out, l.area(), first.plus(Expr.of(Type.INT32, 4)), new Expr.Bits(Expr.Form.HIGH_OF_FLOAT64, List.of(value)), 4,
                         origin);
+            }
+            case INT64, UINT64 -> {
+                bytes(out, l.area(), first, value.wrap(Type.UINT32), 4, origin);
+                bytes(out, l.area(), first.plus(Expr.of(Type.INT32, 4)), new Expr.Binary(Expr.Op.SHR, value, Expr.of(t, 32))
+                        .wrap(Type.UINT32), 4, origin);
             }
             default -> bytes(out, l.area(), first, value.wrap(Type.UINT32), t.bytes(), origin);
         }

@@ -152,7 +152,8 @@ public final class ParsedText {
     private TextType carried(String name) {
         TextType elementary = TextType.named(name);
         if (elementary != null) {
-            return elementary;
+            // Integers of 64 bits are for programs of a PLC; the compiler says so.
+            return elementary.type().isWide() ? null : elementary;
         }
         for (var b : unit.typeBlock()) {
             for (var t : b.typeDeclaration()) {

@@ -68,12 +68,12 @@ final class StandardFunctions {
 
     private static boolean isBits(String type) {
         TextType t = TextType.named(type);
-        return t != null && t.isBits();
+        return t != null && t.isBits() && !t.type().isWide();
     }
 
     private static boolean isUnsigned(String type) {
         TextType t = TextType.named(type);
-        return t != null && t.isInteger() && !t.isBits();
+        return t != null && t.isInteger() && !t.isBits() && !t.type().isWide();
     }
 
     /** The names of a function's inputs (IEC 61131-3:2013, tables 28 to 33). */
@@ -293,16 +293,16 @@ final class StandardFunctions {
         Type t = u.type().type();
         var by = expressions.to(expressions.value(arguments.get(1), TextType.DINT), TextType.DINT, at.getStart()).expr();
         if (name.startsWith("SH")) {
-            var n = body.kept("by", by).clamp(Expr.of(Type.INT32, 0), Expr.of(Type.INT32, 32)).wrap(t);
+            var n = body.kept("by", by).clamp(Expr.of(Type.INT32, 0), Expr.of(Type.INT32, Math.max(32, 8 * t.bytes()))).wrap(t);
             if (name.equals("SHR") && t.isSigned()) {
                 // A shift fills with zeros, whatever the sign (IEC 61131-3, table 30).
-                Type bare = Type.values()[t.ordinal() + 1];
+                Type bare = t.unsigned();
                 return new Typed(new Expr.Binary(Op.SHR, u.expr().wrap(bare), n.wrap(bare)).wrap(t), u.type());
             }
             return new Typed(new Expr.Binary(name.equals("SHL") ? Op.SHL : Op.SHR, u.expr(), n), u.type());
         }
         int bits = 8 * t.bytes();
-        Type bare = t.isSigned() ? Type.values()[t.ordinal() + 1] : t;
+        Type bare = t.unsigned();
         var value = body.kept("turned", u.expr().wrap(bare));
         var n = body.kept("by", new Expr.Binary(Op.BAND, by, Expr.of(Type.INT32, bits - 1)));
         var other = Expr.of(Type.INT32, bits).minus(n);
@@ -314,6 +314,7 @@ final class StandardFunctions {
 
     /** From real to integer to the nearest, halves to the even one (IEC 60559); what does not fit is held at the end of the range. */
     private Typed converted(ParserRuleContext at, TextType from, TextType to, ExpressionContext argument) {
+        expressions.compilation().require(to, at);
         var v = expressions.value(argument, from);
         if (from != null) {
             v = expressions.to(v, from, at.getStart());
@@ -360,6 +361,17 @@ final class StandardFunctions {
         if (from == TextType.DWORD && to == TextType.REAL) {
             return new Typed(new Expr.Bits(Expr.Form.UINT32_TO_FLOAT32, List.of(e)), to);
         }
+        if (from == TextType.LREAL && to == TextType.LWORD) {
+            Expr kept = body.kept("number", e);
+            Expr high = new Expr.Bits(Expr.Form.HIGH_OF_FLOAT64, List.of(kept)).wrap(Type.UINT64);
+            Expr low = new Expr.Bits(Expr.Form.LOW_OF_FLOAT64, List.of(kept)).wrap(Type.UINT64);
+            return new Typed(new Expr.Binary(Op.BOR, new Expr.Binary(Op.SHL, high, Expr.of(Type.UINT64, 32)), low), to);
+        }
+        if (from == TextType.LWORD && to == TextType.LREAL) {
+            Expr kept = body.kept("bits", e);
+            return new Typed(new Expr.Bits(Expr.Form.HALVES_TO_FLOAT64, List.of(new Expr.Binary(Op.SHR, kept, Expr.of(Type.UINT64, 32))
+                    .wrap(Type.UINT32), kept.wrap(Type.UINT32))), to);
+        }
         if (!from.isInteger() || !to.isInteger()) {
             if (to.isBits()) {
                 expressions.warning(at, "A " + from + " has no bits that a " + to
@@ -368,12 +380,7 @@ final class StandardFunctions {
             }
             return new Typed((from.type().isFloat() && to.isInteger() ? e.call(Intrinsic.RINT) : e).as(to.type()), to);
         }
-        return new Typed(e.wrap(bare(e.type())).wrap(to.type()), to);
-    }
-
-    /** The unsigned type of the same width. */
-    private static Type bare(Type t) {
-        return t.isSigned() ? Type.values()[t.ordinal() + 1] : t;
+        return new Typed(e.wrap(e.type().unsigned()).wrap(to.type()), to);
     }
 
     private Typed fromBcd(ParserRuleContext at, TextType from, TextType to, ExpressionContext argument) {
@@ -383,7 +390,7 @@ final class StandardFunctions {
             throw Compilation.stop(at, "Decimal digits are read from bits, not from a " + v.type() + ".",
                     "Convert it to BYTE, WORD or DWORD first.");
         }
-        Type word = bare(v.expr().type());
+        Type word = v.expr().type().unsigned();
         Expr bits = body.kept("digits", v.expr().wrap(word).wrap(Type.UINT32));
         Expr sum = null;
         Expr wrong = Expr.of(false);

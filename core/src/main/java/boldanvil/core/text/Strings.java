@@ -188,7 +188,7 @@ final class Strings {
         return body.kept("count", v.expr().as(Type.INT32).max(whole(0)));
     }
 
-    private static Expr whole(long n) {
+    static Expr whole(long n) {
         return Expr.of(Type.INT32, n);
     }
 
@@ -320,6 +320,10 @@ final class Strings {
         if (!to.isNumber()) {
             throw Compilation.stop(a, "A text becomes a number only.", "Convert it to INT, REAL and the like.");
         }
+        expressions.compilation().require(to, a);
+        if (to.type().isWide()) {
+            return new Typed(new WideDigits(expressions, body, this).parsed(value(given.getFirst()), to.type()), to);
+        }
         Expr v = parsed(value(given.getFirst()));
         return new Typed((to.isReal() ? v : v.call(Intrinsic.RINT)).as(to.type()), to);
     }
@@ -406,8 +410,13 @@ final class Strings {
         }
         var to = new Piece(body.localArray("text", wide ? Type.UINT16 : Type.UINT8, 33), null, 32);
         Slot length = body.local("length", Type.INT32);
-        Slot rest = body.local("rest", Type.FLOAT64);
         body.set(length, whole(0));
+        if (v.type().type().isWide()) {
+            new WideDigits(expressions, body, this).digits(to, length, v.expr());
+            end(to, length);
+            return to;
+        }
+        Slot rest = body.local("rest", Type.FLOAT64);
         body.set(rest, v.expr().as(Type.FLOAT64));
         body.add(new Stmt.If(Expr.read(rest).lt(Expr.of(0.0)), body.nested(() -> {
             put(to, length, whole('-'));
@@ -422,7 +431,8 @@ final class Strings {
         return to;
     }
 
-    private void put(Piece to, Slot length, Expr code) {
+    /** Appends a character. */
+    void put(Piece to, Slot length, Expr code) {
         store(to, Expr.read(length), code.as(to.slot().type()));
         body.set(length, Expr.read(length).plus(whole(1)));
     }

@@ -15,6 +15,10 @@ enum TextType {
     DINT(Type.INT32),
     UDINT(Type.UINT32),
     DWORD(Type.UINT32),
+    /** Integers of 64 bits are for programs of a PLC. */
+    LINT(Type.INT64),
+    ULINT(Type.UINT64),
+    LWORD(Type.UINT64),
     REAL(Type.FLOAT32),
     LREAL(Type.FLOAT64),
     /** Seconds. */
@@ -39,7 +43,7 @@ enum TextType {
 
     /** Whether it is a string of bits and not a number (IEC 61131-3:2013, figure 5). */
     boolean isBits() {
-        return this == BYTE || this == WORD || this == DWORD;
+        return this == BYTE || this == WORD || this == DWORD || this == LWORD;
     }
 
     /** The unsigned number of the width of a string of bits. */
@@ -48,6 +52,7 @@ enum TextType {
             case BYTE -> USINT;
             case WORD -> UINT;
             case DWORD -> UDINT;
+            case LWORD -> ULINT;
             default -> this;
         };
     }
@@ -99,7 +104,10 @@ enum TextType {
             return false;
         }
         if (to == LREAL) {
-            return true;
+            return !type.isWide();
+        }
+        if (type == Type.UINT64) {
+            return false;
         }
         if (to == REAL) {
             return isInteger() && type.bytes() <= 2;

@@ -40,6 +40,10 @@ final class Types {
         declared.values().forEach(t -> compilation.guarded(() -> named(t)));
     }
 
+    Compilation compilation() {
+        return compilation;
+    }
+
     boolean isDeclared(String name) {
         return declared.containsKey(Scope.key(name));
     }
@@ -47,7 +51,7 @@ final class Types {
     /** The type with a name; null where there is none. */
     DataType named(String name) {
         TextType elementary = TextType.named(name);
-        if (elementary != null) {
+        if (elementary != null && compilation.takes(elementary)) {
             return new DataType.Plain(elementary);
         }
         var own = declared.get(Scope.key(name));

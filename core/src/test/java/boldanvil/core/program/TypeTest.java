@@ -28,7 +28,7 @@ class TypeTest {
     @ParameterizedTest
     @EnumSource(Type.class)
     void labelsFindTheirType(Type type) {
-        assertThat(Type.labelled(type.label())).isEqualTo(type);
+        assertThat(Type.labelled(type.label())).as("sheets have no integers of 64 bits").isEqualTo(type.isWide() ? null : type);
     }
 
     @Test

@@ -157,8 +157,8 @@ public final class CompiledC {
                 String v = "stimulus(" + i++ + ", k)";
                 s.append("        ").append(CGenerator.access("c", in)).append(" = ").append(switch (in.type()) {
                     case BOOL -> v + " != 0.0";
-                    case INT8, INT16, INT32 -> "(" + in.type().label() + "_t)to_int(" + v + ")";
-                    case UINT8, UINT16, UINT32 -> "(" + in.type().label() + "_t)to_short(" + v + ")";
+                    case INT8, INT16, INT32, INT64 -> "(" + in.type().label() + "_t)to_int(" + v + ")";
+                    case UINT8, UINT16, UINT32, UINT64 -> "(" + in.type().label() + "_t)to_short(" + v + ")";
                     case FLOAT32 -> "(float)" + v;
                     case FLOAT64 -> v;
                 }).append(";\n");

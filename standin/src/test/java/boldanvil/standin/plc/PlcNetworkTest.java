@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import static org.awaitility.Awaitility.await;
 
 import boldanvil.core.bench.PlcProcess;
+import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Access;
@@ -18,6 +19,7 @@ import boldanvil.core.link.opcua.OwnCertificate;
 import java.io.IOException;
 import java.net.Socket;
 import java.security.cert.X509Certificate;
+import java.math.BigInteger;
 import java.time.Duration;
 import java.time.Period;
 import java.util.Base64;
@@ -53,6 +55,8 @@ class PlcNetworkTest {
                 name : STRING[20] := 'upper';
                 wait : TIME := T#1500ms;
                 big : UDINT := 4000000000;
+                huge : ULINT;
+                long AT %ML8 : LINT := -4;
             END_VAR
             PROGRAM seq
             VAR n : DINT; END_VAR
@@ -105,6 +109,26 @@ class PlcNetworkTest {
             await().atMost(Duration.ofSeconds(2)).until(() -> Boolean.TRUE.equals(link.readTags(List.of(tag("lamp", TagType.BOOL)))
                     .getFirst()
                     .value()));
+        }
+    }
+
+    @Test
+    void integersOf64BitsKeepEveryDigit() {
+        var most = new BigInteger("18446744073709551610");
+        try (var link = link(plc.opcUa(), plc.access())) {
+            assertThat(link.browse(() -> false)).filteredOn(t -> t.name().equals("huge")).singleElement()
+                    .satisfies(t -> assertThat(t.type()).isEqualTo(TagType.ULINT));
+            link.writeTags(Map.of(tag("huge", TagType.ULINT), most, tag("long", TagType.LINT), 9_007_199_254_740_993L));
+            assertThat(link.readTags(List.of(tag("huge", TagType.ULINT), tag("long", TagType.LINT)))).extracting(Reading::value)
+                    .containsExactly(most, 9_007_199_254_740_993L);
+        }
+        assertThat(PlcRemote.value(plc.control().ask("read", Map.of("paths", List.of("huge"))).path("values").path("huge")))
+                .isEqualTo(most);
+        try (var link = link(plc.modbus(), Access.ANONYMOUS)) {
+            var registers = new Tag("long", "holding 32 swapped", TagType.LINT);
+            assertThat(link.readTags(List.of(registers)).getFirst().value()).isEqualTo(9_007_199_254_740_993L);
+            link.writeTags(Map.of(registers, -9_007_199_254_740_993L));
+            assertThat(link.readTags(List.of(registers)).getFirst().value()).isEqualTo(-9_007_199_254_740_993L);
         }
     }
 
@@ -297,7 +321,7 @@ class PlcNetworkTest {
     @Test
     void anInterlockIsWatchedOverTheControlChannel() {
         plc.control().ask("download", Map.of("text", PROGRAM.replace("lamp := sensor OR open;", "lamp := open\n AND level < 3.0;")));
-        plc.control().ask("watchInterlock", Map.of("instance", "seq.", "line", 14));
+        plc.control().ask("watchInterlock", Map.of("instance", "seq.", "line", 16));
         plc.control().ask("write", Map.of("values", Map.of("open", true)));
         plc.control().ask("run", Map.of());
         await().until(() -> Boolean.TRUE.equals(plc.control().ask("read", Map.of("paths", List.of("lamp"))).path("values").path("lamp")

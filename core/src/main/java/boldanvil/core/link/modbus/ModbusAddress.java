@@ -83,7 +83,8 @@ public record ModbusAddress(Table table, int number, int words, boolean swapped)
         return switch (type) {
             case REAL -> (double) Float.intBitsToFloat((int) bits);
             case LREAL, TIME -> Double.longBitsToDouble(bits);
-            case LINT, ULINT -> bits;
+            case LINT -> bits;
+            case ULINT -> TagType.unsigned(bits);
             default -> type.type().orElseThrow().wrap(bits);
         };
     }

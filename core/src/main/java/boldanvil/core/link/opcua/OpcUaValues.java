@@ -17,6 +17,7 @@ import org.eclipse.milo.opcua.stack.core.types.builtin.LocalizedText;
 import org.eclipse.milo.opcua.stack.core.types.builtin.NodeId;
 import org.eclipse.milo.opcua.stack.core.types.builtin.StatusCode;
 import org.eclipse.milo.opcua.stack.core.types.builtin.Variant;
+import org.eclipse.milo.opcua.stack.core.types.builtin.unsigned.ULong;
 import org.eclipse.milo.opcua.stack.core.types.builtin.unsigned.UNumber;
 
 /** Values of OPC UA as those of tags, and back (OPC 10000-3, table 34). */
@@ -102,6 +103,7 @@ public final class OpcUaValues {
             case Double x when t == TagType.TIME -> x / 1e3;
             case Double x when t == TagType.LREAL -> x;
             case Float x when t == TagType.REAL || t == TagType.LREAL -> (double) x;
+            case ULong n when t.isWhole() -> TagType.unsigned(n.longValue());
             case UNumber n when t.isWhole() -> n.longValue();
             case Number n when t.isWhole() && !(n instanceof Double) && !(n instanceof Float) -> n.longValue();
             case null, default -> null;

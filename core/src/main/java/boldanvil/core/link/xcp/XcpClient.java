@@ -209,6 +209,7 @@ public final class XcpClient implements AutoCloseable {
             case UINT16 -> b.getShort() & 0xFFFF;
             case UINT32 -> b.getInt() & 0xFFFF_FFFFL;
             case INT32 -> b.getInt();
+            case INT64, UINT64 -> type.value(b.getLong());
             case FLOAT32 -> b.getFloat();
             case FLOAT64 -> b.getDouble();
         };
@@ -229,6 +230,7 @@ public final class XcpClient implements AutoCloseable {
             case INT8, UINT8 -> b.put((byte) (int) v);
             case INT16, UINT16 -> b.putShort((short) (int) v);
             case INT32, UINT32 -> b.putInt((int) (long) v);
+            case INT64, UINT64 -> b.putLong(type.bits(v));
             case FLOAT32 -> b.putFloat((float) v);
             case FLOAT64 -> b.putDouble(v);
         }

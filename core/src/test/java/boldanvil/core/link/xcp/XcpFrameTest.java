@@ -63,8 +63,8 @@ class XcpFrameTest {
                 case UINT8 -> bits & 0xFF;
                 case INT16 -> (short) bits;
                 case UINT16 -> bits & 0xFFFF;
-                case INT32 -> bits;
-                case UINT32 -> bits & 0xFFFF_FFFFL;
+                case INT32, INT64 -> bits;
+                case UINT32, UINT64 -> bits & 0xFFFF_FFFFL;
                 case FLOAT32 -> (float) v;
                 case FLOAT64 -> v;
             };
