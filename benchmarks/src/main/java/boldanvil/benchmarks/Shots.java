@@ -184,12 +184,6 @@ public final class Shots extends Application {
         feedback(project);
         networks(project);
         plc(project);
-        on(() -> shell.open(project.resolveSibling("paddle-modes")));
-        shot("paddle-modes-chart", () -> {
-            shell.show("Sheet");
-            shell.navigator().open("modes");
-            text("sequence");
-        });
     }
 
     /** The lock sequence on the PLC stand-in. */
@@ -209,6 +203,15 @@ public final class Shots extends Application {
         });
         pause(1_500);
         shot("tags-program", () -> { });
+        endRun();
+        run("plc", 30);
+        // The boat is in, and the chamber fills.
+        pause(36_000);
+        on(() -> {
+            ((ComboBox<?>) find("span")).getSelectionModel().select(9);
+        });
+        pause(1_000);
+        shot("lock-running", () -> { });
         endRun();
     }
 
@@ -326,11 +329,6 @@ public final class Shots extends Application {
 
     private void type(String id, String text) {
         ((javafx.scene.control.TextField) find(id)).setText(text);
-    }
-
-    private void text(String block) {
-        shell.page(SheetPage.class).canvas().shown().nodes().stream().filter(n -> n.title().equals(block)).findFirst()
-                .ifPresent(n -> shell.page(SheetPage.class).openText(shell.workspace(), n.id()));
     }
 
     private void run(String rig, double seconds) {

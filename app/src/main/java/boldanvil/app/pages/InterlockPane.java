@@ -13,6 +13,7 @@ import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ListView;
 import javafx.scene.layout.HBox;
+import javafx.scene.layout.Region;
 import javafx.scene.layout.VBox;
 
 /** Which condition of an interlock was the first that did not hold, and when. */
@@ -35,6 +36,7 @@ final class InterlockPane {
                 "Notes from now on which condition of the selected line blocks first, and when", () -> ask(true));
         end = Buttons.button("End", "interlock-end", "Ends watching the interlock", () -> ask(false));
         what.setWrapText(true);
+        what.setMinHeight(Region.USE_PREF_SIZE);
         what.setId("interlock-what");
         events.setId("interlock-events");
         events.setFixedCellSize(ROW);
@@ -75,7 +77,7 @@ final class InterlockPane {
         end.setDisable(trace.isEmpty());
         Forms.show(events, trace.isPresent());
         what.setText(trace.map(t -> t.path() + (t.events().isEmpty() ? ": nothing has changed so far." : ""))
-                .orElse("Select a line with AND between its conditions, then press Watch interlock."));
+                .orElse("Select a line with AND between conditions, then press Watch interlock."));
         List<String> rows = trace.map(t -> t.events().reversed().stream().map(WatchedProgram::words).toList()).orElse(List.of());
         if (!rows.equals(events.getItems())) {
             events.getItems().setAll(rows);
