@@ -11,6 +11,7 @@ import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Access;
+import boldanvil.core.link.AccessStore;
 import boldanvil.core.link.Endpoint;
 import boldanvil.core.link.LinkProtocol;
 import boldanvil.core.review.Review;
@@ -50,7 +51,8 @@ final class TagsCommand implements Callable<Integer> {
             "Read tags from a device, such as opcua://192.168.0.20:4840, and save them.")
     private String browsed;
 
-    @Option(names = "--user", paramLabel = "NAME=PASSWORD", description = "How to sign in at the device.")
+    @Option(names = "--user", paramLabel = "NAME=PASSWORD",
+            description = "How to sign in at the device; without it, as this user signed in before.")
     private Map<String, String> user = new LinkedHashMap<>();
 
     @Option(names = "--encrypted", description = "Sign and encrypt messages to the device.")
@@ -151,8 +153,9 @@ final class TagsCommand implements Callable<Integer> {
 
     private List<TagTable.Line> browse() {
         var at = Endpoint.parse(browsed);
-        var sign = user.entrySet().stream().findFirst().map(e -> new Access(e.getKey(), e.getValue(), encrypted)).orElse(new Access("", "",
-                encrypted));
+        var kept = AccessStore.ofUser().find(at);
+        var sign = user.entrySet().stream().findFirst().map(e -> new Access(e.getKey(), e.getValue(), encrypted))
+                .orElse(new Access(kept.user(), kept.password(), encrypted || kept.encrypted()));
         try (var link = LinkProtocol.of(at).tags(at, Place.named(at.toString()), sign)) {
             return TagSources.ofDevice(link, Place.named(at.toString()), () -> false);
         }

@@ -57,6 +57,7 @@ final class RunBar extends HBox {
         });
         speed.getItems().setAll(SPEEDS);
         speed.setValue("× 1");
+        speed.setId("speed");
         speed.setTooltip(new Tooltip("Simulated time relative to real time"));
         run.setGraphic(FontIcon.of(org.kordamp.ikonli.feather.Feather.PLAY, 14));
         run.getStyleClass().add("primary");

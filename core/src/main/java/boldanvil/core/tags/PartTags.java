@@ -87,7 +87,8 @@ public record PartTags(Map<String, String> addresses, List<Bound> inputs, List<B
         for (Signal s : Signal.of(program)) {
             var line = lines.get(table.bindings().getOrDefault(s.name(), ""));
             if (line != null) {
-                all.computeIfAbsent(s.use(), _ -> new ArrayList<>()).add(new Bound(s.slot(), line.name(), TagAddress.of(line, protocol),
+                all.computeIfAbsent(s.use(), _ -> new ArrayList<>()).add(new Bound(s.slot(), TagAddress.path(line),
+                        TagAddress.of(line, protocol),
                         Scale.of(line), TagAddress.periodNanos(line, USUAL_PERIOD_NANOS)));
             }
         }

@@ -15,6 +15,8 @@ public final class TagAddress {
     /** First number of a PLC's outputs in the tables of inputs. */
     public static final int OUTPUTS = 10_000;
 
+    private static final String NODE = "ns=2;s=";
+
     private TagAddress() {}
 
     /**
@@ -48,7 +50,12 @@ public final class TagAddress {
 
     /** The node of a variable in a PLC that names its nodes by the paths of the variables. */
     static String node(String path) {
-        return "ns=2;s=" + path;
+        return NODE + path;
+    }
+
+    /** The path of the variable that a line is in such a PLC: that of its node, or the name of the tag. */
+    static String path(TagTable.Line l) {
+        return l.address().startsWith(NODE) ? l.address().substring(NODE.length()) : l.name();
     }
 
     /** A node by its own id, or the one with the name of the tag. */

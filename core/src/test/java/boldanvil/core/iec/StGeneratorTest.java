@@ -119,7 +119,7 @@ class StGeneratorTest {
             assertThat(text(p, text)).as("seed %d%n%s", seed, text).isEqualTo(jvm(p));
         }
         assertThat(written).isGreaterThan(Integer.getInteger("sheets", 150) * 3 / 4);
-        assertThat(divided).as("sheets of several tasks").isGreaterThan(Integer.getInteger("sheets", 150) / 20);
+        assertThat(divided).as("sheets of several tasks").isGreaterThan(Integer.getInteger("sheets", 150) / 50);
         assertThat(charts).as("sheets with charts").isGreaterThan(Integer.getInteger("sheets", 150) / 10);
     }
 }
