@@ -4,7 +4,6 @@ import boldanvil.app.model.WatchedProgram;
 import boldanvil.app.model.WatchedProgram.Instance;
 import boldanvil.app.model.WatchedProgram.Line;
 import boldanvil.app.widget.Buttons;
-import boldanvil.core.bench.PlcRemote;
 import boldanvil.core.bench.PlcRemote.InterlockTrace;
 import java.util.List;
 import java.util.Optional;
@@ -67,12 +66,8 @@ final class InterlockPane {
         });
     }
 
-    /** Asks what has happened. */
-    void poll(PlcRemote control) {
-        page.host().workOut(control::interlock, this::show, () -> { });
-    }
-
-    private void show(Optional<InterlockTrace> trace) {
+    /** Shows what has happened; empty where no interlock is watched. */
+    void show(Optional<InterlockTrace> trace) {
         watch.setDisable(line == null || page.control().isEmpty());
         end.setDisable(trace.isEmpty());
         Forms.show(events, trace.isPresent());

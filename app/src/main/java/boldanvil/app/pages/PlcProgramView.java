@@ -6,10 +6,12 @@ import boldanvil.app.model.WatchedProgram.Instance;
 import boldanvil.app.model.WatchedProgram.Line;
 import boldanvil.app.sheet.CanvasPen;
 import boldanvil.app.widget.Buttons;
+import boldanvil.core.bench.PlcRemote.InterlockTrace;
 import boldanvil.core.sheet.ChartPicture;
 import boldanvil.core.text.Chart;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import javafx.application.Platform;
@@ -283,11 +285,12 @@ final class PlcProgramView implements TagsView {
             return;
         }
         asking = true;
-        interlock.poll(control.get());
         var shown = program;
         var paths = shown.paths(lines.getItems(), in);
-        page.host().workOut(() -> PlcSession.values(control.get(), paths), now -> {
-            values = now;
+        record Now(Map<String, String> values, Optional<InterlockTrace> trace) {}
+        page.host().workOut(() -> new Now(PlcSession.values(control.get(), paths), control.get().interlock()), now -> {
+            values = now.values();
+            interlock.show(now.trace());
             lines.refresh();
             paint();
         }, () -> asking = false);

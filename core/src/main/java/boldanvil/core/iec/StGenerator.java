@@ -389,36 +389,15 @@ public final class StGenerator {
                 continue;
             }
             if (s instanceof Stmt.Written w && written.of(w) != null) {
-                var use = written.of(w);
-                use.inputs().values().forEach(e -> slots(e, found));
-                use.outputs().values().forEach(found);
-                if (use.active() != null) {
-                    found.accept(use.active());
-                }
+                written.of(w).slots().forEach(found);
                 continue;
             }
             if (s instanceof Stmt.While) {
                 loops[0]++;
             }
-            switch (s) {
-                case Stmt.Assign a -> found.accept(a.target());
-                case Stmt.Store e -> found.accept(e.array());
-                case Stmt.Repeat r -> found.accept(r.counter());
-                default -> { }
-            }
-            s.expressions().forEach(e -> slots(e, found));
+            Rewriter.ownSlots(s, found);
             s.bodies().forEach(b -> locals(b, found, loops));
         }
-    }
-
-    private static void slots(Expr e, Consumer<Slot> found) {
-        Rewriter.visit(e, x -> {
-            if (x instanceof Expr.Read r) {
-                found.accept(r.slot());
-            } else if (x instanceof Expr.At a) {
-                found.accept(a.array());
-            }
-        });
     }
 
     private boolean isMethod(Stmt.Invoke i) {

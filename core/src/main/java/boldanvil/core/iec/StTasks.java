@@ -1,6 +1,7 @@
 package boldanvil.core.iec;
 
 import boldanvil.core.program.Expr;
+import boldanvil.core.program.Origin;
 import boldanvil.core.program.Procedure;
 import boldanvil.core.program.Program;
 import boldanvil.core.program.Rewriter;
@@ -44,7 +45,7 @@ final class StTasks {
                     Slot.Role.STATE, Type.BOOL)));
         }
         List<Stmt> base = new ArrayList<>();
-        due.values().forEach(s -> base.add(new Stmt.Assign(s, Expr.of(false), boldanvil.core.program.Origin.of(program.name()))));
+        due.values().forEach(s -> base.add(new Stmt.Assign(s, Expr.of(false), Origin.of(program.name()))));
         for (String entry : List.of(Program.SAMPLE, Program.STEP, Program.ADVANCE)) {
             base.addAll(released(procedures.get(entry).body(), due));
         }
@@ -72,26 +73,15 @@ final class StTasks {
 
     private void use(Unit u, List<Stmt> body, Map<String, Procedure> procedures, WrittenTexts texts) {
         for (Stmt s : body) {
-            switch (s) {
-                case Stmt.Invoke i -> use(u, procedures.get(i.procedure()).body(), procedures, texts);
-                case Stmt.Written w when texts.of(w) != null -> texts.of(w).slots().forEach(slot -> used(u, slot));
-                case Stmt.If i -> {
-                    Rewriter.usedSlots(new Stmt.If(i.condition(), List.of(), List.of(), i.origin()), slot -> used(u, slot));
-                    use(u, i.yes(), procedures, texts);
-                    use(u, i.no(), procedures, texts);
-                }
-                case Stmt.Group g -> use(u, g.body(), procedures, texts);
-                case Stmt.Repeat r -> {
-                    used(u, r.counter());
-                    use(u, r.body(), procedures, texts);
-                }
-                case Stmt.While w -> {
-                    w.expressions().forEach(e -> WrittenTexts.slots(e).forEach(slot -> used(u, slot)));
-                    use(u, w.body(), procedures, texts);
-                }
-                case Stmt.Written w -> use(u, w.body(), procedures, texts);
-                default -> Rewriter.usedSlots(s, slot -> used(u, slot));
+            if (s instanceof Stmt.Written w && texts.of(w) != null) {
+                texts.of(w).slots().forEach(slot -> used(u, slot));
+                continue;
             }
+            if (s instanceof Stmt.Invoke i) {
+                use(u, procedures.get(i.procedure()).body(), procedures, texts);
+            }
+            Rewriter.ownSlots(s, slot -> used(u, slot));
+            s.bodies().forEach(b -> use(u, b, procedures, texts));
         }
     }
 

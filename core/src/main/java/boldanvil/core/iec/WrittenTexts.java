@@ -49,8 +49,9 @@ final class WrittenTexts {
     record Use(Block block, String name, Map<String, Expr> inputs, Map<String, Slot> outputs, Slot active) {
         /** Every slot it reads or sets. */
         List<Slot> slots() {
-            List<Slot> all = new ArrayList<>(outputs.values());
-            inputs.values().forEach(e -> all.addAll(WrittenTexts.slots(e)));
+            List<Slot> all = new ArrayList<>();
+            inputs.values().forEach(e -> Rewriter.readSlots(e, all::add));
+            all.addAll(outputs.values());
             if (active != null) {
                 all.add(active);
             }
@@ -141,13 +142,7 @@ final class WrittenTexts {
                 w.body().forEach(t -> Rewriter.usedSlots(t, inside::add));
                 continue;
             }
-            switch (s) {
-                case Stmt.Assign a -> outside.add(a.target());
-                case Stmt.Store t -> outside.add(t.array());
-                case Stmt.Repeat r -> outside.add(r.counter());
-                default -> { }
-            }
-            s.expressions().forEach(e -> outside.addAll(slots(e)));
+            Rewriter.ownSlots(s, outside::add);
             s.bodies().forEach(b -> mention(b, plain));
         }
     }
@@ -160,16 +155,9 @@ final class WrittenTexts {
         return inputs;
     }
 
-    /** The slots an expression reads. */
-    static List<Slot> slots(Expr e) {
+    private static List<Slot> slots(Expr e) {
         List<Slot> all = new ArrayList<>();
-        Rewriter.visit(e, x -> {
-            if (x instanceof Expr.Read r) {
-                all.add(r.slot());
-            } else if (x instanceof Expr.At a) {
-                all.add(a.array());
-            }
-        });
+        Rewriter.readSlots(e, all::add);
         return all;
     }
 

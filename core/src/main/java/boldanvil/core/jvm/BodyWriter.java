@@ -382,25 +382,28 @@ final class BodyWriter {
     private void convert(Expr.Convert c) {
         Type from = c.a().type();
         Type to = c.type();
-        if (from.isWide() || to.isWide()) {
-            wide(c, from, to);
-            return;
-        }
         if (from.isFloat() && to.isInteger()) {
             code.aload(0);
             expr(c.a());
             if (from == Type.FLOAT32) {
                 code.f2d();
             }
-            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, to == Type.UINT32 ? "toUint32" : "toInt32",
-                    MethodTypeDesc.of(I, D, I));
+            String method = switch (to) {
+                case INT64 -> "toInt64";
+                case UINT64 -> "toUint64";
+                case UINT32 -> "toUint32";
+                default -> "toInt32";
+            };
+            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, method, MethodTypeDesc.of(to.isWide() ? L : I, D, I));
             if (to.bytes() < 4) {
                 saturate(Type.INT32, to);
             }
             return;
         }
         expr(c.a());
-        if (to == Type.BOOL) {
+        if (from.isWide() || to.isWide()) {
+            wide(from, to);
+        } else if (to == Type.BOOL) {
             toBool(from);
         } else if (to == Type.FLOAT64) {
             Instructions.widen(code, from);
@@ -416,19 +419,8 @@ final class BodyWriter {
         }
     }
 
-    /** To or from an integer of 64 bits. */
-    private void wide(Expr.Convert c, Type from, Type to) {
-        if (from.isFloat()) {
-            code.aload(0);
-            expr(c.a());
-            if (from == Type.FLOAT32) {
-                code.f2d();
-            }
-            Pages.number(code, place).invokevirtual(JvmCompiler.BASE, to == Type.UINT64 ? "toUint64" : "toInt64",
-                    MethodTypeDesc.of(L, D, I));
-            return;
-        }
-        expr(c.a());
+    /** What is on the stack, to or from an integer of 64 bits; from a real number it has gone another way. */
+    private void wide(Type from, Type to) {
         if (!from.isWide()) {
             lengthen(from);
         } else if (to == Type.BOOL) {

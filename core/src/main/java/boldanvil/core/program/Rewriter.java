@@ -84,20 +84,30 @@ public final class Rewriter {
 
     /** Visits every slot a statement reads or writes, its counters included. */
     public static void usedSlots(Stmt s, Consumer<Slot> visitor) {
+        ownSlots(s, visitor);
+        s.bodies().forEach(b -> b.forEach(t -> usedSlots(t, visitor)));
+    }
+
+    /** Visits every slot a statement itself reads or writes; those of the bodies nested in it are left out. */
+    public static void ownSlots(Stmt s, Consumer<Slot> visitor) {
         switch (s) {
             case Stmt.Assign a -> visitor.accept(a.target());
             case Stmt.Store t -> visitor.accept(t.array());
             case Stmt.Repeat r -> visitor.accept(r.counter());
             default -> { }
         }
-        s.bodies().forEach(b -> b.forEach(t -> usedSlots(t, visitor)));
-        s.expressions().forEach(top -> visit(top, e -> {
+        s.expressions().forEach(e -> readSlots(e, visitor));
+    }
+
+    /** Visits every slot an expression reads. */
+    public static void readSlots(Expr top, Consumer<Slot> visitor) {
+        visit(top, e -> {
             if (e instanceof Expr.Read r) {
                 visitor.accept(r.slot());
             } else if (e instanceof Expr.At a) {
                 visitor.accept(a.array());
             }
-        }));
+        });
     }
 
     /** Visits an expression and all within it. */
