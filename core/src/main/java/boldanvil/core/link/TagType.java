@@ -1,7 +1,6 @@
 package boldanvil.core.link;
 
 import boldanvil.core.program.Type;
-import java.math.BigInteger;
 import java.util.Locale;
 import java.util.Optional;
 
@@ -17,8 +16,8 @@ public enum TagType {
     DINT(Type.INT32, 32),
     UDINT(Type.UINT32, 32),
     DWORD(Type.UINT32, 32),
-    LINT(null, 64),
-    ULINT(null, 64),
+    LINT(Type.INT64, 64),
+    ULINT(Type.UINT64, 64),
     REAL(Type.FLOAT32, 32),
     LREAL(Type.FLOAT64, 64),
     /** Seconds. */
@@ -33,9 +32,9 @@ public enum TagType {
         this.bits = bits;
     }
 
-    /** The type of the IR that holds every value of it; empty for texts and for integers of 64 bits. */
+    /** The type of sheets that holds every value of it; empty for texts and for integers of 64 bits. */
     public Optional<Type> type() {
-        return Optional.ofNullable(type);
+        return Optional.ofNullable(type).filter(t -> !t.isWide());
     }
 
     /** Its size; 0 for a text. */
@@ -61,16 +60,15 @@ public enum TagType {
         if (!(value instanceof Number n)) {
             throw new IllegalArgumentException("a " + this + " is a number");
         }
-        double x = n.doubleValue();
-        if (isWhole() && (x != Math.rint(x) || type != null && (x < type.least() || x > type.greatest()))) {
+        if (isWhole() && !type.holds(n)) {
             throw new IllegalArgumentException("a " + this + " does not have the value " + value);
         }
         return n;
     }
 
-    /** An unsigned integer of 64 bits as a value: a {@link Long}, or a {@link java.math.BigInteger} where that is too small. */
-    public static Number unsigned(long bits) {
-        return bits >= 0 ? (Number) bits : new BigInteger(Long.toUnsignedString(bits));
+    /** The value of this type of whole numbers that is nearest to a number; 0 for one that is not a number. */
+    public Number nearest(double value) {
+        return type.exact(type.bits(type.convert(Math.rint(value))));
     }
 
     /** The type with a name; STRING with any length, and every other name of a number or text as far as it is known. */

@@ -3,7 +3,6 @@ package boldanvil.core.plc;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.program.Type;
 import boldanvil.core.text.PlcProgram.Variable;
-import java.math.BigInteger;
 
 /**
  * Reads and sets the variables of a running program. A value is a {@link Boolean}, a {@link Long} for integers, a {@link Double} for real
@@ -26,7 +25,7 @@ final class PlcMemory {
         }
         if (v.carried().isWide()) {
             long bits = v.bit() < 0 ? instance.whole(v.slot(), v.element()) : bits(instance, v);
-            return v.carried() == Type.INT64 || bits >= 0 ? (Object) bits : new BigInteger(Long.toUnsignedString(bits));
+            return v.carried().exact(bits);
         }
         double x = number(instance, v);
         return v.carried() == Type.BOOL ? (Object) (x != 0) : v.carried().isFloat() ? (Object) x : (Object) (long) x;
@@ -70,8 +69,8 @@ final class PlcMemory {
             return;
         }
         double x = checked(v, value);
-        if (v.carried().isWide() && value instanceof Number n && !(n instanceof Double)) {
-            setBits(instance, v, n.longValue());
+        if (v.carried().isWide() && value instanceof Number n) {
+            setBits(instance, v, v.carried().bits(n));
         } else {
             set(instance, v, x);
         }
@@ -84,8 +83,7 @@ final class PlcMemory {
             case Number n when v.carried() != Type.BOOL -> n.doubleValue();
             default -> throw new IllegalArgumentException(v.path() + " is a " + v.type());
         };
-        if (v.carried().isInteger() && (x != Math.rint(x) || x < v.carried().least()
-                || x > (v.carried() == Type.UINT64 ? Type.MOST_UINT64 : v.carried().greatest()))) {
+        if (v.carried().isInteger() && !(value instanceof Number n && v.carried().holds(n))) {
             throw new IllegalArgumentException(v.path() + " is a " + v.type() + ", which does not have the value " + value);
         }
         return x;

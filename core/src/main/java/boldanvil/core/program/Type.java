@@ -1,5 +1,7 @@
 package boldanvil.core.program;
 
+import java.math.BigInteger;
+
 /** The scalar types of the IR. */
 public enum Type {
     BOOL(1, "bool", 0, 1),
@@ -105,6 +107,32 @@ public enum Type {
             case INT64 -> UINT64;
             default -> this;
         };
+    }
+
+    /** Whether a number is exactly a value of this integer type. */
+    public boolean holds(Number n) {
+        return switch (n) {
+            case Double d -> holds(d.doubleValue());
+            case Float f -> holds(f.doubleValue());
+            case BigInteger b when this == UINT64 -> b.signum() >= 0 && b.bitLength() <= 64;
+            case BigInteger b -> b.bitLength() <= 63 && least <= b.longValue() && b.longValue() <= greatest;
+            default -> least <= n.longValue() && n.longValue() <= greatest;
+        };
+    }
+
+    private boolean holds(double v) {
+        boolean low = isWide() ? v < (this == INT64 ? 0x1p63 : MOST_UINT64) : v <= greatest;
+        return v == Math.rint(v) && v >= least && low;
+    }
+
+    /** The bits of a number that this integer type {@linkplain #holds holds}. */
+    public long bits(Number n) {
+        return n instanceof Double || n instanceof Float ? bits(n.doubleValue()) : n.longValue();
+    }
+
+    /** The value of the bits of an integer type, exact: a {@link Long}, or a {@link BigInteger} where that is too small. */
+    public Number exact(long bits) {
+        return this != UINT64 || bits >= 0 ? (Number) bits : new BigInteger(Long.toUnsignedString(bits));
     }
 
     /** The bits of a value of an integer type, those to the left of it as its sign has it. */

@@ -33,17 +33,13 @@ public record Scale(double factor, double offset) {
     /**
      * What the PLC is to hold for a signal: rounded to the nearest whole number for an integer, and as near as its type has it.
      *
-     * @return a {@link Boolean}, a {@link Long} or a {@link Double}
+     * @return a {@link Boolean}, a {@link Double}, or a whole number
      */
     public Object held(double signal, TagType type) {
         if (type == TagType.BOOL) {
             return signal != 0;
         }
         double v = this.equals(NONE) ? signal : (signal - offset) / factor;
-        var carried = type.type();
-        if (carried.isPresent() && carried.get().isInteger()) {
-            return (long) Math.clamp(Math.rint(v), (double) carried.get().least(), (double) carried.get().greatest());
-        }
-        return type == TagType.LINT || type == TagType.ULINT ? (Object) (long) Math.rint(v) : (Object) v;
+        return type.isWhole() ? type.nearest(v) : (Object) v;
     }
 }

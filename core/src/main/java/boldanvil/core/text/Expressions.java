@@ -86,11 +86,7 @@ final class Expressions {
     }
 
     static boolean fits(double v, TextType t) {
-        if (t.type() == Type.UINT64) {
-            return v == Math.rint(v) && v >= 0 && v < Type.MOST_UINT64;
-        }
-        return t.isReal() || t == TextType.TIME && v == 0 || t.isInteger() && v == Math.rint(v) && v >= t.type().least()
-                && v <= t.type().greatest();
+        return t.isReal() || t == TextType.TIME && v == 0 || t.isInteger() && t.type().holds(v);
     }
 
     /** A constant whole number. */

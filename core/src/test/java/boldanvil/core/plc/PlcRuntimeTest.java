@@ -6,6 +6,7 @@ import static org.assertj.core.api.Assertions.assertThatThrownBy;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.text.PlcProgram;
 import boldanvil.core.text.PlcProgram.Surroundings;
+import java.math.BigInteger;
 import java.util.Map;
 import org.junit.jupiter.api.Test;
 
@@ -50,6 +51,18 @@ class PlcRuntimeTest {
         assertThat(again.read("p.hours")).isEqualTo(0.0);
         again.advance(30_000_000);
         assertThat(again.read("p.first")).isEqualTo(1L);
+    }
+
+    @Test
+    void anIntegerThatDoesNotFitIsRefusedToTheLastBit() {
+        var r = running("PROGRAM p VAR u : ULINT; l : LINT; END_VAR END_PROGRAM");
+        var beyond = BigInteger.ONE.shiftLeft(64);
+        r.write("p.u", beyond.subtract(BigInteger.ONE));
+        assertThat(r.read("p.u")).isEqualTo(beyond.subtract(BigInteger.ONE));
+        assertThatThrownBy(() -> r.write("p.u", beyond)).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> r.write("p.u", -1L)).isInstanceOf(FindingException.class);
+        assertThatThrownBy(() -> r.write("p.l", beyond.shiftRight(1))).isInstanceOf(FindingException.class);
+        assertThat(r.read("p.l")).isEqualTo(0L);
     }
 
     @Test

@@ -2,6 +2,9 @@ package boldanvil.core.program;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.math.BigDecimal;
+import java.math.BigInteger;
+import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -29,6 +32,26 @@ class TypeTest {
     @EnumSource(Type.class)
     void labelsFindTheirType(Type type) {
         assertThat(Type.labelled(type.label())).as("sheets have no integers of 64 bits").isEqualTo(type.isWide() ? null : type);
+    }
+
+    @ParameterizedTest
+    @EnumSource(value = Type.class, names = {"BOOL", "FLOAT32", "FLOAT64"}, mode = EnumSource.Mode.EXCLUDE)
+    void anIntegerHoldsWhatItsBitsGiveBack(Type type) {
+        for (int shift = 0; shift <= 65; shift++) {
+            for (long offset = -2; offset <= 2; offset++) {
+                for (BigInteger v : List.of(BigInteger.ONE.shiftLeft(shift).add(BigInteger.valueOf(offset)),
+                        BigInteger.ONE.shiftLeft(shift).add(BigInteger.valueOf(offset)).negate())) {
+                    boolean held = new BigInteger(type.exact(type.wrap(v.longValue())).toString()).equals(v);
+                    assertThat(type.holds(v)).as(type + " " + v).isEqualTo(held);
+                    if (v.bitLength() < 64) {
+                        assertThat(type.holds(v.longValue())).as(type + " " + v).isEqualTo(held);
+                    }
+                    if (new BigDecimal(v.doubleValue()).toBigInteger().equals(v)) {
+                        assertThat(type.holds(v.doubleValue())).as(type + " " + v).isEqualTo(held);
+                    }
+                }
+            }
+        }
     }
 
     @Test

@@ -4,6 +4,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.link.Tag;
 import boldanvil.core.link.TagType;
+import boldanvil.core.program.Type;
 import java.nio.charset.StandardCharsets;
 import java.util.Locale;
 import java.util.regex.Pattern;
@@ -84,7 +85,7 @@ public record ModbusAddress(Table table, int number, int words, boolean swapped)
             case REAL -> (double) Float.intBitsToFloat((int) bits);
             case LREAL, TIME -> Double.longBitsToDouble(bits);
             case LINT -> bits;
-            case ULINT -> TagType.unsigned(bits);
+            case ULINT -> Type.UINT64.exact(bits);
             default -> type.type().orElseThrow().wrap(bits);
         };
     }

@@ -7,6 +7,7 @@ import static org.eclipse.milo.opcua.stack.core.types.builtin.unsigned.Unsigned.
 
 import boldanvil.core.link.Reading;
 import boldanvil.core.link.TagType;
+import boldanvil.core.program.Type;
 import java.util.Map;
 import java.util.Optional;
 import org.eclipse.milo.opcua.stack.core.NodeIds;
@@ -103,7 +104,7 @@ public final class OpcUaValues {
             case Double x when t == TagType.TIME -> x / 1e3;
             case Double x when t == TagType.LREAL -> x;
             case Float x when t == TagType.REAL || t == TagType.LREAL -> (double) x;
-            case ULong n when t.isWhole() -> TagType.unsigned(n.longValue());
+            case ULong n when t.isWhole() -> Type.UINT64.exact(n.longValue());
             case UNumber n when t.isWhole() -> n.longValue();
             case Number n when t.isWhole() && !(n instanceof Double) && !(n instanceof Float) -> n.longValue();
             case null, default -> null;
