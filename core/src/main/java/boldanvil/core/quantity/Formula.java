@@ -7,6 +7,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.DoubleBinaryOperator;
 import java.util.function.DoubleUnaryOperator;
+import java.util.function.Function;
 
 /**
  * An expression in a parameter field. Numbers may carry a unit ({@code 0.9 mH}, {@code 1.65 V}), names are project
@@ -28,21 +29,29 @@ public final class Formula {
     private static final Map<String, DoubleBinaryOperator> FUNCTIONS_2 =
             Map.of("min", Math::min, "max", Math::max, "atan2", Math::atan2);
 
-    private final String text;
+    private static final Set<String> WORDS = Set.of("and", "or", "not", "between");
+    private static final Map<String, DoubleBinaryOperator> RELATIONS = Map.of("<", (x, y) -> x < y ? 1 : 0, "<=", (x, y) -> x <= y ? 1 : 0,
+            "≤", (x, y) -> x <= y ? 1 : 0, ">", (x, y) -> x > y ? 1 : 0, ">=", (x, y) -> x >= y ? 1 : 0, "≥", (x, y) -> x >= y ? 1 : 0,
+            "=", (x, y) -> x == y ? 1 : 0, "<>", (x, y) -> x != y ? 1 : 0, "≠", (x, y) -> x != y ? 1 : 0);
+
+    private final FormulaScanner in;
     private final Map<String, Quantity> variables;
     private final Set<String> used = new TreeSet<>();
     /** Where variables are named, by their start. */
     private final Map<Integer, String> named = new java.util.TreeMap<>();
-    private int at;
     private int depth;
     private int rows;
+    private Function<String, Live> signals = _ -> null;
+    private int signalsRead;
+    /** Whether relations and what joins them are understood. */
+    private boolean conditional;
     /** Whether kinds are left unchecked, where only names matter. */
     private boolean lenient;
     /** Whether a sign stands before what is read next. */
     private boolean minus;
 
-    private Formula(String text, Map<String, Quantity> variables) {
-        this.text = text;
+    private Formula(String text, Map<String, Quantity> variables, Set<String> words) {
+        in = new FormulaScanner(text, variables.keySet(), words);
         this.variables = variables;
     }
 
@@ -86,15 +95,33 @@ public final class Formula {
 
     /** Evaluates a text to a list of values with their kinds. */
     public static List<Quantity> quantities(String text, Map<String, Quantity> variables) {
-        var f = new Formula(checked(text), variables);
+        var f = new Formula(checked(text), variables, Set.of());
         var values = f.list();
-        f.end();
-        return values;
+        f.in.end();
+        return values.stream().map(v -> new Quantity(v.now(), v.dimension())).toList();
+    }
+
+    /**
+     * Reads an expression over values that change. Besides what is said above it may compare with {@code < <= > >= = <>}, state a band as
+     * {@code x = 5 mm ± 1 mm} or {@code x between 1 mm and 5 mm}, and join conditions with {@code and}, {@code or} and {@code not}; a
+     * condition is 1 or 0.
+     *
+     * @param variables values by name
+     * @param signals what a name that may contain dots stands for; null for what is none
+     * @throws FormulaException as {@link #evaluate}
+     */
+    public static Live live(String text, Map<String, Quantity> variables, Function<String, Live> signals) {
+        var f = new Formula(checked(text), variables, WORDS);
+        f.signals = signals;
+        f.conditional = true;
+        Live v = f.either();
+        f.in.end();
+        return v;
     }
 
     /** Number of inner lists in a text such as {@code [[1, 2], [3, 4]]}; 1 for a plain list. */
     public static int rows(String text, Map<String, Quantity> variables) {
-        var f = new Formula(checked(text), variables);
+        var f = new Formula(checked(text), variables, Set.of());
         f.list();
         return Math.max(1, f.rows);
     }
@@ -125,7 +152,7 @@ public final class Formula {
     private static Formula read(String text, Set<String> known) {
         var values = new java.util.HashMap<String, Quantity>();
         known.forEach(k -> values.put(k, Quantity.bare(1)));
-        var f = new Formula(text.length() > MAX_LENGTH ? "" : text, values);
+        var f = new Formula(text.length() > MAX_LENGTH ? "" : text, values, Set.of());
         f.lenient = true;
         try {
             f.list();
@@ -147,43 +174,134 @@ public final class Formula {
         return text;
     }
 
-    private List<Quantity> list() {
-        skip();
-        if (!eat('[')) {
+    private List<Live> list() {
+        in.skip();
+        if (!in.eat('[')) {
             return List.of(sum());
         }
-        List<Quantity> values = new ArrayList<>();
-        if (eat(']')) {
+        List<Live> values = new ArrayList<>();
+        if (in.eat(']')) {
             return values;
         }
         do {
-            skip();
-            if (eat('[')) {
+            in.skip();
+            if (in.eat('[')) {
                 do {
                     values.add(sum());
-                } while (eat(','));
-                expect(']');
+                } while (in.eat(','));
+                in.expect(']');
                 rows++;
             } else {
                 values.add(sum());
             }
-        } while (eat(','));
-        expect(']');
+        } while (in.eat(','));
+        in.expect(']');
         return values;
     }
 
-    private Quantity sum() {
-        if (++depth > MAX_DEPTH) {
-            throw error("Brackets are nested deeper than " + MAX_DEPTH + ".");
+    private Live bracket() {
+        return conditional ? either() : sum();
+    }
+
+    private Live either() {
+        Live v = both();
+        while (in.word("or")) {
+            Live b = both();
+            v = logic(v, "or").with(logic(b, "or"), (x, y) -> x != 0 || y != 0 ? 1 : 0, null);
         }
-        Quantity v = product();
+        return v;
+    }
+
+    private Live both() {
+        Live v = negated();
+        while (in.word("and")) {
+            Live b = negated();
+            v = logic(v, "and").with(logic(b, "and"), (x, y) -> x != 0 && y != 0 ? 1 : 0, null);
+        }
+        return v;
+    }
+
+    private Live negated() {
+        if (!in.word("not")) {
+            return relation();
+        }
+        if (++depth > MAX_DEPTH) {
+            throw in.error("Negations are nested deeper than " + MAX_DEPTH + ".");
+        }
+        Live v = logic(negated(), "not").mapped(x -> x == 0 ? 1 : 0, null);
+        depth--;
+        return v;
+    }
+
+    private Live logic(Live v, String word) {
+        if (v.dimension() != null && !v.dimension().isNone()) {
+            throw in.error("'" + word + "' joins conditions, but this is " + v.dimension().label() + ".");
+        }
+        return v;
+    }
+
+    private Live relation() {
+        Live v = sum();
+        if (in.word("between")) {
+            Live low = sum();
+            if (!in.word("and")) {
+                throw in.error("'between' needs two values, joined by 'and'.");
+            }
+            Live high = sum();
+            requireUnit(v, low);
+            requireUnit(v, high);
+            Live above = v.with(low, (x, y) -> x >= y ? 1 : 0, common(v, low));
+            Live below = v.with(high, (x, y) -> x <= y ? 1 : 0, common(v, high));
+            return above.with(below, (x, y) -> x * y, null);
+        }
+        String op = relationAt();
+        if (op.isEmpty()) {
+            return v;
+        }
+        in.at += op.length();
+        Live b = sum();
+        Dimension d = common(v, b);
+        requireUnit(v, b);
+        if (op.equals("=") && (in.eat('±') || in.eat("+-"))) {
+            Live tolerance = sum();
+            common(new Live(v.value(), d), tolerance);
+            return v.with(b, (x, y) -> Math.abs(x - y), d).with(tolerance, (x, y) -> x <= y ? 1 : 0, null);
+        }
+        return v.with(b, RELATIONS.get(op), null);
+    }
+
+    /** A quantity is compared with a bare number only where that is 0: of others the unit would be a guess. */
+    private void requireUnit(Live a, Live b) {
+        Live bare = a.dimension() == null ? a : b;
+        Dimension kind = a.dimension() == null ? b.dimension() : a.dimension();
+        if (bare.dimension() == null && kind != null && !kind.isNone() && bare.now() != 0) {
+            throw in.error("It is compared with " + kind.label() + ", so it needs a unit.");
+        }
+    }
+
+    /** The sign of a relation that stands here; empty for none. */
+    private String relationAt() {
+        in.skip();
+        for (int length = 2; length > 0; length--) {
+            if (in.at + length <= in.text.length() && RELATIONS.containsKey(in.text.substring(in.at, in.at + length))) {
+                return in.text.substring(in.at, in.at + length);
+            }
+        }
+        return "";
+    }
+
+    private Live sum() {
+        if (++depth > MAX_DEPTH) {
+            throw in.error("Brackets are nested deeper than " + MAX_DEPTH + ".");
+        }
+        Live v = product();
         while (true) {
-            if (eat('+')) {
-                Quantity b = product();
-                v = new Quantity(v.value() + b.value(), common(v, b));
-            } else if (eat('-')) {
-                Quantity b = product();
-                v = new Quantity(v.value() - b.value(), common(v, b));
+            if (in.eat('+')) {
+                Live b = product();
+                v = v.with(b, Double::sum, common(v, b));
+            } else if (in.eat('-')) {
+                Live b = product();
+                v = v.with(b, (x, y) -> x - y, common(v, b));
             } else {
                 depth--;
                 return v;
@@ -192,18 +310,18 @@ public final class Formula {
     }
 
     /** The kind two values have in common; a bare number takes the other's. */
-    private Dimension common(Quantity a, Quantity b) {
+    private Dimension common(Live a, Live b) {
         if (a.dimension() == null || b.dimension() == null) {
             return a.dimension() == null ? b.dimension() : a.dimension();
         }
         if (!a.dimension().fits(b.dimension()) && !lenient) {
-            throw error("The units differ: " + a.dimension().label() + " and " + b.dimension()
+            throw in.error("The units differ: " + a.dimension().label() + " and " + b.dimension()
                     .label() + ", which cannot be added or compared.");
         }
         return a.dimension();
     }
 
-    private static Dimension product(Quantity a, Quantity b, boolean over) {
+    private static Dimension product(Live a, Live b, boolean over) {
         if (a.dimension() == null && b.dimension() == null) {
             return null;
         }
@@ -212,103 +330,109 @@ public final class Formula {
         return over ? x.over(y) : x.times(y);
     }
 
-    private Quantity product() {
-        Quantity v = signed();
+    private Live product() {
+        Live v = signed();
         while (true) {
-            if (eat('*') || eat('·')) {
-                Quantity b = signed();
-                v = new Quantity(v.value() * b.value(), product(v, b, false));
-            } else if (eat('/')) {
-                Quantity b = signed();
-                v = new Quantity(v.value() / b.value(), product(v, b, true));
+            if (in.eat('*') || in.eat('·')) {
+                Live b = signed();
+                v = v.with(b, (x, y) -> x * y, product(v, b, false));
+            } else if (in.eat('/')) {
+                Live b = signed();
+                v = v.with(b, (x, y) -> x / y, product(v, b, true));
             } else {
                 return v;
             }
         }
     }
 
-    private Quantity signed() {
+    private Live signed() {
         boolean negative = false;
         while (true) {
-            if (eat('-')) {
+            if (in.eat('-')) {
                 negative = !negative;
-            } else if (!eat('+')) {
+            } else if (!in.eat('+')) {
                 break;
             }
         }
         minus = negative;
-        Quantity v = atom();
+        Live v = atom();
         negative = minus;
-        if (eat('^')) {
+        if (in.eat('^')) {
             if (++depth > MAX_DEPTH) {
-                throw error("Powers are nested deeper than " + MAX_DEPTH + ".");
+                throw in.error("Powers are nested deeper than " + MAX_DEPTH + ".");
             }
-            Quantity n = signed();
+            int before = signalsRead;
+            Live n = signed();
             depth--;
             number(n, "An exponent");
             var d = v.dimension();
-            v = new Quantity(Math.pow(v.value(), n.value()), d == null ? null : d.power(n.value()));
+            if (d != null && !d.isNone() && signalsRead != before) {
+                throw in.error("The exponent of " + d.label() + " must be constant.");
+            }
+            v = v.with(n, Math::pow, d == null || d.isNone() ? d : d.power(n.now()));
         }
-        return negative ? new Quantity(-v.value(), v.dimension()) : v;
+        return negative ? v.mapped(x -> -x, v.dimension()) : v;
     }
 
-    private void number(Quantity q, String what) {
+    private void number(Live q, String what) {
         if (q.dimension() != null && !q.dimension().isNone() && !lenient) {
-            throw error(what + " must be a pure number, not " + q.dimension().label() + ".");
+            throw in.error(what + " must be a pure number, not " + q.dimension().label() + ".");
         }
     }
 
-    private Quantity atom() {
-        skip();
-        if (eat('(')) {
+    private Live atom() {
+        in.skip();
+        if (in.eat('(')) {
             boolean outer = minus;
-            Quantity v = sum();
+            Live v = bracket();
             minus = outer;
-            expect(')');
+            in.expect(')');
             return v;
         }
-        if (at < text.length() && (isDigit(text.charAt(at)) || text.charAt(at) == '.')) {
-            double number = number();
-            Unit unit = unit();
+        if (in.at < in.text.length() && (FormulaScanner.isDigit(in.text.charAt(in.at)) || in.text.charAt(in.at) == '.')) {
+            double number = in.number();
+            Unit unit = in.unit();
             if (unit == null) {
-                return Quantity.bare(number);
+                return Live.bare(number);
             }
             // A sign belongs to the number where 0 is not 0 in SI: −5 °C.
             boolean below = minus && !unit.isPlain();
             minus &= !below;
-            return new Quantity(unit.toSi(below ? -number : number), unit.dimension());
+            double si = unit.toSi(below ? -number : number);
+            return new Live(() -> si, unit.dimension());
         }
-        int start = at;
-        String name = name();
+        int start = in.at;
+        String name = in.name();
         if (name.isEmpty()) {
-            throw error(at >= text.length() ? "The expression is incomplete." : "'" + text.charAt(at) + "' was not expected.");
+            throw in.error(in.at >= in.text.length() ? "The expression is incomplete." : "'" + in.text.charAt(in.at)
+                    + "' was not expected.");
         }
         return named(name, start);
     }
 
-    private Quantity named(String name, int start) {
-        if (eat('(')) {
+    private Live named(String name, int start) {
+        if (in.eat('(')) {
             boolean outer = minus;
-            Quantity first = sum();
-            Quantity v;
+            Live first = sum();
+            Live v;
             if (FUNCTIONS.containsKey(name)) {
-                double y = FUNCTIONS.get(name).applyAsDouble(first.value());
+                var function = FUNCTIONS.get(name);
                 if (OF_NUMBERS.contains(name)) {
                     number(first, "The argument of " + name);
-                    v = Quantity.bare(y);
+                    v = first.mapped(function, null);
                 } else {
-                    v = new Quantity(y, first.dimension() != null && name.equals("sqrt") ? first.dimension().power(0.5)
+                    v = first.mapped(function, first.dimension() != null && name.equals("sqrt") ? first.dimension().power(0.5)
                             : first.dimension());
                 }
             } else if (FUNCTIONS_2.containsKey(name)) {
-                expect(',');
-                Quantity second = sum();
+                in.expect(',');
+                Live second = sum();
                 Dimension d = common(first, second);
-                v = new Quantity(FUNCTIONS_2.get(name).applyAsDouble(first.value(), second.value()), name.equals("atan2") ? null : d);
+                v = first.with(second, FUNCTIONS_2.get(name), name.equals("atan2") ? null : d);
             } else {
                 throw new FormulaException("There is no function '" + name + "'.", start);
             }
-            expect(')');
+            in.expect(')');
             minus = outer;
             return v;
         }
@@ -316,134 +440,20 @@ public final class Formula {
         named.put(start, name);
         Quantity value = variables.get(name);
         if (value != null) {
-            return value;
+            return Live.of(value);
+        }
+        Live signal = signals.apply(name);
+        if (signal != null) {
+            signalsRead++;
+            return signal;
         }
         switch (name) {
-            case "pi": return Quantity.bare(Math.PI);
-            case "true", "on": return Quantity.bare(1);
-            case "false", "off": return Quantity.bare(0);
-            case "inf": return Quantity.bare(Double.POSITIVE_INFINITY);
-            default: throw new FormulaException("'" + name + "' is not a variable of this project.", start);
+            case "pi": return Live.bare(Math.PI);
+            case "true", "on": return Live.bare(1);
+            case "false", "off": return Live.bare(0);
+            case "inf": return Live.bare(Double.POSITIVE_INFINITY);
+            default: throw new FormulaException("'" + name + (conditional ? "' is neither a signal that is recorded nor a variable."
+                    : "' is not a variable of this project."), start);
         }
-    }
-
-    private static boolean isDigit(char c) {
-        return c >= '0' && c <= '9';
-    }
-
-    private double number() {
-        int start = at;
-        while (at < text.length() && (isDigit(text.charAt(at)) || text.charAt(at) == '.')) {
-            at++;
-        }
-        int mark = at;
-        if (at < text.length() && (text.charAt(at) == 'e' || text.charAt(at) == 'E')) {
-            at++;
-            if (at < text.length() && (text.charAt(at) == '-' || text.charAt(at) == '+')) {
-                at++;
-            }
-            if (at < text.length() && isDigit(text.charAt(at))) {
-                while (at < text.length() && isDigit(text.charAt(at))) {
-                    at++;
-                }
-            } else {
-                at = mark;
-            }
-        }
-        try {
-            return Double.parseDouble(text.substring(start, at));
-        } catch (NumberFormatException e) {
-            throw new FormulaException("'" + text.substring(start, at) + "' is not a number.", start);
-        }
-    }
-
-    /** The unit that follows a number; null when none does. */
-    private Unit unit() {
-        skip();
-        if (!isUnitStart(at) || nextIsVariable(at)) {
-            return null;
-        }
-        int length = Units.length(text.substring(at, variableFrom(at)));
-        if (length == 0) {
-            throw error("'" + symbolAt(at) + "' is neither a unit nor a variable.");
-        }
-        Unit u = Units.find(text.substring(at, at + length)).orElseThrow();
-        at += length;
-        return u;
-    }
-
-    /** Where the first name from here on begins that is a variable, which ends a unit. */
-    private int variableFrom(int from) {
-        int i = from;
-        while (i < text.length()) {
-            if (isUnitStart(i)) {
-                String symbol = symbolAt(i);
-                if (variables.containsKey(symbol)) {
-                    return i;
-                }
-                i += Math.max(1, symbol.length());
-            } else {
-                i++;
-            }
-        }
-        return i;
-    }
-
-    private boolean isUnitStart(int from) {
-        return from < text.length() && (Character.isLetter(text.charAt(from)) || text.charAt(from) == '%'
-                || text.charAt(from) == '°');
-    }
-
-    private boolean nextIsVariable(int from) {
-        return variables.containsKey(symbolAt(from));
-    }
-
-    private String symbolAt(int from) {
-        int end = from;
-        while (end < text.length() && (Character.isLetterOrDigit(text.charAt(end)) || "%°_".indexOf(text.charAt(end)) >= 0)
-                && "²³".indexOf(text.charAt(end)) < 0) {
-            end++;
-        }
-        return text.substring(from, end);
-    }
-
-    private String name() {
-        int start = at;
-        while (at < text.length() && (Character.isLetterOrDigit(text.charAt(at)) || text.charAt(at) == '_')) {
-            at++;
-        }
-        return text.substring(start, at);
-    }
-
-    private boolean eat(char c) {
-        skip();
-        if (at < text.length() && text.charAt(at) == c) {
-            at++;
-            return true;
-        }
-        return false;
-    }
-
-    private void expect(char c) {
-        if (!eat(c)) {
-            throw error("'" + c + "' is missing.");
-        }
-    }
-
-    private void end() {
-        skip();
-        if (at < text.length()) {
-            throw error("'" + text.substring(at) + "' was not expected here.");
-        }
-    }
-
-    private void skip() {
-        while (at < text.length() && Character.isWhitespace(text.charAt(at))) {
-            at++;
-        }
-    }
-
-    private FormulaException error(String message) {
-        return new FormulaException(message, at);
     }
 }
