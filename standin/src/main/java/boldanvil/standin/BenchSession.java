@@ -22,6 +22,7 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.RunLoop;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.trial.Playing;
 import java.io.IOException;
 import java.lang.foreign.Arena;
 import java.nio.file.Path;
@@ -58,6 +59,8 @@ final class BenchSession implements AutoCloseable {
     private final Arena arena = Arena.ofShared();
     private final Set<String> bitten = ConcurrentHashMap.newKeySet();
     private final String token;
+    private final Map<String, Instance> instances = new LinkedHashMap<>();
+    private volatile Playing playing;
     private volatile Conductor conductor;
     private volatile RunLoop loop;
     private volatile Thread thread;
@@ -156,7 +159,6 @@ final class BenchSession implements AutoCloseable {
         if (conductor != null) {
             throw FindingException.of(Place.bench(""), "The rig is prepared already.", "Load it again, or start another bench process.");
         }
-        Map<String, Instance> instances = new LinkedHashMap<>();
         for (String part : review.system().parts().keySet()) {
             instances.put(part, instance(part, review.system().program(part).orElseThrow(), images, plcs));
         }
@@ -260,6 +262,18 @@ final class BenchSession implements AutoCloseable {
             }
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
+        }
+    }
+
+    /** Has the rig play a trial once it runs. */
+    void play(Playing.Order order) {
+        playing = Playing.begin(review.project(), review.system(), instances, conductor(), order);
+    }
+
+    /** Answers the question of the trial that waits. */
+    void answer(boolean yes) {
+        if (playing != null) {
+            playing.answer(yes);
         }
     }
 
@@ -437,6 +451,12 @@ final class BenchSession implements AutoCloseable {
             collectFaults();
         }
         s.put("ended", ended);
+        if (playing != null) {
+            if (ended) {
+                playing.ended(loop.nowNanos() / 1e9);
+            }
+            s.put("trial", playing.progress());
+        }
         s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull)
                 .mapToLong(Processor::missed).sum());
         collectOverruns();
@@ -459,6 +479,9 @@ final class BenchSession implements AutoCloseable {
     /** Ends the loop; measured values still reach their masters. */
     void stop() {
         Thread ticks = thread;
+        if (playing != null) {
+            playing.leave();
+        }
         if (ticks != null) {
             end();
             try {

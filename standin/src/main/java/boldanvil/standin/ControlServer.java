@@ -6,6 +6,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.trial.Playing;
 import java.io.IOException;
 import java.nio.file.Path;
 import java.util.ArrayList;
@@ -150,6 +151,8 @@ final class ControlServer extends ControlChannel {
                     r.path("speed").asDouble(1) <= 0 ? Double.POSITIVE_INFINITY : r.path("speed").asDouble(1), changes(r));
             case "drive" -> session().drive(text(r, "address"), stimulus(r.path("stimulus")));
             case "release" -> session().release(text(r, "address"));
+            case "play" -> session().play(order(r));
+            case "answer" -> session().answer(r.path("yes").asBoolean(false));
             case "guard" -> session().guard(guards(r));
             case "reset" -> session().reset();
             case "pause" -> session().pause(true);
@@ -179,6 +182,12 @@ final class ControlServer extends ControlChannel {
 
     private static String text(JsonNode r, String key) {
         return r.path(key).asString("");
+    }
+
+    private static Playing.Order order(JsonNode r) {
+        Map<String, Boolean> answers = new LinkedHashMap<>();
+        r.path("answers").properties().forEach(e -> answers.put(e.getKey(), e.getValue().asBoolean(false)));
+        return new Playing.Order(text(r, "trial"), answers, r.path("attended").asBoolean(false));
     }
 
     private static Stimulus stimulus(JsonNode n) {

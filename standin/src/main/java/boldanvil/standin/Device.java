@@ -185,7 +185,7 @@ final class Device {
         if (r == null) {
             throw FindingException.of(board.title(), "The device is not running.", "Start the rig first.");
         }
-        r.restart();
+        r.reset();
     }
 
     /** Whether a program was started and has not been stopped. */

@@ -194,8 +194,9 @@ final class DeviceInstance implements Instance {
         halted = true;
     }
 
-    /** Restarts the program, as a reset by command does; what waits on the wires stays. */
-    void restart() {
+    /** As a reset by command does; what waits on the wires stays. */
+    @Override
+    public void reset() {
         halted = false;
         safeNow = false;
         call(start);

@@ -101,6 +101,15 @@ final class PlcInstance implements Instance, AutoCloseable {
         }
     }
 
+    /** As the power of a PLC that comes back: what is retained stays. */
+    @Override
+    public void reset() {
+        sent.clear();
+        if (control != null) {
+            control.ask("warm", Map.of());
+        }
+    }
+
     @Override
     public void sample() {
         // A part on a PLC has nothing that is computed between its scans.

@@ -18,6 +18,7 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
+import boldanvil.core.trial.Playing;
 import boldanvil.core.user.Log;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -56,6 +57,7 @@ public final class BenchRun extends RigRun {
     private final LongAdder rows = new LongAdder();
     private volatile List<String> driven = List.of();
     private final List<Intervention> interventions = new CopyOnWriteArrayList<>();
+    private volatile Playing.Progress trial = Playing.Progress.NONE;
     private volatile Health health = Health.NONE;
     private long ratedAt = System.nanoTime();
     private long ratedRows;
@@ -218,6 +220,9 @@ public final class BenchRun extends RigRun {
         for (JsonNode f : s.path("findings")) {
             found.add(FindingMessage.read(f));
         }
+        if (s.has("trial")) {
+            trial = MAPPER.treeToValue(s.path("trial"), Playing.Progress.class);
+        }
         long dropped = s.path("dropped").asLong(0) + links.values().stream().mapToLong(DeviceLink::lost).sum() + store.lost();
         note(s.path("health"), dropped);
         if (dropped > 0 && found.stream().noneMatch(f -> f.place().equals(LINK))) {
@@ -252,6 +257,21 @@ public final class BenchRun extends RigRun {
             ratedAt = now;
         }
         health = new Health(parts, overruns, lost, rate, h.path("drift").asDouble(0));
+    }
+
+    @Override
+    public void play(Playing.Order order) {
+        process.control().ask("play", Map.of("trial", order.trial(), "answers", order.answers(), "attended", order.attended()));
+    }
+
+    @Override
+    public Playing.Progress trial() {
+        return trial;
+    }
+
+    @Override
+    public void answer(boolean yes) {
+        process.control().ask("answer", Map.of("yes", yes));
     }
 
     @Override

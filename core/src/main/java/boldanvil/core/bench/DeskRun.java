@@ -18,6 +18,7 @@ import boldanvil.core.simulate.Recorder;
 import boldanvil.core.simulate.RunLoop;
 import boldanvil.core.simulate.SteadyState;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.trial.Playing;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -33,6 +34,7 @@ final class DeskRun extends RigRun {
     private final Map<String, Instance> instances = new LinkedHashMap<>();
     private volatile Thread thread;
     private volatile boolean paused;
+    private volatile Playing playing;
 
     DeskRun(Review review, Rig rig, RunOptions options) {
         super(review, rig);
@@ -50,6 +52,27 @@ final class DeskRun extends RigRun {
         recorder.record(conductor);
         store = recorder.store();
         loop = new RunLoop(conductor, options.endNanos(), options.speed(), this::collectFaults);
+    }
+
+    @Override
+    public void play(Playing.Order order) {
+        playing = Playing.begin(review().project(), review().system(), instances, conductor, order);
+    }
+
+    @Override
+    public Playing.Progress trial() {
+        if (playing == null) {
+            return Playing.Progress.NONE;
+        }
+        if (state() == State.ENDED) {
+            playing.ended(seconds());
+        }
+        return playing.progress();
+    }
+
+    @Override
+    public void answer(boolean yes) {
+        playing.answer(yes);
     }
 
     private void collectFaults() {
@@ -98,6 +121,9 @@ final class DeskRun extends RigRun {
 
     @Override
     public void stop() {
+        if (playing != null) {
+            playing.leave();
+        }
         loop.stop();
         try {
             awaitEnd();

@@ -10,12 +10,26 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
+import boldanvil.core.trial.Playing;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
 
 /** A rig that runs, or is about to. Safe for use by several threads. */
 public interface LiveRun extends AutoCloseable {
+    /**
+     * Plays a trial of the project from the first tick on; before {@link #start}. The run ends with the trial.
+     *
+     * @throws boldanvil.core.finding.FindingException when the trial does not fit the rig
+     */
+    void play(Playing.Order order);
+
+    /** How far the trial is. */
+    Playing.Progress trial();
+
+    /** Answers the question of the trial that waits. */
+    void answer(boolean yes);
+
     /** Where a run is in its life. */
     enum State {
         READY,

@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.TreeMap;
 import java.util.function.BiFunction;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
@@ -18,9 +19,11 @@ import java.util.stream.Stream;
  * @param boards board files the project brings along, as they are written, by name without ending
  * @param library blocks made of sheets that its parts use
  * @param tags tags of PLCs with programs of their own, by part id
+ * @param trials texts of trials and the recorded courses they compare with, by file name
  */
 public record Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
-        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library, Map<String, TagTable> tags) {
+        Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library, Map<String, TagTable> tags,
+        Map<String, String> trials) {
     public Project {
         variables = List.copyOf(variables);
         parts = parts.stream().map(p -> p.with(library)).toList();
@@ -29,11 +32,12 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         patches = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(patches));
         boards = Map.copyOf(boards);
         tags = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(tags));
+        trials = java.util.Collections.unmodifiableMap(new TreeMap<>(trials));
     }
 
     public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
             Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library) {
-        this(name, variables, parts, wires, rigs, patches, bench, boards, library, Map.of());
+        this(name, variables, parts, wires, rigs, patches, bench, boards, library, Map.of(), Map.of());
     }
 
     public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
@@ -62,41 +66,41 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
     }
 
     public Project named(String other) {
-        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library, tags);
+        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library, tags, trials);
     }
 
     public Project withVariables(List<Variable> next) {
-        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library, tags);
+        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library, tags, trials);
     }
 
     public Project withParts(List<Part> next) {
-        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library, tags);
+        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library, tags, trials);
     }
 
     public Project withWires(List<Wire> next) {
-        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library, tags);
+        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library, tags, trials);
     }
 
     public Project withRigs(List<Rig> next) {
-        return new Project(name, variables, parts, wires, next, patches, bench, boards, library, tags);
+        return new Project(name, variables, parts, wires, next, patches, bench, boards, library, tags, trials);
     }
 
     public Project withBench(BenchLayout next) {
-        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library, tags);
+        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library, tags, trials);
     }
 
     public Project withBoards(Map<String, String> next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library, tags);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library, tags, trials);
     }
 
     public Project withLibrary(Library next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next, tags);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next, tags, trials);
     }
 
     public Project withPatch(String partId, Patch patch) {
         var next = new LinkedHashMap<>(patches);
         next.put(partId, patch);
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tags);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tags, trials);
     }
 
     /** The tags of the PLC a part is bound to. */
@@ -110,7 +114,14 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         if (!table.isEmpty() || next.containsKey(partId)) {
             next.put(partId, table);
         }
-        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, next);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, next, trials);
+    }
+
+    /** The same project with another text of a trial or course; one that is empty is written over the former file. */
+    public Project withTrial(String file, String text) {
+        var next = new LinkedHashMap<>(trials);
+        next.put(file, text);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, tags, next);
     }
 
     /** The same project with the patch and the tags of a part that changed its id. */
@@ -119,7 +130,7 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         patches.forEach((id, patch) -> next.put(id.equals(formerPart) ? part : id, patch));
         var tables = new LinkedHashMap<String, TagTable>();
         tags.forEach((id, table) -> tables.put(id.equals(formerPart) ? part : id, table));
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tables);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tables, trials);
     }
 
     /**

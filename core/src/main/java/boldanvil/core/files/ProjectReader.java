@@ -33,11 +33,14 @@ import tools.jackson.databind.JsonNode;
 /** Reads a project folder. */
 public final class ProjectReader {
     /** Folders that hold files of a project, beside the project file itself. */
-    static final List<String> FOLDERS = List.of("parts", "blocks", "boards", "bench", "tags");
+    static final List<String> FOLDERS = List.of("parts", "blocks", "boards", "bench", "tags", "trials");
     /** Longest board file, in bytes. */
     private static final long MAX_BOARD = 4L << 20;
     /** Longest text of a PLC's program, in bytes. */
     private static final long MAX_PROGRAM = 4L << 20;
+
+    /** Longest trial or recorded course, in bytes. */
+    private static final long MAX_TRIAL = 16L << 20;
 
     private ProjectReader() {}
 
@@ -73,7 +76,7 @@ public final class ProjectReader {
         }
         return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
                 list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder, json),
-                bench(folder, json), boards(folder), library(folder, json), tags(folder, parts, json));
+                bench(folder, json), boards(folder), library(folder, json), tags(folder, parts, json), trials(folder));
     }
 
     /** Whether a file with this path in the folder of a project is one of those a project is read from. */
@@ -85,7 +88,19 @@ public final class ProjectReader {
 
     /** Whether a file with this name, in one of the folders, belongs to a project. */
     static boolean isOfProject(String name) {
-        return name.endsWith(".json") && name.length() > ".json".length() || name.endsWith(".st") && name.length() > ".st".length();
+        return List.of(".json", ".st", ".trial", ".csv").stream().anyMatch(e -> name.endsWith(e) && name.length() > e.length());
+    }
+
+    /** Texts of trials and the courses they compare with; an empty one counts as deleted. */
+    private static Map<String, String> trials(Path folder) {
+        Map<String, String> trials = new LinkedHashMap<>();
+        for (Path file : SafeFile.files(folder.resolve("trials"), List.of(".trial", ".csv"))) {
+            String text = SafeFile.text(folder, file, MAX_TRIAL);
+            if (!text.isBlank()) {
+                trials.put(file.getFileName().toString(), text);
+            }
+        }
+        return trials;
     }
 
     private static Map<String, TagTable> tags(Path folder, List<Part> parts, BiFunction<Path, String, JsonNode> json) {

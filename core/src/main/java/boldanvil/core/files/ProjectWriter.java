@@ -64,6 +64,7 @@ public final class ProjectWriter {
             files.put("tags/" + part + ".json", TagTableFile.write(part, table));
             files.put("tags/" + part + ".st", table.program());
         });
+        p.trials().forEach((file, text) -> files.put("trials/" + file, text));
         files.put("bench/bench.json", BenchFile.write(p.bench()));
         files.put("project.json", project(p));
         return files;

@@ -117,11 +117,16 @@ public final class SafeFile {
      * @throws FindingException when the folder cannot be read
      */
     public static List<Path> jsonFiles(Path folder) {
+        return files(folder, List.of(".json"));
+    }
+
+    /** The files of a folder that end in one of some ways, sorted; none where there is no folder. */
+    static List<Path> files(Path folder, List<String> endings) {
         if (!Files.isDirectory(folder)) {
             return List.of();
         }
         try (var files = Files.list(folder)) {
-            return files.filter(f -> f.getFileName().toString().endsWith(".json")).sorted().toList();
+            return files.filter(f -> endings.stream().anyMatch(f.getFileName().toString()::endsWith)).sorted().toList();
         } catch (IOException e) {
             throw FindingException.of(folder.toString(), "The folder cannot be read: " + e.getMessage() + ".", "Check its permissions.");
         }

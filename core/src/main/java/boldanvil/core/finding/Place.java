@@ -153,6 +153,24 @@ public sealed interface Place {
     }
 
     /**
+     * A line of a trial.
+     *
+     * @param name of its file, without ending
+     * @param line from 1; 0 for the trial as a whole
+     */
+    record Trial(String name, int line) implements Place {
+        @Override
+        public String text() {
+            return joined("trial " + name, line > 0 ? "line " + line : "");
+        }
+
+        @Override
+        public List<String> parts() {
+            return List.of("trial", name, Integer.toString(line));
+        }
+    }
+
+    /**
      * The build.
      *
      * @param item the folder or file; empty for the build as a whole
@@ -209,6 +227,10 @@ public sealed interface Place {
         return new Rig(name, item);
     }
 
+    static Place trial(String name, int line) {
+        return new Trial(name, line);
+    }
+
     static Place build(String item) {
         return new Build(item);
     }
@@ -228,6 +250,7 @@ public sealed interface Place {
             case "tags3" -> new Tags(parts.get(1), parts.get(2));
             case "bench2" -> new Bench(parts.get(1));
             case "rig3" -> new Rig(parts.get(1), parts.get(2));
+            case "trial3" -> new Trial(parts.get(1), Integer.parseInt(parts.get(2)));
             case "build2" -> new Build(parts.get(1));
             default -> new Named(parts.size() < 2 ? kind : parts.get(1));
         };

@@ -15,6 +15,11 @@ public interface Instance {
     /** Sets every slot to its beginning. */
     void init();
 
+    /** The program starts anew, as by a reset while its surroundings go on. */
+    default void reset() {
+        init();
+    }
+
     /** Time and outputs of the continuous part, at the present tick. */
     void sample();
 

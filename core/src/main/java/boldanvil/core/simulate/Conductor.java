@@ -11,12 +11,15 @@ import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Collections;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.PriorityQueue;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ConcurrentSkipListMap;
+import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 
 /**
  * Keeps the parts of a rig on one simulated time. Values move along the wires twice in a tick: after all parts have sampled, so
@@ -34,7 +37,32 @@ public final class Conductor {
     /** Taking the time at each tick would cost more than some steps do. */
     private static final int TIMED_EVERY = 7;
 
-    private record Move(Instance from, Slot out, Instance to, Slot in) {}
+    /** A wire at work, with what is wrong with it. */
+    private static final class Move {
+        final LoweredSystem.Link link;
+        final Instance from;
+        final Instance to;
+        FaultyEnd fault;
+
+        Move(LoweredSystem.Link link, Map<String, Instance> instances) {
+            this.link = link;
+            from = instances.get(link.fromPart());
+            to = instances.get(link.toPart());
+        }
+
+        double sent() {
+            return from.get(link.from().slot());
+        }
+
+        void pass(long now) {
+            double v = sent();
+            to.set(link.to().slot(), fault == null ? v : fault.arrives(v, now));
+        }
+
+        boolean isNamed(String address) {
+            return Wires.isNamed(link, address);
+        }
+    }
 
     /**
      * A tunable that is driven.
@@ -72,6 +100,10 @@ public final class Conductor {
 
     private final LoweredSystem system;
     private final Map<String, Instance> instances;
+    /** Until when parts do not compute, by part. */
+    private final Map<String, Long> halted = new HashMap<>();
+    private Director director;
+    private boolean over;
     private final Map<String, Drive> drives = new ConcurrentSkipListMap<>();
     private final List<Watch> watches = new ArrayList<>();
     private volatile Finding tripped;
@@ -106,8 +138,7 @@ public final class Conductor {
         }
         spent = new long[members.size()];
         for (var link : system.links()) {
-            moves.add(new Move(instances.get(link.fromPart()), link.from().slot(), instances.get(link.toPart()),
-                    link.to().slot()));
+            moves.add(new Move(link, instances));
         }
         pulses();
     }
@@ -140,6 +171,8 @@ public final class Conductor {
                 case SET -> { }
                 case DRIVE -> drives.put(past.address(), driving(past));
                 case RELEASE -> drives.remove(past.address());
+                case FAULT -> insert(past);
+                case CLEAR -> remove(past.address());
             }
         }
         drives.values().removeIf(d -> d.stimulus().isOver((nowNanos() - tickNanos - d.fromNanos()) / 1e9));
@@ -162,7 +195,7 @@ public final class Conductor {
 
     /** Plans what was done in another run, in the same order; addresses are checked now. */
     public void repeat(Collection<Intervention> interventions) {
-        interventions.forEach(i -> Addresses.tunable(system, i.address()));
+        interventions.stream().filter(i -> i.kind().isOfTunable()).forEach(i -> Addresses.tunable(system, i.address()));
         interventions.forEach(i -> scheduled.add(new Planned(i, planned++)));
     }
 
@@ -185,6 +218,8 @@ public final class Conductor {
             }
             case DRIVE -> drives.put(i.address(), driving(i));
             case RELEASE -> drives.remove(i.address());
+            case FAULT -> insert(i);
+            case CLEAR -> remove(i.address());
         }
         done.add(i);
     }
@@ -237,6 +272,56 @@ public final class Conductor {
         }
     }
 
+    /**
+     * Puts a fault on a wire or a part, in place of one that is there; between two ticks only.
+     *
+     * @param address one of the wire's ends, {@code part.port}, or a part
+     * @throws FindingException when there is no such wire or part
+     */
+    public void insert(String address, WireFault fault) {
+        apply(Intervention.fault(address, fault, nowNanos()));
+    }
+
+    /** Takes faults away; between two ticks only. An empty address takes all. */
+    public void clear(String address) {
+        apply(Intervention.clear(address, nowNanos()));
+    }
+
+    private void insert(Intervention i) {
+        WireFault fault = i.fault();
+        if (fault.kind().isOfPart()) {
+            var member = members.stream().filter(m -> m.part().equals(i.address())).findFirst().orElseThrow();
+            if (fault.kind() == WireFault.Kind.RESET) {
+                member.instance().reset();
+            }
+            halted.put(i.address(), fault.seconds() > 0 ? i.atNanos() + Math.round(fault.seconds() * 1e9) : i.atNanos());
+            return;
+        }
+        for (Move m : moves) {
+            if (m.isNamed(i.address())) {
+                Move other = fault.kind() != WireFault.Kind.SWAPPED ? null : moves.stream().filter(o -> o.isNamed(fault.other()))
+                        .findFirst().orElseThrow();
+                m.fault = new FaultyEnd(fault, i.address(), m.link.to().slot().type(), other == null ? null : other::sent, i.atNanos(),
+                        m.to.get(m.link.to().slot()));
+            }
+        }
+    }
+
+    private void remove(String address) {
+        moves.stream().filter(m -> address.isEmpty() || m.isNamed(address)).forEach(m -> m.fault = null);
+        halted.keySet().removeIf(part -> address.isEmpty() || part.equals(address));
+    }
+
+    /** Has something act on the rig at each tick from now on; before the first tick, or between two. */
+    public void direct(Director what) {
+        director = what;
+    }
+
+    /** Whether what {@linkplain #direct directs} the rig has ended the run. */
+    public boolean isOver() {
+        return over;
+    }
+
     /** Tunables that are driven. */
     public List<String> driven() {
         return List.copyOf(drives.keySet());
@@ -285,6 +370,8 @@ public final class Conductor {
                 kept.add(new Kept(m.instance(), t.slot(), m.instance().get(t.slot())))));
         var later = new ArrayList<>(scheduled);
         var guards = watches.stream().map(Watch::guard).toList();
+        Director directed = director;
+        director = null;
         scheduled.clear();
         watches.clear();
         long end = System.nanoTime() + nanos;
@@ -301,6 +388,7 @@ public final class Conductor {
         pulses();
         kept.forEach(k -> k.instance().set(k.slot(), k.value()));
         scheduled.addAll(later);
+        director = directed;
         guard(guards);
     }
 
@@ -318,49 +406,52 @@ public final class Conductor {
         while (!scheduled.isEmpty() && scheduled.peek().atNanos() <= now) {
             apply(scheduled.poll().what().at(now));
         }
+        if (director != null && !over) {
+            director.before(now);
+        }
         if (!drives.isEmpty()) {
             drive(now);
         }
         boolean timed = tick % TIMED_EVERY == 0;
-        for (int i = 0; i < members.size(); i++) {
-            Member m = members.get(i);
-            if (m.isDue(tick)) {
-                long begin = timed ? System.nanoTime() : 0;
-                m.instance().sample();
-                spent[i] = timed ? System.nanoTime() - begin : 0;
-                for (Observer o : m.observers()) {
-                    o.sampled(now);
-                }
-            }
-        }
+        each(now, timed, Instance::sample, (o, m) -> o.sampled(now));
         move();
-        for (int i = 0; i < members.size(); i++) {
-            Member m = members.get(i);
-            if (m.isDue(tick)) {
-                long begin = timed ? System.nanoTime() : 0;
-                m.instance().step();
-                spent[i] += timed ? System.nanoTime() - begin : 0;
-                for (Observer o : m.observers()) {
-                    o.stepped(now, tick / m.everyTicks());
-                }
-            }
-        }
+        each(now, timed, Instance::step, (o, m) -> o.stepped(now, tick / m.everyTicks()));
         move();
+        if (director != null && !over) {
+            over = !director.after(now);
+        }
         for (int i = 0; i < watches.size() && tripped == null; i++) {
             tripped = watches.get(i).look(tick, now);
         }
-        for (int i = 0; i < members.size(); i++) {
-            Member m = members.get(i);
-            if (m.isDue(tick)) {
-                long begin = timed ? System.nanoTime() : 0;
-                m.instance().advance();
-                if (timed) {
-                    m.times().add(spent[i] + System.nanoTime() - begin);
+        each(now, timed, Instance::advance, (_, _) -> { });
+        if (timed) {
+            for (int i = 0; i < members.size(); i++) {
+                if (members.get(i).isDue(tick)) {
+                    members.get(i).times().add(spent[i]);
                 }
+                spent[i] = 0;
             }
         }
         lookForFaults(now);
         tick++;
+    }
+
+    /** Has each part that is due do something; one that is halted has its former values observed. */
+    private void each(long now, boolean timed, Consumer<Instance> what, BiConsumer<Observer, Member> then) {
+        for (int i = 0; i < members.size(); i++) {
+            Member m = members.get(i);
+            if (!m.isDue(tick)) {
+                continue;
+            }
+            if (halted.isEmpty() || halted.getOrDefault(m.part(), Long.MIN_VALUE) <= now) {
+                long begin = timed ? System.nanoTime() : 0;
+                what.accept(m.instance());
+                spent[i] += timed ? System.nanoTime() - begin : 0;
+            }
+            for (Observer o : m.observers()) {
+                then.accept(o, m);
+            }
+        }
     }
 
     /** Ends the run: devices go to their safe state, and what they are wired to sees it. */
@@ -381,8 +472,9 @@ public final class Conductor {
     }
 
     private void move() {
+        long now = nowNanos();
         for (Move m : moves) {
-            m.to().set(m.in(), m.from().get(m.out()));
+            m.pass(now);
         }
     }
 

@@ -65,7 +65,7 @@ public final class RunLoop implements Runnable {
         long virtualStart = conductor.nowNanos();
         long madeUp = 0;
         long nextChunk = virtualStart + CHUNK_NANOS;
-        while (!stopping && conductor.nowNanos() < endNanos && conductor.tripped().isEmpty()) {
+        while (!stopping && conductor.nowNanos() < endNanos && conductor.tripped().isEmpty() && !conductor.isOver()) {
             if (paused) {
                 conductor.serve();
                 LockSupport.parkNanos(5_000_000);

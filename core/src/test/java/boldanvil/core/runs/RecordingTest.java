@@ -9,6 +9,7 @@ import boldanvil.core.samples.SampleStore;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.simulate.WireFault;
 import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -213,13 +214,14 @@ class RecordingTest {
         rows(10);
         var all = List.of(Intervention.set(new Change("p.k", 2, 1_000_000)),
                 new Intervention(Intervention.Kind.DRIVE, "p.t", 0, Stimulus.playback(new double[] {0, 0.5}, new double[] {1, -1}, true),
-                        2_000_000),
-                new Intervention(Intervention.Kind.RELEASE, "p.t", 0, null, 5_000_000));
+                        2_000_000, null),
+                new Intervention(Intervention.Kind.RELEASE, "p.t", 0, null, 5_000_000, null),
+                new Intervention(Intervention.Kind.FAULT, "p.y", 0, null, 6_000_000, WireFault.late(0.1)));
         recording.finish(all, List.of());
         var read = shelf().list().getFirst().note();
         assertThat(read.interventions()).usingRecursiveComparison().isEqualTo(all);
         assertThat(read.changes()).containsExactly("p.k = 2.0 at 0.001 s", "p.t driven by a playback at 0.002 s",
-                "p.t released at 0.005 s");
+                "p.t released at 0.005 s", "p.y with the fault late at 0.006 s");
     }
 
     @Test

@@ -1,0 +1,206 @@
+package boldanvil.app.cli;
+
+import boldanvil.core.bench.Progress;
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
+import boldanvil.core.evidence.JUnitReport;
+import boldanvil.core.evidence.TrialRecord;
+import boldanvil.core.evidence.TrialRunner;
+import boldanvil.core.files.ProjectReader;
+import boldanvil.core.finding.FindingException;
+import boldanvil.core.trial.StepResult;
+import boldanvil.core.trial.Trial;
+import boldanvil.core.trial.TrialSet;
+import boldanvil.core.trial.Verdict;
+import java.io.IOException;
+import java.io.PrintWriter;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.concurrent.Callable;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
+import picocli.CommandLine.Model.CommandSpec;
+import picocli.CommandLine.Option;
+import picocli.CommandLine.Parameters;
+import picocli.CommandLine.Spec;
+
+/** Runs trials. */
+@Command(name = "trial", mixinStandardHelpOptions = true,
+        description = "Runs trials and gives their verdicts. The exit status is 0 when all "
+        + "passed, 1 when one failed or stayed open, 2 when one could not be run.")
+final class TrialCommand implements Callable<Integer> {
+    @Parameters(paramLabel = "PATH", arity = "1..*", description = "Project folders, folders of projects, or single files of trials.")
+    private List<Path> paths = new ArrayList<>();
+
+    @Option(names = "--rig", paramLabel = "NAME", description = "The rigs to run on; may be repeated. 'all' for each that a trial names. "
+            + "Default: the first that a trial names.")
+    private List<String> rigs = new ArrayList<>();
+
+    @Option(names = "--tag", paramLabel = "WORD", description = "Runs the trials that have one of these tags; may be repeated.")
+    private List<String> tags = new ArrayList<>();
+
+    @Option(names = "--answer", paramLabel = "QUESTION=yes|no", description = "Answers a question of a trial; may be repeated.")
+    private Map<String, String> answers = new LinkedHashMap<>();
+
+    @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: max.")
+    private RunCommand.Pace pace = RunCommand.Pace.max;
+
+    @Option(names = "--junit", paramLabel = "FOLDER", description = "Writes a report for build servers, an XML file for each trial.")
+    private Path junit;
+
+    @Option(names = "--list", description = "Lists the trials and checks their texts, but runs none.")
+    private boolean list;
+
+    @Mixin
+    private JsonOption json;
+
+    @Spec
+    private CommandSpec spec;
+
+    /** A trial of a project on a rig. */
+    private record Job(Path folder, Project project, Trial trial, String rig) {}
+
+    @Override
+    public Integer call() throws IOException {
+        List<Job> jobs = new ArrayList<>();
+        for (Path p : paths) {
+            jobs.addAll(jobs(p));
+        }
+        if (jobs.isEmpty()) {
+            throw FindingException.of(paths.getFirst().toString(), "There is no trial to run.",
+                    "Name a folder with a project that has trials, other tags, or another rig.");
+        }
+        if (list) {
+            return list(jobs);
+        }
+        List<TrialRecord> records = new ArrayList<>();
+        var out = spec.commandLine().getOut();
+        for (Job j : jobs) {
+            var r = TrialRunner.run(j.project(), j.trial().name(), j.rig(), options(j), Progress.NONE, _ -> { });
+            records.add(r);
+            if (!json.isJson()) {
+                print(r, out);
+            }
+            if (junit != null) {
+                Files.createDirectories(junit);
+                Files.writeString(junit.resolve("TEST-" + JUnitReport.name(r) + ".xml"), JUnitReport.suite(r), StandardCharsets.UTF_8);
+            }
+        }
+        if (json.isJson()) {
+            json.print(records.stream().map(TrialCommand::told).toList());
+        } else {
+            summary(records, out);
+        }
+        return records.stream().anyMatch(r -> r.verdict() == Verdict.ERROR) ? 2
+                : records.stream().allMatch(r -> r.verdict() == Verdict.PASSED) ? 0 : 1;
+    }
+
+    private TrialRunner.Options options(Job j) {
+        Map<String, Boolean> given = new LinkedHashMap<>();
+        answers.forEach((q, a) -> {
+            if (!a.equals("yes") && !a.equals("no")) {
+                throw FindingException.of("--answer", "'" + a + "' is neither yes nor no.", "Write --answer 'QUESTION=yes'.");
+            }
+            given.put(q, a.equals("yes"));
+        });
+        return new TrialRunner.Options(j.folder().resolve("build"), given, false, pace == RunCommand.Pace.real);
+    }
+
+    private List<Job> jobs(Path path) throws IOException {
+        List<Job> jobs = new ArrayList<>();
+        if (Files.isRegularFile(path) && path.getFileName().toString().endsWith(Trial.ENDING)) {
+            Path folder = path.toAbsolutePath().getParent().getParent();
+            String name = path.getFileName().toString();
+            return jobs(folder, ProjectReader.read(folder), name.substring(0, name.length() - Trial.ENDING.length()));
+        }
+        if (Files.isRegularFile(path.resolve("project.json"))) {
+            return jobs(path, ProjectReader.read(path), "");
+        }
+        if (!Files.isDirectory(path)) {
+            throw FindingException.of(path.toString(), "There is no such project or trial.", "Name a project's folder, or a file "
+                    + "that ends in " + Trial.ENDING + ".");
+        }
+        try (var inside = Files.list(path)) {
+            for (Path p : inside.sorted().toList()) {
+                if (Files.isRegularFile(p.resolve("project.json"))) {
+                    jobs.addAll(jobs(p, ProjectReader.read(p), ""));
+                }
+            }
+        }
+        return jobs;
+    }
+
+    private List<Job> jobs(Path folder, Project project, String only) {
+        List<Job> jobs = new ArrayList<>();
+        for (Trial t : new TrialSet(project.trials()).all()) {
+            if (!only.isEmpty() && !t.name().equals(only) || !tags.isEmpty() && t.tags().stream().noneMatch(tags::contains)) {
+                continue;
+            }
+            List<String> suited = t.rigs().isEmpty() ? project.rigs().stream().map(Rig::name).toList() : t.rigs();
+            if (rigs.contains("all")) {
+                suited.forEach(r -> jobs.add(new Job(folder, project, t, r)));
+            } else if (rigs.isEmpty()) {
+                jobs.add(new Job(folder, project, t, suited.isEmpty() ? "" : suited.getFirst()));
+            } else {
+                rigs.stream().filter(suited::contains).forEach(r -> jobs.add(new Job(folder, project, t, r)));
+            }
+        }
+        return jobs;
+    }
+
+    private int list(List<Job> jobs) {
+        var out = spec.commandLine().getOut();
+        boolean wrong = false;
+        for (Job j : jobs) {
+            var findings = TrialRunner.check(j.project(), j.trial().name(), j.rig());
+            out.printf("%s · %s on %s: %s%n", j.project().name(), j.trial().name(), j.rig(), j.trial().title());
+            CommandLineMain.print(out, findings);
+            wrong |= !findings.isEmpty();
+        }
+        return wrong ? 2 : 0;
+    }
+
+    private static void print(TrialRecord r, PrintWriter out) {
+        out.printf(Locale.ROOT, "%-6s %s · %s on %s, %d of %d expectations, %.3f s simulated in %.3f s%s%n", r.verdict().label(),
+                r.made().getOrDefault("project", ""), r.trial().name(), r.rig(),
+                r.expectations().stream().filter(s -> s.state() == StepResult.State.PASSED).count(), r.expectations().size(), r.seconds(),
+                r.wallSeconds(), r.exact() ? "" : ", wall clock: another run may differ");
+        r.failures().forEach(f -> out.println("       " + f));
+        out.flush();
+    }
+
+    private static void summary(List<TrialRecord> records, PrintWriter out) {
+        Map<Verdict, Long> counts = new LinkedHashMap<>();
+        for (Verdict v : Verdict.values()) {
+            long n = records.stream().filter(r -> r.verdict() == v).count();
+            if (n > 0) {
+                counts.put(v, n);
+            }
+        }
+        List<String> words = new ArrayList<>();
+        counts.forEach((v, n) -> words.add(n + " " + v.label()));
+        out.println(records.size() + (records.size() == 1 ? " trial: " : " trials: ") + String.join(", ", words));
+        out.flush();
+    }
+
+    private static Map<String, Object> told(TrialRecord r) {
+        Map<String, Object> one = new LinkedHashMap<>();
+        one.put("trial", r.trial().name());
+        one.put("title", r.trial().title());
+        one.put("rig", r.rig());
+        one.put("verdict", r.verdict().label());
+        one.put("seconds", r.seconds());
+        one.put("exact", r.exact());
+        one.put("covers", r.trial().covers());
+        one.put("steps", r.steps());
+        one.put("findings", r.findings().stream().map(Object::toString).toList());
+        one.put("made", r.made());
+        return one;
+    }
+}

@@ -1,0 +1,42 @@
+package boldanvil.core.trial;
+
+import java.util.List;
+
+/**
+ * What came of a step.
+ *
+ * @param trial name of the file the step is written in
+ * @param line in that file
+ * @param text with the values of the row it was run with
+ * @param requirements those it shows
+ * @param from simulated seconds at which it began; NaN before
+ * @param to when it was decided; NaN before
+ * @param words what was seen, for people
+ * @param signals names of signals it looked at
+ */
+public record StepResult(String trial, int line, String text, List<String> requirements, State state, double from, double to, String words,
+        List<String> signals) {
+    /** What became of a step. */
+    public enum State {
+        /** It has not begun. */
+        WAITING,
+        RUNNING,
+        /** It did what it was to do; it expects nothing. */
+        DONE,
+        PASSED,
+        FAILED,
+        /** The trial ended before. */
+        NOT_REACHED,
+        /** Nobody was there to answer. */
+        UNANSWERED
+    }
+
+    public StepResult {
+        requirements = List.copyOf(requirements);
+        signals = List.copyOf(signals);
+    }
+
+    boolean isOpen() {
+        return state == State.WAITING || state == State.RUNNING;
+    }
+}
