@@ -77,7 +77,9 @@ class ArchitectureTest {
         {"iec", "text", "output", "maths", "program", "finding"},
         {"plc", "text", "simulate", "jvm", "instance", "program", "finding"},
         {"control", "user", "link", "finding"},
-        {"bench", "tags", "iec", "output", "edit", "stock", "export", "estimate", "review", "build", "simulate", "control", "link",
+        {"trial", "simulate", "measure", "samples", "lower", "instance", "program", "diagram", "quantity", "finding"},
+        {"evidence", "trial", "bench", "build", "report", "samples", "lower", "files", "diagram", "escape", "quantity", "finding"},
+        {"bench", "trial", "tags", "iec", "output", "edit", "stock", "export", "estimate", "review", "build", "simulate", "control", "link",
                 "samples",
                 "runs", "jvm",
         "peripheral", "board",
@@ -90,6 +92,7 @@ class ArchitectureTest {
     private static final String[][] LIBRARIES = {
         {"org.slf4j", "user"},
         {"tools.jackson", "files", "frame", "board", "storage", "transfer", "runs", "control", "bench", "link"},
+        {"com.fasterxml.jackson.annotation", "simulate"},
         {"com.networknt", "files"},
         {"org.apache.commons.csv", "edit", "tags", "transfer", "report", "bench"},
         {"org.apache.pdfbox", "report", "sheet"},

@@ -42,7 +42,9 @@ public final class Conductor {
         final LoweredSystem.Link link;
         final Instance from;
         final Instance to;
-        FaultyEnd fault;
+        /** What is wrong with it after the parts have sampled, and after they have stepped; null for nothing. */
+        FaultyEnd sampled;
+        FaultyEnd stepped;
 
         Move(LoweredSystem.Link link, Map<String, Instance> instances) {
             this.link = link;
@@ -54,9 +56,14 @@ public final class Conductor {
             return from.get(link.from().slot());
         }
 
-        void pass(long now) {
+        void pass(long now, FaultyEnd fault) {
             double v = sent();
             to.set(link.to().slot(), fault == null ? v : fault.arrives(v, now));
+        }
+
+        void repair() {
+            sampled = null;
+            stepped = null;
         }
 
         boolean isNamed(String address) {
@@ -301,14 +308,17 @@ public final class Conductor {
             if (m.isNamed(i.address())) {
                 Move other = fault.kind() != WireFault.Kind.SWAPPED ? null : moves.stream().filter(o -> o.isNamed(fault.other()))
                         .findFirst().orElseThrow();
-                m.fault = new FaultyEnd(fault, i.address(), m.link.to().slot().type(), other == null ? null : other::sent, i.atNanos(),
-                        m.to.get(m.link.to().slot()));
+                double before = m.to.get(m.link.to().slot());
+                m.sampled = new FaultyEnd(fault, i.address(), m.link.to().slot().type(), other == null ? null : other::sent, i.atNanos(),
+                        before);
+                m.stepped = new FaultyEnd(fault, i.address(), m.link.to().slot().type(), other == null ? null : other::sent, i.atNanos(),
+                        before);
             }
         }
     }
 
     private void remove(String address) {
-        moves.stream().filter(m -> address.isEmpty() || m.isNamed(address)).forEach(m -> m.fault = null);
+        moves.stream().filter(m -> address.isEmpty() || m.isNamed(address)).forEach(Move::repair);
         halted.keySet().removeIf(part -> address.isEmpty() || part.equals(address));
     }
 
@@ -414,12 +424,12 @@ public final class Conductor {
         }
         boolean timed = tick % TIMED_EVERY == 0;
         each(now, timed, Instance::sample, (o, m) -> o.sampled(now));
-        move();
+        moves.forEach(m -> m.pass(now, m.sampled));
         each(now, timed, Instance::step, (o, m) -> o.stepped(now, tick / m.everyTicks()));
-        move();
         if (director != null && !over) {
             over = !director.after(now);
         }
+        moves.forEach(m -> m.pass(now, m.stepped));
         for (int i = 0; i < watches.size() && tripped == null; i++) {
             tripped = watches.get(i).look(tick, now);
         }
@@ -465,16 +475,9 @@ public final class Conductor {
                 failed = failed == null ? e : failed;
             }
         }
-        move();
+        moves.forEach(m -> m.pass(nowNanos(), m.stepped));
         if (failed != null) {
             throw failed;
-        }
-    }
-
-    private void move() {
-        long now = nowNanos();
-        for (Move m : moves) {
-            m.pass(now);
         }
     }
 

@@ -10,7 +10,7 @@ public interface Director {
     void before(long nanos);
 
     /**
-     * All parts have computed the tick.
+     * All parts have computed the tick; signals are as they are recorded in it.
      *
      * @param nanos its simulated time
      * @return whether the run goes on

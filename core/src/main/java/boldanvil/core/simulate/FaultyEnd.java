@@ -5,7 +5,11 @@ import java.util.ArrayDeque;
 import java.util.Random;
 import java.util.function.DoubleSupplier;
 
-/** The end of a wire that has a fault, and what it remembers. Random numbers follow from the wire's name, so a run can be repeated. */
+/**
+ * The end of a wire that has a fault, and what it remembers. A wire has two of them, since it passes a value on twice in a tick: what was
+ * sent a tick before by one way must not be taken for what is sent now by the other. Random numbers follow from the wire's name, so a run
+ * can be repeated.
+ */
 final class FaultyEnd {
     private record Sent(long nanos, double value) {}
 
@@ -19,7 +23,6 @@ final class FaultyEnd {
     /** Value of the present tick, drawn once. */
     private double drawn;
     private int bit;
-    private long tick = -1;
 
     /**
      * @param type of the input the wire ends at
@@ -36,20 +39,14 @@ final class FaultyEnd {
     }
 
     /**
-     * What arrives.
+     * What arrives; called once in a tick.
      *
      * @param sent what is sent now
-     * @param now the tick, which has several calls for one value; the last one counts
+     * @param now simulated time of the tick
      */
     double arrives(double sent, long now) {
-        boolean fresh = now != tick;
-        if (fresh) {
-            tick = now;
-            drawn = fault.kind() == WireFault.Kind.NOISE ? random.nextGaussian() : random.nextDouble();
-            bit = random.nextInt(type == Type.BOOL ? 1 : type.bytes() * 8);
-        } else if (!past.isEmpty()) {
-            past.removeLast();
-        }
+        drawn = fault.kind() == WireFault.Kind.NOISE ? random.nextGaussian() : random.nextDouble();
+        bit = random.nextInt(type == Type.BOOL ? 1 : type.bytes() * 8);
         double seconds = (now - fromNanos) / 1e9;
         boolean there = fault.isPresent(seconds);
         double x = there ? faulty(sent, now, seconds) : sent;

@@ -2,9 +2,9 @@ package boldanvil.core.trial;
 
 import boldanvil.core.quantity.Live;
 import boldanvil.core.samples.Series;
+import java.math.BigDecimal;
 import java.util.Arrays;
 import java.util.List;
-import java.util.Locale;
 import java.util.function.Function;
 
 /** Steps that look at the rig. Times are nanoseconds of simulated time. */
@@ -45,7 +45,7 @@ final class Expectations {
     }
 
     private static String seconds(long nanos) {
-        return String.format(Locale.ROOT, "%.6g s", nanos / 1e9);
+        return BigDecimal.valueOf(nanos, 9).stripTrailingZeros().toPlainString() + " s";
     }
 
     /** A condition holds now, or for a time from now on. */

@@ -288,7 +288,10 @@ final class Resolver {
         public double share(String word) {
             var q = valueIfAny(text(word)).orElseThrow(() -> new IllegalArgumentException("'" + text(word)
                     + "' is not a share, such as 20 %."));
-            return q.in("1");
+            if (!q.isBare() && !q.dimension().isNone()) {
+                throw new IllegalArgumentException("'" + text(word) + "' is " + q.dimension().label() + ", but a share is a pure number.");
+            }
+            return q.value();
         }
 
         @Override

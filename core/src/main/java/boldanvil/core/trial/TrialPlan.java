@@ -156,6 +156,7 @@ public final class TrialPlan {
             }
             add(in, r.steps().stream().map(s -> filled(s, texts)).toList(), inner);
             if (steps.size() >= MAX_STEPS) {
+                wrong(in.name(), r.at().number(), "The trial comes to more than " + MAX_STEPS + " steps.");
                 return;
             }
         }
