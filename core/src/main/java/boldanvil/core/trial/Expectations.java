@@ -144,6 +144,11 @@ final class Expectations {
                 }
             }
 
+            /** Whether a condition stands a second time, so that it may hold now by its first turn. */
+            private boolean isSameAsBefore(int i) {
+                return all.subList(0, i).stream().anyMatch(c -> c.text().equals(all.get(i).text()));
+            }
+
             @Override
             Look look(long now, Stage stage) {
                 int early = -1;
@@ -151,7 +156,7 @@ final class Expectations {
                     boolean holds = all.get(i).holds();
                     if (holds && !held[i] && i == next) {
                         next++;
-                    } else if (holds && !held[i]) {
+                    } else if (holds && !held[i] && !isSameAsBefore(i)) {
                         early = i;
                     }
                     held[i] = holds;

@@ -14,7 +14,7 @@ import java.util.stream.Collectors;
 
 /** What conditions can name: taps, tunables and ports of all parts, by full address. */
 final class Signals {
-    private record Found(String part, Slot slot) {}
+    private record Found(String part, Slot slot, String unit) {}
 
     private final Map<String, Found> all = new LinkedHashMap<>();
     private final Map<String, Instance> instances;
@@ -25,9 +25,9 @@ final class Signals {
         this.instances = instances;
         system.parts().forEach((part, lowered) -> lowered.program().ifPresent(p -> {
             p.ports().stream().filter(port -> port.isOnSystemSheet()).forEach(port -> all.put(part + "." + port.name(),
-                    new Found(part, port.slot())));
-            p.tunables().forEach(t -> all.put(part + "." + t.name(), new Found(part, t.slot())));
-            p.taps().forEach(t -> all.put(part + "." + t.name(), new Found(part, t.slot())));
+                    new Found(part, port.slot(), port.slot().unit())));
+            p.tunables().forEach(t -> all.put(part + "." + t.name(), new Found(part, t.slot(), t.slot().unit())));
+            p.taps().forEach(t -> all.put(part + "." + t.name(), new Found(part, t.slot(), t.unit())));
         }));
     }
 
@@ -47,7 +47,7 @@ final class Signals {
         }
         Instance in = instances.get(found.part());
         Slot slot = found.slot();
-        return new Live(in == null ? () -> 0 : () -> in.get(slot), slot.unit().isEmpty() ? null : Dimension.of(slot.unit()).orElse(null));
+        return new Live(in == null ? () -> 0 : () -> in.get(slot), found.unit().isEmpty() ? null : Dimension.of(found.unit()).orElse(null));
     }
 
     boolean has(String name) {
@@ -56,7 +56,7 @@ final class Signals {
 
     String unit(String name) {
         var found = all.get(name);
-        return found == null ? "" : found.slot().unit();
+        return found == null ? "" : found.unit();
     }
 
     double value(String name) {
