@@ -1,10 +1,13 @@
 package boldanvil.app.cli;
 
+import boldanvil.app.model.Reports;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.evidence.JUnitReport;
+import boldanvil.core.evidence.Requirements;
 import boldanvil.core.evidence.TrialRecord;
+import boldanvil.core.evidence.TrialReport;
 import boldanvil.core.evidence.TrialRunner;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
@@ -22,6 +25,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -53,6 +57,15 @@ final class TrialCommand implements Callable<Integer> {
 
     @Option(names = "--junit", paramLabel = "FOLDER", description = "Writes a report for build servers, an XML file for each trial.")
     private Path junit;
+
+    @Option(names = "--html", paramLabel = "FILE", description = "Writes a report that opens without network.")
+    private Path html;
+
+    @Option(names = "--pdf", paramLabel = "FILE", description = "Writes the report as PDF.")
+    private Path pdf;
+
+    @Option(names = "--matrix", paramLabel = "FILE", description = "Writes which requirement was shown by what, as CSV.")
+    private Path matrix;
 
     @Option(names = "--list", description = "Lists the trials and checks their texts, but runs none.")
     private boolean list;
@@ -92,6 +105,7 @@ final class TrialCommand implements Callable<Integer> {
                 Files.writeString(junit.resolve("TEST-" + JUnitReport.name(r) + ".xml"), JUnitReport.suite(r), StandardCharsets.UTF_8);
             }
         }
+        report(jobs, records);
         if (json.isJson()) {
             json.print(records.stream().map(TrialCommand::told).toList());
         } else {
@@ -99,6 +113,25 @@ final class TrialCommand implements Callable<Integer> {
         }
         return records.stream().anyMatch(r -> r.verdict() == Verdict.ERROR) ? 2
                 : records.stream().allMatch(r -> r.verdict() == Verdict.PASSED) ? 0 : 1;
+    }
+
+    private void report(List<Job> jobs, List<TrialRecord> records) {
+        Map<String, String> texts = new LinkedHashMap<>();
+        jobs.stream().map(j -> j.project().trials().get(Requirements.FILE)).filter(Objects::nonNull).distinct()
+                .forEach(csv -> texts.putAll(Requirements.of(csv).texts()));
+        var requirements = new Requirements(texts);
+        var names = jobs.stream().map(j -> j.project().name()).distinct().toList();
+        var report = new TrialReport("Trials of " + (names.size() == 1 ? names.getFirst() : names.size() + " projects"), records,
+                requirements);
+        if (html != null) {
+            Reports.whole(html, beside -> Files.writeString(beside, report.html()));
+        }
+        if (pdf != null) {
+            Reports.trials(report, pdf);
+        }
+        if (matrix != null) {
+            requirements.matrix(records).writeCsv(matrix);
+        }
     }
 
     private TrialRunner.Options options(Job j) {

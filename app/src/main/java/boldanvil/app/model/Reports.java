@@ -1,5 +1,6 @@
 package boldanvil.app.model;
 
+import boldanvil.core.evidence.TrialReport;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.report.PdfBook;
 import boldanvil.core.report.Plot;
@@ -59,6 +60,16 @@ public final class Reports {
                 for (Table t : ProjectTables.of(review)) {
                     book.add(t);
                 }
+                book.save(beside);
+            }
+        });
+    }
+
+    /** Writes what came of trials as one PDF. */
+    public static void trials(TrialReport report, Path file) {
+        whole(file, beside -> {
+            try (var book = new PdfBook(report.title(), fonts())) {
+                report.add(book);
                 book.save(beside);
             }
         });

@@ -2,6 +2,7 @@ package boldanvil.core.report;
 
 import boldanvil.core.escape.Escape;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.util.Locale;
@@ -42,11 +43,27 @@ public final class PlotFile {
 
     /** Writes an SVG file, whole or not at all. */
     public static void svg(Plot plot, Path file) {
-        Table.write(file, out -> {
-            var surface = new Svg(height(plot));
+        Table.write(file, out -> out.write(svg(plot, "c").getBytes(StandardCharsets.UTF_8)));
+    }
+
+    /**
+     * A chart as the text of an SVG element.
+     *
+     * @param id what names in it begin with; different for the charts of a page
+     */
+    public static String svg(Plot plot, String id) {
+        var surface = new Svg(height(plot), id);
+        try {
             draw(plot, surface);
-            out.write(surface.done().getBytes(StandardCharsets.UTF_8));
-        });
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+        return surface.done();
+    }
+
+    /** Adds a chart to a book, on a page of its own. */
+    public static void add(Plot plot, PdfBook book) throws IOException {
+        book.add(plot.title(), WIDTH, height(plot), (content, plain, _, _) -> draw(plot, new Pdf(content, plain, height(plot))));
     }
 
     /**
@@ -125,9 +142,11 @@ public final class PlotFile {
 
     private static final class Svg implements Surface {
         private final StringBuilder out = new StringBuilder();
+        private final String id;
         private int clips;
 
-        Svg(double height) {
+        Svg(double height, String id) {
+            this.id = id;
             out.append(String.format(Locale.ROOT,
                     "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"%.0f\" height=\"%.0f\" viewBox=\"0 0 %.0f %.0f\" "
                     + "font-family=\"sans-serif\">%n",
@@ -161,8 +180,8 @@ public final class PlotFile {
         public void clip(double x, double y, double w, double h) {
             clips++;
             out.append(String.format(Locale.ROOT,
-                    "<clipPath id=\"c%d\"><rect x=\"%.1f\" y=\"%.1f\" width=\"%.1f\" height=\"%.1f\"/></clipPath><g "
-                    + "clip-path=\"url(#c%d)\">%n", clips, x, y, w, h, clips));
+                    "<clipPath id=\"%s%d\"><rect x=\"%.1f\" y=\"%.1f\" width=\"%.1f\" height=\"%.1f\"/></clipPath><g "
+                    + "clip-path=\"url(#%s%d)\">%n", id, clips, x, y, w, h, id, clips));
         }
 
         @Override

@@ -224,7 +224,7 @@ final class Expectations {
             @Override
             Look look(long now, Stage stage) {
                 double v = stage.signals().value(signal);
-                double off = Math.abs(v - at(reference, reference.times()[0] + (now - from) / 1e9));
+                double off = Math.abs(v - course(reference, (now - from) / 1e9));
                 worst = Math.max(worst, off);
                 String unit = stage.signals().unit(signal);
                 if (!(off <= tolerance)) {
@@ -235,17 +235,8 @@ final class Expectations {
         };
     }
 
-    /** The value of a course at an instant, on a straight line between samples. */
-    static double at(Series s, double seconds) {
-        int i = Arrays.binarySearch(s.times(), seconds);
-        if (i >= 0) {
-            return s.values()[i];
-        }
-        int right = -i - 1;
-        if (right == 0 || right == s.size()) {
-            return s.values()[right == 0 ? 0 : right - 1];
-        }
-        double share = (seconds - s.times()[right - 1]) / (s.times()[right] - s.times()[right - 1]);
-        return s.values()[right - 1] + share * (s.values()[right] - s.values()[right - 1]);
+    /** A recorded course some time after its beginning; its last value once it is over. */
+    private static double course(Series s, double seconds) {
+        return s.at(Math.clamp(s.times()[0] + seconds, s.times()[0], s.times()[s.size() - 1]));
     }
 }
