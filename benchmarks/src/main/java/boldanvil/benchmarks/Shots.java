@@ -91,11 +91,12 @@ public final class Shots extends Application {
             var varied = new java.util.LinkedHashMap<String, String>();
             varied.put("Kp_x", "4 : 28 : 13");
             varied.put("drive.paddle.water_load", "[0, 300, 600, 900]");
-            shell.page(TrialsPage.class).vary(varied);
-            shell.page(TrialsPage.class).start();
+            shell.page(TrialsPage.class).sweep().vary(varied);
+            shell.page(TrialsPage.class).sweep().start();
         });
         await(() -> !shell.sweeps().isRunning(), 60);
-        shot("trials-sweep", () -> shell.page(TrialsPage.class).choose("drive.position", boldanvil.core.bench.Sweep.Measure.MINIMUM));
+        shot("trials-sweep", () -> shell.page(TrialsPage.class).sweep()
+                .choose("drive.position", boldanvil.core.bench.Sweep.Measure.MINIMUM));
         shot("findings", () -> {
             shell.show("Sheet");
             shell.navigator().open("controller/current loop");

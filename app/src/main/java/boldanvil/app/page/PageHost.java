@@ -4,6 +4,7 @@ import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.SweepSession;
+import boldanvil.app.model.TrialSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.widget.Theme;
 import boldanvil.core.finding.Finding;
@@ -21,6 +22,8 @@ public interface PageHost {
     RigSession session();
 
     SweepSession sweeps();
+
+    TrialSession trials();
 
     Navigator navigator();
 

@@ -65,6 +65,7 @@ final class ProjectDesk {
         workspace.open(loaded);
         shell.session().forget();
         shell.sweeps().forget();
+        shell.trials().forget();
         recent.opened(loaded.folder());
         shell.opened();
         shell.show(memory.page(loaded.folder()));
@@ -154,6 +155,7 @@ final class ProjectDesk {
     void closeProject() {
         shell.session().forget();
         shell.sweeps().forget();
+        shell.trials().forget();
         workspace.closeProject();
         shell.opened();
         showStart();

@@ -5,6 +5,7 @@ import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.SheetEdits;
 import boldanvil.app.model.SweepSession;
+import boldanvil.app.model.TrialSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.Command;
 import boldanvil.app.page.Memory;
@@ -51,6 +52,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     private final Workspace workspace = new Workspace(thread("reviews"), thread("journal"), Platform::runLater);
     private final RigSession session = new RigSession(Platform::runLater);
     private final SweepSession sweeps = new SweepSession(Platform::runLater);
+    private final TrialSession trials = new TrialSession(Platform::runLater);
     private final Navigator navigator = new Navigator(workspace);
     private final SheetEdits edits = new SheetEdits(workspace);
     private final List<Page> pages;
@@ -326,6 +328,11 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     }
 
     @Override
+    public TrialSession trials() {
+        return trials;
+    }
+
+    @Override
     public SheetEdits edits() {
         return edits;
     }
@@ -392,6 +399,7 @@ public final class Shell extends BorderPane implements PageHost, AutoCloseable {
     public void close() {
         lookAtDisk.stop();
         sweeps.cancel();
+        trials.cancel();
         session.close();
         workspace.close();
         // Daemon threads; what is still on its way may finish, and nothing new is refused with an error.

@@ -46,6 +46,7 @@ class WindowTest extends WindowFixture {
     @Test
     void aSweepIsPlannedRunShownAndSaved(FxRobot robot) throws Exception {
         robot.clickOn("#page-trials");
+        robot.clickOn("#trials-view-sweep");
         var plan = robot.lookup("#sweep-plan").queryAs(Label.class);
         assertThat(plan.getText()).contains("No varied value is chosen");
         robot.interact(() -> robot.lookup("#vary-name-1").<javafx.scene.control.ComboBox<String>>query()
@@ -64,9 +65,9 @@ class WindowTest extends WindowFixture {
         await(() -> table.getItems().size() == 6);
         assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("controller.position_loop.target", "Kp_x", "last [A]");
         Path csv = temporary.resolve("sweep.csv");
-        robot.interact(() -> shell.page(TrialsPage.class).save(csv.toFile()));
+        robot.interact(() -> shell.page(TrialsPage.class).sweep().save(csv.toFile()));
         assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target,Kp_x,");
-        robot.interact(() -> shell.page(TrialsPage.class).save(temporary.resolve("no such/sweep.csv").toFile()));
+        robot.interact(() -> shell.page(TrialsPage.class).sweep().save(temporary.resolve("no such/sweep.csv").toFile()));
         assertThat(robot.lookup("#sweep-message").queryAs(Label.class).getText()).contains("cannot be written");
     }
 

@@ -63,7 +63,8 @@ public final class PlotFile {
 
     /** Adds a chart to a book, on a page of its own. */
     public static void add(Plot plot, PdfBook book) throws IOException {
-        book.add(plot.title(), WIDTH, height(plot), (content, plain, _, _) -> draw(plot, new Pdf(content, plain, height(plot))));
+        var bare = new Plot("", plot.axis(), plot.from(), plot.to(), plot.panes());
+        book.add(plot.title(), WIDTH, height(plot), (content, plain, _, _) -> draw(bare, new Pdf(content, plain, height(plot))));
     }
 
     /**

@@ -30,7 +30,7 @@ public final class Performance implements Director, Act.Stage {
         this.plan = plan.orThrow();
         this.conductor = conductor;
         this.operator = operator;
-        results = plan.steps().stream().map(s -> new StepResult(s.trial(), s.at().number(), s.at().text(), s.at().requirements(),
+        results = plan.steps().stream().map(s -> new StepResult(s.trial(), s.at().number(), s.text(), s.at().requirements(),
                 State.WAITING, Double.NaN, Double.NaN, "", s.act().signals())).toArray(StepResult[]::new);
     }
 

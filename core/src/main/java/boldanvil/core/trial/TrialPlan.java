@@ -6,12 +6,15 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.quantity.Quantity;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.Collectors;
 
 /** A trial resolved against a rig: its steps in the order in which they are run, repetitions and calls written out. */
 public final class TrialPlan {
@@ -19,8 +22,17 @@ public final class TrialPlan {
     static final int MAX_STEPS = 20_000;
     private static final int MAX_CALLS = 8;
 
-    /** A step to run. */
-    record Planned(Act act, String trial, Step.Line at) {}
+    /**
+     * A step to run.
+     *
+     * @param row values of the repetitions around it, for people; empty for none
+     */
+    record Planned(Act act, String trial, Step.Line at, String row) {
+        /** The step as it is run. */
+        String text() {
+            return at.text() + (row.isEmpty() ? "" : " (" + row + ")");
+        }
+    }
 
     private final Trial trial;
     private final TrialSet set;
@@ -28,6 +40,7 @@ public final class TrialPlan {
     private final Signals signals;
     private final List<Planned> steps = new ArrayList<>();
     private final List<Finding> findings = new ArrayList<>();
+    private final Deque<String> rows = new ArrayDeque<>();
     private final Set<String> calls = new LinkedHashSet<>();
     private final long limitNanos;
 
@@ -117,7 +130,8 @@ public final class TrialPlan {
                 switch (s) {
                     case Step.Repeat r -> repeat(in, r, scope);
                     case Step.Call c -> call(in, c, scope);
-                    default -> steps.add(new Planned(new Resolver(set, signals, system, scope).act(s), in.name(), s.at()));
+                    default -> steps.add(new Planned(new Resolver(set, signals, system, scope).act(s), in.name(), s.at(),
+                            String.join(", ", rows)));
                 }
             } catch (FindingException e) {
                 e.findings().forEach(f -> wrong(in.name(), s.at().number(), f.cause() + (f.cure().isEmpty() ? "" : " " + f.cure())));
@@ -154,7 +168,9 @@ public final class TrialPlan {
                     inner.remove(r.names().get(i));
                 }
             }
+            rows.addLast(r.names().stream().map(n -> n + " = " + texts.get(n)).collect(Collectors.joining(", ")));
             add(in, r.steps().stream().map(s -> filled(s, texts)).toList(), inner);
+            rows.removeLast();
             if (steps.size() >= MAX_STEPS) {
                 wrong(in.name(), r.at().number(), "The trial comes to more than " + MAX_STEPS + " steps.");
                 return;

@@ -154,7 +154,7 @@ class PerformanceTest {
                 """);
         assertThat(steps).hasSize(8);
         assertThat(steps).filteredOn(s -> s.text().startsWith("expect")).extracting(StepResult::state).containsOnly(State.PASSED);
-        assertThat(steps.getLast().text()).isEqualTo("expect c.seen = -1 and c.t = v");
+        assertThat(steps.getLast().text()).isEqualTo("expect c.seen = -1 and c.t = v (v = 2, fault = fixed at -1, seen = -1)");
     }
 
     @Test
