@@ -8,8 +8,10 @@ import boldanvil.app.model.Workspace;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.AskCard;
 import boldanvil.app.widget.Buttons;
+import boldanvil.core.bench.LiveRun;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
+import boldanvil.core.evidence.RecordedTrial;
 import boldanvil.core.evidence.Requirements;
 import boldanvil.core.evidence.TrialRecord;
 import boldanvil.core.evidence.TrialReport;
@@ -72,9 +74,10 @@ public final class TrialView extends BorderPane {
     private final TrialEvidence evidence;
     private final Button run = Buttons.button("Run trial", "trial-run", "Run this trial on the rig", this::run);
     private final Button runAll = Buttons.button("Run all", "trial-run-all", "Run every trial on the first rig it names", this::runAll);
-    private final ToggleButton pause = Buttons.toggle("Pause", "trial-pause", on -> hold(on));
-    private final Button step = Buttons.button("Run one step", "trial-step", "Let 1 ms of simulated time pass", this::oneStep);
-    private final Button stop = Buttons.button("Stop", "trial-stop", "End the trial", this::stop);
+    private final ToggleButton pause = Buttons.toggle("Pause", "trial-pause", this::hold);
+    private final Button step = Buttons.button("Run one step", "trial-step", "Let 1 ms of simulated time pass",
+            () -> host().trials().step(1_000_000));
+    private final Button stop = Buttons.button("Stop", "trial-stop", "End the trial", () -> host().trials().cancel());
     private final Button report = Buttons.button("Save report", "trial-report", "Write what came of the trials as HTML or PDF",
             this::askForReport);
     private final HBox actions;
@@ -149,7 +152,9 @@ public final class TrialView extends BorderPane {
         var add = Buttons.button("New trial", "trial-new", "Write a new trial", () ->
                 AskCard.show(list, "Name of the trial", "", this::add));
         var remove = Buttons.button("Delete", "trial-delete", "Delete this trial; Undo brings it back", this::remove);
-        var side = new VBox(8, list, TagsPage.bar(add, remove));
+        var fromRun = Buttons.button("From last run", "trial-from-run",
+                "Make a trial of what was done in the last run, with what had settled as expectations", this::fromRun);
+        var side = new VBox(8, list, TagsPage.bar(add, remove), fromRun);
         side.getStyleClass().add("side");
         side.setMinWidth(220);
         VBox.setVgrow(list, Priority.ALWAYS);
@@ -466,6 +471,18 @@ public final class TrialView extends BorderPane {
         return "";
     }
 
+    /** Makes a trial of what was done in the last run of a rig. */
+    private void fromRun() {
+        host.session().run().filter(r -> r.state() == LiveRun.State.ENDED).ifPresentOrElse(r -> host.workOut(() -> RecordedTrial.of(
+                "Recorded on " + r.rig().name(), r.rig().name(), r.review().system(), r.interventions(), r.store(), r.seconds(), 0.02),
+                made -> {
+                    String name = TrialLines.freeName(workspace.project().trials(), "recorded");
+                    workspace.edit("Trial from run", p -> p.withTrial(name + Trial.ENDING, made));
+                    refresh();
+                    select(name, 0);
+                }), () -> host.showMessage("Run a rig and stop it first; what you change meanwhile becomes the steps."));
+    }
+
     private void remove() {
         edit("Delete trial", _ -> "");
     }
@@ -489,16 +506,12 @@ public final class TrialView extends BorderPane {
         session.start(workspace.project(), jobs, build, false);
     }
 
+    private PageHost host() {
+        return host;
+    }
+
     private void hold(boolean on) {
         session.pause(on);
-    }
-
-    private void oneStep() {
-        session.step(1_000_000);
-    }
-
-    private void stop() {
-        session.cancel();
     }
 
     private void askForReport() {

@@ -3,6 +3,7 @@ package boldanvil.core.trial;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 
 /** Changes single lines of a trial's text and leaves all others as they are. Lines count from 1. */
 public final class TrialLines {
@@ -58,6 +59,15 @@ public final class TrialLines {
         all.set(line - 1, all.get(other - 1));
         all.set(other - 1, kept);
         return joined(all);
+    }
+
+    /** A name that no trial has: a stem with a number. */
+    public static String freeName(Map<String, String> files, String stem) {
+        int n = 1;
+        while (!files.getOrDefault(stem + "-" + n + Trial.ENDING, "").isBlank()) {
+            n++;
+        }
+        return stem + "-" + n;
     }
 
     /** What a new trial begins with. */
