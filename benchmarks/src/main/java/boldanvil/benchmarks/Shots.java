@@ -95,6 +95,10 @@ public final class Shots extends Application {
             shell.page(TrialsPage.class).sweep().start();
         });
         await(() -> !shell.sweeps().isRunning(), 60);
+        on(() -> shell.page(TrialsPage.class).trials());
+        on(() -> press("trial-run-all"));
+        await(() -> !shell.trials().isRunning() && shell.trials().records().size() == 3, 60);
+        shot("trials", () -> shell.show(boldanvil.core.finding.Place.trial("paddle-follows", 12)));
         shot("trials-sweep", () -> shell.page(TrialsPage.class).sweep()
                 .choose("drive.position", boldanvil.core.bench.Sweep.Measure.MINIMUM));
         shot("findings", () -> {
@@ -287,7 +291,6 @@ public final class Shots extends Application {
             press("feedback-start");
         });
         await(() -> !shell.page(LoopPage.class).feedback().isBusy(), 30);
-        shot("loop-feedback", () -> { });
     }
 
     @SuppressWarnings("unchecked")

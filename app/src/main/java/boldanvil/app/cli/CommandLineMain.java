@@ -30,6 +30,7 @@ public final class CommandLineMain {
         COMMANDS.put("build", BuildCommand::new);
         COMMANDS.put("plc", PlcCommand::new);
         COMMANDS.put("tags", TagsCommand::new);
+        COMMANDS.put("merge", MergeCommand::new);
         COMMANDS.put("trial", TrialCommand::new);
         COMMANDS.put("compare", CompareCommand::new);
         COMMANDS.put("open", OpenCommand::new);
