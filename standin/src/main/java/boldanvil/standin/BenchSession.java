@@ -22,6 +22,8 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Observer;
 import boldanvil.core.simulate.RunLoop;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.simulate.WireFault;
+import boldanvil.core.simulate.Wires;
 import boldanvil.core.trial.Playing;
 import java.io.IOException;
 import java.lang.foreign.Arena;
@@ -347,6 +349,17 @@ final class BenchSession implements AutoCloseable {
     /** Ends driving a tunable. */
     void release(String address) {
         betweenTicks(() -> conductor().release(address));
+    }
+
+    /** Puts a fault on a wire or a part. */
+    void insert(String address, WireFault fault) {
+        Wires.require(review.system(), address, fault, Place.rig(rig.name()));
+        failing(() -> conductor().insert(address, fault));
+    }
+
+    /** Takes faults away. */
+    void clear(String address) {
+        betweenTicks(() -> conductor().clear(address));
     }
 
     /** Watches limits that end the run. */

@@ -6,6 +6,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.simulate.WireFault;
 import boldanvil.core.trial.Playing;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -153,6 +154,8 @@ final class ControlServer extends ControlChannel {
             case "release" -> session().release(text(r, "address"));
             case "play" -> session().play(order(r));
             case "answer" -> session().answer(r.path("yes").asBoolean(false));
+            case "insert" -> session().insert(text(r, "address"), fault(r.path("fault")));
+            case "clear" -> session().clear(text(r, "address"));
             case "guard" -> session().guard(guards(r));
             case "reset" -> session().reset();
             case "pause" -> session().pause(true);
@@ -188,6 +191,15 @@ final class ControlServer extends ControlChannel {
         Map<String, Boolean> answers = new LinkedHashMap<>();
         r.path("answers").properties().forEach(e -> answers.put(e.getKey(), e.getValue().asBoolean(false)));
         return new Playing.Order(text(r, "trial"), answers, r.path("attended").asBoolean(false));
+    }
+
+    private static WireFault fault(JsonNode n) {
+        try {
+            return MAPPER.treeToValue(n, WireFault.class);
+        } catch (JacksonException e) {
+            throw FindingException.of("fault", "The fault cannot be inserted: " + String.valueOf(e.getMessage()).lines().findFirst()
+                    .orElse("") + ".", "Check its kind and values.");
+        }
     }
 
     private static Stimulus stimulus(JsonNode n) {

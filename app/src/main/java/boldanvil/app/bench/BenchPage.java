@@ -76,6 +76,7 @@ public final class BenchPage extends BorderPane implements Page {
     private final ControlsPane controls;
     private final TuningPane tuning;
     private final LimitsPane limits;
+    private final FaultsPane faults;
     private final MeasurePane measure = new MeasurePane(measuring);
     private final DifferencesPane differences;
     private final ChartMenu chartMenu;
@@ -115,6 +116,7 @@ public final class BenchPage extends BorderPane implements Page {
         controls = new ControlsPane(workspace, session, edits, theme);
         tuning = new TuningPane(workspace, session, edits, notice::setText);
         limits = new LimitsPane(workspace, session, edits);
+        faults = new FaultsPane(workspace, session);
         panel = new BenchPanel(workspace, theme, measuring);
         plots = new SidePlots(edits, theme, measuring, () -> {
             lastSlow = 0;
@@ -144,6 +146,7 @@ public final class BenchPage extends BorderPane implements Page {
         panes.put("Controls", controls);
         panes.put("Tuning", tuning);
         panes.put("Limits", limits);
+        panes.put("Faults", faults);
         left = new BenchTabs(panes, SIDE, this::refresh);
         setLeft(left);
         arrange();
@@ -404,6 +407,7 @@ public final class BenchPage extends BorderPane implements Page {
         if (left.shown() == tuning) {
             tuning.refresh();
         }
+        faults.refresh();
         var layout = workspace.project().bench();
         LiveRun run = session.run().orElse(null);
         if (!layout.equals(shownLayout)) {
@@ -481,6 +485,7 @@ public final class BenchPage extends BorderPane implements Page {
     /** What need not be drawn for each picture. */
     private void slow() {
         Samples samples = samples();
+        faults.refresh();
         if (shownPanel.isSelected()) {
             panel.update(samples, session.run().map(LiveRun::health).orElse(Health.NONE), frames.perSecond());
         }

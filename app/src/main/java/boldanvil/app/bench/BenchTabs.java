@@ -18,7 +18,7 @@ final class BenchTabs extends VBox {
     BenchTabs(Map<String, Node> panes, double width, Runnable chosen) {
         var group = new ToggleGroup();
         var tabs = new HBox(4);
-        tabs.getStyleClass().add("tabs");
+        tabs.getStyleClass().addAll("tabs", "narrow");
         panes.forEach((name, pane) -> {
             var b = new ToggleButton(name);
             b.setId("bench-" + name.toLowerCase(Locale.ROOT));

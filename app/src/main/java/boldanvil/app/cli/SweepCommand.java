@@ -4,26 +4,19 @@ import boldanvil.core.bench.Sweep;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.files.TextsHash;
-import boldanvil.core.finding.FindingException;
-import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Variables;
-import boldanvil.core.study.Sampling;
-import boldanvil.core.study.Sampling.Correlation;
 import boldanvil.core.study.Shards;
 import boldanvil.core.study.Shards.Shard;
-import boldanvil.core.study.Spread;
 import java.io.IOException;
 import java.io.PrintWriter;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Callable;
-import java.util.regex.Pattern;
 import picocli.CommandLine.Command;
+import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Model.CommandSpec;
 import picocli.CommandLine.Option;
 import picocli.CommandLine.Parameters;
@@ -43,25 +36,8 @@ final class SweepCommand implements Callable<Integer> {
     @Option(names = "--for", required = true, paramLabel = "TIME", description = "Simulated time of each run, such as 4s.")
     private String duration;
 
-    @Option(names = "--vary", required = true, paramLabel = "NAME=VALUES",
-            description = "A project variable or part.tunable, and its values: a list [1, 2, 5], or "
-            + "from, to and number as 1:5:9. May be repeated.")
-    private List<String> vary = new ArrayList<>();
-
-    @Option(names = "--sample", paramLabel = "N", description = "N random points in the ranges, instead of the grid.")
-    private int sample;
-
-    @Option(names = "--seed", defaultValue = "1", description = "Seed of the sample; the same gives the same points.")
-    private long seed;
-
-    @Option(names = "--method", paramLabel = "WAY", description = "How the points of --sample lie: random, latin hypercube or sobol. With "
-            + "this option a value may be spread as normal(MEAN, DEVIATION), too.")
-    private String method;
-
-    @Option(names = "--correlate", paramLabel = "A,B=R",
-            description = "With --method: two values go together, with this correlation. May be "
-            + "repeated.")
-    private List<String> correlate = new ArrayList<>();
+    @Mixin
+    private PointOptions choice;
 
     @Option(names = "--shard", paramLabel = "K/N",
             description = "Runs every N-th point from the K-th on, for one of N machines; 'merge' puts "
@@ -81,7 +57,7 @@ final class SweepCommand implements Callable<Integer> {
     public Integer call() throws IOException {
         var read = ProjectReader.read(project);
         var variables = Variables.resolve(read.variableTexts()).values();
-        var all = points(variables);
+        var all = choice.points(variables);
         var share = shard == null ? new Shard(1, 1) : Shard.of("--shard", shard);
         var numbers = share.runs(all.size());
         var points = numbers.stream().map(n -> all.get(n - 1)).toList();
@@ -95,8 +71,9 @@ final class SweepCommand implements Callable<Integer> {
         });
         if (shard != null) {
             String study = TextsHash.of(Map.of("project", TextsHash.of(ProjectWriter.files(read)), "plan", String.join("\n", rig, duration,
-                    vary.toString(), Integer.toString(sample), String.valueOf(method), correlate.toString(), Long.toString(seed))));
-            var lines = Shards.written(study, all.size(), numbers, Sweep.csv(outcomes));
+                    choice.toString())));
+            var csv = Sweep.csv(outcomes);
+            var lines = csv.isEmpty() ? csv : Shards.written(study, all.size(), numbers, csv);
             if (file == null) {
                 lines.forEach(spec.commandLine().getOut()::println);
             } else {
@@ -111,42 +88,6 @@ final class SweepCommand implements Callable<Integer> {
         }
         outcomes.stream().flatMap(o -> o.findings().stream()).distinct().limit(10).forEach(f -> CommandLineMain.print(err, List.of(f)));
         return outcomes.stream().allMatch(o -> o.courses().isEmpty()) ? 2 : 0;
-    }
-
-    private List<Map<String, Double>> points(Map<String, Quantity> variables) {
-        if (method == null) {
-            List<Sweep.Axis> axes = vary.stream().map(v -> axis(v, variables)).toList();
-            return sample > 0 ? Sweep.sample(axes, sample, seed) : Sweep.grid(axes);
-        }
-        Map<String, Spread> spreads = new LinkedHashMap<>();
-        vary.forEach(v -> {
-            int equals = v.indexOf('=');
-            String name = equals < 1 ? v : v.substring(0, equals).strip();
-            spreads.put(name, Spread.of(name, equals < 1 ? "" : v.substring(equals + 1), variables));
-        });
-        return Sampling.labelled("--method", method).points(spreads, correlate.stream().map(SweepCommand::correlation).toList(), sample,
-                seed);
-    }
-
-    private static Correlation correlation(String text) {
-        var m = Pattern.compile("([^,=]+),([^,=]+)=(.+)").matcher(text);
-        try {
-            if (m.matches()) {
-                return new Correlation(m.group(1).strip(), m.group(2).strip(), Double.parseDouble(m.group(3)));
-            }
-        } catch (IllegalArgumentException e) {
-            // Said below.
-        }
-        throw FindingException.of("--correlate", "'" + text + "' is not a correlation.",
-                "Write two names and a number from -1 to 1: A,B=0.8.");
-    }
-
-    private static Sweep.Axis axis(String text, Map<String, Quantity> variables) {
-        int equals = text.indexOf('=');
-        if (equals < 1) {
-            throw FindingException.of("--vary", "'" + text + "' has no values.", "Write NAME=[1, 2, 5] or NAME=1:5:9.");
-        }
-        return Sweep.Axis.of(text.substring(0, equals).strip(), text.substring(equals + 1), variables);
     }
 
     private static void write(List<Sweep.Outcome> outcomes, PrintWriter to) {

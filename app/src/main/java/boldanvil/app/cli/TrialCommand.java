@@ -9,8 +9,10 @@ import boldanvil.core.evidence.Requirements;
 import boldanvil.core.evidence.TrialRecord;
 import boldanvil.core.evidence.TrialReport;
 import boldanvil.core.evidence.TrialRunner;
+import boldanvil.core.evidence.TrialStudy;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.quantity.Variables;
 import boldanvil.core.trial.StepResult;
 import boldanvil.core.trial.Trial;
 import boldanvil.core.trial.TrialSet;
@@ -55,7 +57,9 @@ final class TrialCommand implements Callable<Integer> {
     @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: max.")
     private RunCommand.Pace pace = RunCommand.Pace.max;
 
-    @Option(names = "--junit", paramLabel = "FOLDER", description = "Writes a report for build servers, an XML file for each trial.")
+    @Option(names = "--junit", paramLabel = "PATH",
+            description = "Writes a report for build servers: an XML file for each trial into a folder, or "
+            + "one file where the path ends in .xml.")
     private Path junit;
 
     @Option(names = "--html", paramLabel = "FILE", description = "Writes a report that opens without network.")
@@ -66,6 +70,12 @@ final class TrialCommand implements Callable<Integer> {
 
     @Option(names = "--matrix", paramLabel = "FILE", description = "Writes which requirement was shown by what, as CSV.")
     private Path matrix;
+
+    @Mixin
+    private PointOptions choice;
+
+    @Option(names = "--out", paramLabel = "FILE", description = "With --vary: writes the verdict of each run as CSV.")
+    private Path out;
 
     @Option(names = "--list", description = "Lists the trials and checks their texts, but runs none.")
     private boolean list;
@@ -92,6 +102,9 @@ final class TrialCommand implements Callable<Integer> {
         if (list) {
             return list(jobs);
         }
+        if (!choice.isEmpty()) {
+            return study(jobs);
+        }
         List<TrialRecord> records = new ArrayList<>();
         var out = spec.commandLine().getOut();
         for (Job j : jobs) {
@@ -100,7 +113,7 @@ final class TrialCommand implements Callable<Integer> {
             if (!json.isJson()) {
                 print(r, out);
             }
-            if (junit != null) {
+            if (junit != null && !isFile(junit)) {
                 Files.createDirectories(junit);
                 Files.writeString(junit.resolve("TEST-" + JUnitReport.name(r) + ".xml"), JUnitReport.suite(r), StandardCharsets.UTF_8);
             }
@@ -115,6 +128,39 @@ final class TrialCommand implements Callable<Integer> {
                 : records.stream().allMatch(r -> r.verdict() == Verdict.PASSED) ? 0 : 1;
     }
 
+    /** Runs one trial with many values. */
+    private int study(List<Job> jobs) throws IOException {
+        if (jobs.size() != 1) {
+            throw FindingException.of("--vary", jobs.size() + " trials are chosen, but values vary for one.",
+                    "Name the file of a trial, and one rig.");
+        }
+        Job j = jobs.getFirst();
+        var points = choice.points(Variables.resolve(j.project().variableTexts()).values());
+        boolean here = j.project().rig(j.rig()).stream().flatMap(r -> r.places().values().stream())
+                .allMatch(p -> p.mode() == Rig.Mode.MODEL);
+        var err = spec.commandLine().getErr();
+        int tenth = Math.max(1, points.size() / 10);
+        var outcomes = TrialStudy.run(j.project(), j.trial().name(), j.rig(), options(j), points, here
+                ? Runtime.getRuntime().availableProcessors() : 1, (done, of) -> {
+            if (done % tenth == 0 || done == of) {
+                err.println("· " + done + " of " + of + " runs");
+                err.flush();
+            }
+        });
+        var lines = TrialStudy.csv(outcomes);
+        var to = spec.commandLine().getOut();
+        if (out == null) {
+            lines.forEach(to::println);
+        } else {
+            Files.write(out, lines);
+        }
+        long passed = outcomes.stream().filter(o -> o.verdict() == Verdict.PASSED).count();
+        err.println(passed + " of " + outcomes.size() + " runs passed");
+        to.flush();
+        err.flush();
+        return outcomes.stream().anyMatch(o -> o.verdict() == Verdict.ERROR) ? 2 : passed == outcomes.size() ? 0 : 1;
+    }
+
     private void report(List<Job> jobs, List<TrialRecord> records) {
         Map<String, String> texts = new LinkedHashMap<>();
         jobs.stream().map(j -> j.project().trials().get(Requirements.FILE)).filter(Objects::nonNull).distinct()
@@ -123,6 +169,9 @@ final class TrialCommand implements Callable<Integer> {
         var names = jobs.stream().map(j -> j.project().name()).distinct().toList();
         var report = new TrialReport("Trials of " + (names.size() == 1 ? names.getFirst() : names.size() + " projects"), records,
                 requirements);
+        if (junit != null && isFile(junit)) {
+            Reports.whole(junit, beside -> Files.writeString(beside, JUnitReport.suites(records)));
+        }
         if (html != null) {
             Reports.whole(html, beside -> Files.writeString(beside, report.html()));
         }
@@ -132,6 +181,10 @@ final class TrialCommand implements Callable<Integer> {
         if (matrix != null) {
             requirements.matrix(records).writeCsv(matrix);
         }
+    }
+
+    private static boolean isFile(Path junitReport) {
+        return junitReport.toString().endsWith(".xml");
     }
 
     private TrialRunner.Options options(Job j) {

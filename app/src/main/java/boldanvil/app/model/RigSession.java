@@ -20,6 +20,7 @@ import boldanvil.core.review.Review;
 import boldanvil.core.runs.Mark;
 import boldanvil.core.runs.Recording;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.trial.FaultText;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -395,6 +396,16 @@ public final class RigSession implements AutoCloseable {
 
     public void release(String address) {
         values.release(address);
+    }
+
+    /** Puts a fault on a wire or part of the rig that runs. */
+    public void insert(FaultText f) {
+        live().ifPresent(r -> guarded(() -> r.insert(f.address(), f.fault())));
+    }
+
+    /** Takes a fault away; all where the address is empty. */
+    public void clear(String address) {
+        live().ifPresent(r -> guarded(() -> r.clear(address)));
     }
 
     /** Watches other limits from now on. */

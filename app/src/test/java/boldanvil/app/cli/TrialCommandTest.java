@@ -58,6 +58,8 @@ class TrialCommandTest extends CommandFixture {
         assertThat(Path.of(file("t.html"))).content().contains("not covered", "angle-follows on code");
         assertThat(Path.of(file("t.pdf"))).isNotEmptyFile();
         assertThat(Path.of(file("m.csv"))).content().contains("MP-1,follows,passed,passed,angle-follows", "MP-2,is quiet,not covered");
+        assertThat(run("trial", motor, "--junit", file("all.xml"))).isZero();
+        assertThat(Path.of(file("all.xml"))).content().startsWith("<?xml").contains("<testsuites>", "angle-follows.desk");
         assertThat(run("trial", motor, "--json")).isZero();
         assertThat(new JsonMapper().readTree(out).get(0).path("verdict").asString()).isEqualTo("passed");
     }
@@ -88,6 +90,19 @@ class TrialCommandTest extends CommandFixture {
         assertThat(run("sweep", motor, "--rig", "desk", "--for", "1 ms", "--vary", "controller.target=1:2", "--method", "dice", "--sample",
                 "3")).isEqualTo(2);
         assertThat(err).contains("There is no sampling 'dice'");
+    }
+
+    @Test
+    void aTrialIsRunWithManyValues() throws IOException {
+        write("reach.trial", "rigs desk\nlimit 2 s\nwait 1 s\nexpect controller.measured between 0.9 rad and 1.6 rad\n");
+        assertThat(run("trial", motor + "/trials/reach.trial", "--vary", "controller.target=[0.5, 1.2, 1.5, 2]", "--out", file("v.csv")))
+                .isEqualTo(1);
+        assertThat(err).contains("2 of 4 runs passed");
+        assertThat(Files.readAllLines(Path.of(file("v.csv")))).satisfiesExactly(h -> assertThat(h).isEqualTo(
+                "controller.target,verdict,first failure"), l -> assertThat(l).startsWith("0.5,failed,"), l -> assertThat(l).isEqualTo(
+                "1.2,passed,"), l -> assertThat(l).isEqualTo("1.5,passed,"), l -> assertThat(l).startsWith("2.0,failed,"));
+        assertThat(run("trial", motor, "--rig", "all", "--vary", "controller.target=[1]")).isEqualTo(2);
+        assertThat(err).contains("but values vary for one");
     }
 
     private static String[] with(String[] first, String... more) {

@@ -18,6 +18,7 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
+import boldanvil.core.simulate.WireFault;
 import boldanvil.core.trial.Playing;
 import boldanvil.core.user.Log;
 import java.util.ArrayList;
@@ -385,6 +386,18 @@ public final class BenchRun extends RigRun {
     @Override
     public List<String> driven() {
         return driven;
+    }
+
+    @Override
+    void put(String address, WireFault fault) {
+        process.control().ask("insert", Map.of("address", address, "fault", fault));
+    }
+
+    @Override
+    public void clear(String address) {
+        if (state == State.RUNNING || state == State.PAUSED) {
+            process.control().ask("clear", Map.of("address", address));
+        }
     }
 
     @Override

@@ -18,6 +18,7 @@ import boldanvil.core.simulate.Recorder;
 import boldanvil.core.simulate.RunLoop;
 import boldanvil.core.simulate.SteadyState;
 import boldanvil.core.simulate.Stimulus;
+import boldanvil.core.simulate.WireFault;
 import boldanvil.core.trial.Playing;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -155,6 +156,16 @@ final class DeskRun extends RigRun {
     @Override
     public void release(String address) {
         conductor.request(() -> conductor.release(address));
+    }
+
+    @Override
+    void put(String address, WireFault fault) {
+        conductor.request(() -> conductor.insert(address, fault));
+    }
+
+    @Override
+    public void clear(String address) {
+        conductor.request(() -> conductor.clear(address));
     }
 
     @Override

@@ -10,7 +10,9 @@ import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.TapList;
+import boldanvil.core.simulate.WireFault;
 import boldanvil.core.trial.Playing;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
@@ -114,6 +116,29 @@ public interface LiveRun extends AutoCloseable {
 
     /** Tunables that are driven now. */
     List<String> driven();
+
+    /**
+     * Puts a fault on a wire or a part, in place of one that is there.
+     *
+     * @param address one of the wire's ends, or a part
+     */
+    void insert(String address, WireFault fault);
+
+    /** Takes the fault of a wire or part away; all where the address is empty. */
+    void clear(String address);
+
+    /** Faults that are there now, by address. */
+    default Map<String, WireFault> faults() {
+        Map<String, WireFault> now = new LinkedHashMap<>();
+        for (Intervention i : interventions()) {
+            switch (i.kind()) {
+                case FAULT -> now.put(i.address(), i.fault());
+                case CLEAR -> now.keySet().removeIf(a -> i.address().isEmpty() || a.equals(i.address()));
+                default -> { }
+            }
+        }
+        return now;
+    }
 
     /** Limits that end the run, from now on, in place of those before. */
     void guard(List<Guard> guards);

@@ -3,9 +3,12 @@ package boldanvil.core.bench;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.Addresses;
 import boldanvil.core.simulate.TapList;
+import boldanvil.core.simulate.WireFault;
+import boldanvil.core.simulate.Wires;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -57,6 +60,16 @@ abstract class RigRun implements LiveRun {
         requireRunning(values.size() == 1 ? values.keySet().iterator().next() : "values");
         write(values);
     }
+
+    @Override
+    public final void insert(String address, WireFault fault) {
+        Wires.require(review.system(), address, fault, Place.rig(rig.name()));
+        requireRunning(address);
+        put(address, fault);
+    }
+
+    /** Puts a fault that has been checked on a wire or a part. */
+    abstract void put(String address, WireFault fault);
 
     /** Writes values that have been checked; they take effect together, between two steps. */
     abstract void write(Map<String, Double> values);

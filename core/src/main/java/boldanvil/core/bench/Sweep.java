@@ -272,7 +272,20 @@ public final class Sweep {
         return outcomes;
     }
 
-    private static Outcome one(Project project, String rig, long endNanos, Map<String, Double> point) throws InterruptedException {
+    /** A project with other values, and what is to be set at the beginning of its run. */
+    public record Varied(Project project, List<Change> changes) {
+        public Varied {
+            changes = List.copyOf(changes);
+        }
+    }
+
+    /**
+     * The project of one run.
+     *
+     * @param point SI values of project variables and tunables
+     * @throws FindingException when there is no such variable
+     */
+    public static Varied varied(Project project, Map<String, Double> point) {
         Project varied = project;
         List<Change> changes = new ArrayList<>();
         for (var e : point.entrySet()) {
@@ -282,8 +295,13 @@ public final class Sweep {
                 varied = varied.withVariables(replaced(varied.variables(), e.getKey(), e.getValue()));
             }
         }
-        try (LiveRun run = RigStarter.prepare(varied, rig, new RunOptions(endNanos, Double.POSITIVE_INFINITY, changes, Path.of("build")),
-                Progress.NONE)) {
+        return new Varied(varied, changes);
+    }
+
+    private static Outcome one(Project project, String rig, long endNanos, Map<String, Double> point) throws InterruptedException {
+        var varied = varied(project, point);
+        try (LiveRun run = RigStarter.prepare(varied.project(), rig, new RunOptions(endNanos, Double.POSITIVE_INFINITY, varied.changes(),
+                Path.of("build")), Progress.NONE)) {
             run.start();
             run.awaitEnd();
             return new Outcome(point, run.store().snapshot().series().stream().map(Sweep::course).toList(), run.findings());

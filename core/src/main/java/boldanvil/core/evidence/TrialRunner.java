@@ -13,6 +13,7 @@ import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.samples.Samples;
 import boldanvil.core.samples.Series;
+import boldanvil.core.simulate.Change;
 import boldanvil.core.trial.Playing;
 import boldanvil.core.trial.StepResult;
 import boldanvil.core.trial.StepResult.State;
@@ -37,10 +38,21 @@ public final class TrialRunner {
      * @param answers to questions, given beforehand
      * @param attended whether somebody answers other questions
      * @param realTime whether to keep step with the wall clock
+     * @param changes what is set before the first step
      */
-    public record Options(Path buildFolder, Map<String, Boolean> answers, boolean attended, boolean realTime) {
+    public record Options(Path buildFolder, Map<String, Boolean> answers, boolean attended, boolean realTime, List<Change> changes) {
         public Options {
             answers = Map.copyOf(answers);
+            changes = List.copyOf(changes);
+        }
+
+        public Options(Path buildFolder, Map<String, Boolean> answers, boolean attended, boolean realTime) {
+            this(buildFolder, answers, attended, realTime, List.of());
+        }
+
+        /** The same with other changes before the first step. */
+        Options with(List<Change> others) {
+            return new Options(buildFolder, answers, attended, realTime, others);
         }
     }
 
@@ -82,7 +94,8 @@ public final class TrialRunner {
         if (!plan.findings().isEmpty()) {
             return failed(plan.trial(), rigName, plan.findings(), started, exact, Made.of(project, Map.of()));
         }
-        var run = new RunOptions(plan.limitNanos(), options.realTime() ? 1 : Double.POSITIVE_INFINITY, List.of(), options.buildFolder());
+        var run = new RunOptions(plan.limitNanos(), options.realTime() ? 1 : Double.POSITIVE_INFINITY, options.changes(),
+                options.buildFolder());
         try (LiveRun live = RigStarter.prepare(project, rigName, run, progress)) {
             live.play(new Playing.Order(trial, options.answers(), options.attended()));
             watch.accept(live);

@@ -29,6 +29,23 @@ public final class Wires {
     }
 
     /**
+     * Checks that a fault can be put where it is to be.
+     *
+     * @throws FindingException at a place when there is no such wire or part
+     */
+    public static void require(LoweredSystem system, String address, WireFault fault, Place place) {
+        if (!fault.kind().isOfPart()) {
+            at(system, address, place);
+        } else if (system.program(address).isEmpty()) {
+            throw FindingException.of(place, "There is no part '" + address + "'.",
+                    "Parts are: " + String.join(", ", system.parts().keySet()) + ".");
+        }
+        if (!fault.other().isEmpty()) {
+            at(system, fault.other(), place);
+        }
+    }
+
+    /**
      * The wires at an address: one for an input, all that begin there for an output.
      *
      * @throws FindingException at a place when there is none

@@ -9,26 +9,27 @@ import java.util.stream.Collectors;
 
 /** Faults as a trial names them, by the place they are found at: the words each needs, and what they do to a wire or a part. */
 public enum FaultWords {
-    OFFSET("offset", Place.SENSOR, List.of("of"), v -> WireFault.of(Kind.OFFSET, v.value("of"))),
-    GAIN("gain", Place.SENSOR, List.of("of"), v -> WireFault.of(Kind.GAIN, v.share("of"))),
+    OFFSET("offset", Place.SENSOR, List.of("of"), "of 0.2 V", v -> WireFault.of(Kind.OFFSET, v.value("of"))),
+    GAIN("gain", Place.SENSOR, List.of("of"), "of 80 %", v -> WireFault.of(Kind.GAIN, v.share("of"))),
     /** Change in a second. */
-    DRIFT("drift", Place.SENSOR, List.of("of"), v -> WireFault.of(Kind.DRIFT, v.value("of"))),
-    STUCK("stuck", Place.SENSOR, List.of(), v -> WireFault.of(Kind.STUCK, 0)),
-    LEVEL("fixed", Place.SENSOR, List.of("at"), v -> WireFault.of(Kind.LEVEL, v.value("at"))),
-    NOISE("noise", Place.SENSOR, List.of("of"), v -> WireFault.of(Kind.NOISE, v.value("of"))),
-    DROPOUT("dropout", Place.SENSOR, List.of(), v -> WireFault.of(Kind.LEVEL, 0)),
-    OPEN("open", Place.WIRE, List.of(), v -> WireFault.of(Kind.LEVEL, v.value("at"))),
-    GROUND("short to ground", Place.WIRE, List.of(), v -> WireFault.of(Kind.LEVEL, 0)),
-    SUPPLY("short to supply", Place.WIRE, List.of("at"), v -> WireFault.of(Kind.LEVEL, v.value("at"))),
-    SWAP("swap", Place.WIRE, List.of("with"), v -> WireFault.swapped(v.text("with"))),
-    WEAK("weak", Place.ACTUATOR, List.of("by"), v -> WireFault.of(Kind.GAIN, 1 - v.share("by"))),
-    BLOCKED("blocked", Place.ACTUATOR, List.of(), v -> WireFault.of(Kind.STUCK, 0)),
-    DELAY("delay", Place.NETWORK, List.of("of"), v -> WireFault.late(v.seconds("of"))),
-    LOSS("loss", Place.NETWORK, List.of("of"), v -> WireFault.random(Kind.LOST, v.share("of"), 0)),
-    REPETITION("repetition", Place.NETWORK, List.of("of", "by"), v -> WireFault.random(Kind.REPEATED, v.share("of"), v.seconds("by"))),
-    DAMAGE("damage", Place.NETWORK, List.of("of"), v -> WireFault.random(Kind.DAMAGED, v.share("of"), 0)),
-    OVERRUN("overrun", Place.PROCESSOR, List.of("of"), v -> WireFault.ofPart(Kind.HALT, v.seconds("of"))),
-    RESET("reset", Place.PROCESSOR, List.of(), v -> WireFault.ofPart(Kind.RESET, v.seconds("of")));
+    DRIFT("drift", Place.SENSOR, List.of("of"), "of 0.1 V", v -> WireFault.of(Kind.DRIFT, v.value("of"))),
+    STUCK("stuck", Place.SENSOR, List.of(), "", v -> WireFault.of(Kind.STUCK, 0)),
+    LEVEL("fixed", Place.SENSOR, List.of("at"), "at 1.5 V", v -> WireFault.of(Kind.LEVEL, v.value("at"))),
+    NOISE("noise", Place.SENSOR, List.of("of"), "of 50 mV", v -> WireFault.of(Kind.NOISE, v.value("of"))),
+    DROPOUT("dropout", Place.SENSOR, List.of(), "", v -> WireFault.of(Kind.LEVEL, 0)),
+    OPEN("open", Place.WIRE, List.of(), "", v -> WireFault.of(Kind.LEVEL, v.value("at"))),
+    GROUND("short to ground", Place.WIRE, List.of(), "", v -> WireFault.of(Kind.LEVEL, 0)),
+    SUPPLY("short to supply", Place.WIRE, List.of("at"), "at 3.3 V", v -> WireFault.of(Kind.LEVEL, v.value("at"))),
+    SWAP("swap", Place.WIRE, List.of("with"), "with drive.shunt B", v -> WireFault.swapped(v.text("with"))),
+    WEAK("weak", Place.ACTUATOR, List.of("by"), "by 40 %", v -> WireFault.of(Kind.GAIN, 1 - v.share("by"))),
+    BLOCKED("blocked", Place.ACTUATOR, List.of(), "", v -> WireFault.of(Kind.STUCK, 0)),
+    DELAY("delay", Place.NETWORK, List.of("of"), "of 1 ms", v -> WireFault.late(v.seconds("of"))),
+    LOSS("loss", Place.NETWORK, List.of("of"), "of 10 %", v -> WireFault.random(Kind.LOST, v.share("of"), 0)),
+    REPETITION("repetition", Place.NETWORK, List.of("of", "by"), "of 10 % by 5 ms", v ->
+            WireFault.random(Kind.REPEATED, v.share("of"), v.seconds("by"))),
+    DAMAGE("damage", Place.NETWORK, List.of("of"), "of 1 %", v -> WireFault.random(Kind.DAMAGED, v.share("of"), 0)),
+    OVERRUN("overrun", Place.PROCESSOR, List.of("of"), "of 5 ms", v -> WireFault.ofPart(Kind.HALT, v.seconds("of"))),
+    RESET("reset", Place.PROCESSOR, List.of(), "", v -> WireFault.ofPart(Kind.RESET, v.seconds("of")));
 
     /** Where on a signal's way a fault is found. */
     public enum Place { SENSOR, WIRE, ACTUATOR, NETWORK, PROCESSOR }
@@ -52,12 +53,14 @@ public enum FaultWords {
     private final String label;
     private final Place place;
     private final List<String> required;
+    private final String example;
     private final Function<Values, WireFault> made;
 
-    FaultWords(String label, Place place, List<String> required, Function<Values, WireFault> made) {
+    FaultWords(String label, Place place, List<String> required, String example, Function<Values, WireFault> made) {
         this.label = label;
         this.place = place;
         this.required = required;
+        this.example = example;
         this.made = made;
     }
 
@@ -68,6 +71,11 @@ public enum FaultWords {
 
     public Place place() {
         return place;
+    }
+
+    /** Values of it, for example; empty where it needs none. */
+    public String example() {
+        return example;
     }
 
     List<String> required() {

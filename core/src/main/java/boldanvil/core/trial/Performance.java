@@ -6,7 +6,6 @@ import boldanvil.core.trial.Act.Look;
 import boldanvil.core.trial.StepResult.State;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 
 /**
  * Plays a trial on a rig. A step that changes something takes effect in the tick it begins in; conditions are looked at when all parts have
@@ -155,17 +154,12 @@ public final class Performance implements Director, Act.Stage {
     /** The run ended before the trial did. */
     public void aborted(double seconds, String why) {
         if (!over) {
-            end(Math.round(seconds * 1e9), String.format(Locale.ROOT, "%s", why));
+            end(Math.round(seconds * 1e9), why);
         }
     }
 
     /** What came of each step so far. Safe for use by several threads. */
     public synchronized List<StepResult> results() {
         return List.of(results);
-    }
-
-    /** The step under way, for people. */
-    public synchronized String shown() {
-        return current < results.length ? results[current].text() : "";
     }
 }

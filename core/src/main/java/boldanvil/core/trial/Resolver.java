@@ -60,7 +60,10 @@ final class Resolver {
                     : difference(s.margin(), signals.unit(s.signal())), nanos(s.lasting()));
             case Step.Like s -> Expectations.like(signal(s.signal()), course(s.reference(), s.signal()),
                     difference(s.tolerance(), signals.unit(s.signal())), nanos(s.lasting()));
-            case Step.Insert s -> insert(s);
+            case Step.Insert s -> {
+                var f = fault(s);
+                yield Changes.insert(f.address(), f.fault(), f.nanos());
+            }
             case Step.Clear s -> {
                 if (!s.address().isEmpty() && !system.parts().containsKey(s.address())) {
                     wire(s.address());
@@ -234,7 +237,7 @@ final class Resolver {
         Wires.at(system, address, Place.named(address));
     }
 
-    private Act insert(Step.Insert s) {
+    FaultText fault(Step.Insert s) {
         var words = FaultWords.labelled(s.fault());
         words.required().stream().filter(w -> !s.values().containsKey(w)).findFirst().ifPresent(w -> {
             throw new IllegalArgumentException("The fault '" + words.label() + "' needs '" + w + "' and a value.");
@@ -261,7 +264,7 @@ final class Resolver {
             }
             fault = fault.intermittent(every / 1e9, nanos(lasting) / 1e9);
         }
-        return Changes.insert(s.address(), fault, nanosOr0(s.lasting()));
+        return new FaultText(s.address(), fault, nanosOr0(s.lasting()));
     }
 
     private final class FaultValues implements FaultWords.Values {

@@ -65,10 +65,6 @@ final class Signals {
         return in == null ? 0 : in.get(found.slot());
     }
 
-    Collection<String> names() {
-        return all.keySet();
-    }
-
     /** Present values of signals, for people. */
     String shown(Collection<String> names) {
         return names.stream().filter(all::containsKey).map(n -> n + " = " + shown(value(n), unit(n))).collect(Collectors.joining(", "));

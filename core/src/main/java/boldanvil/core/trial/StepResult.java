@@ -35,8 +35,4 @@ public record StepResult(String trial, int line, String text, List<String> requi
         requirements = List.copyOf(requirements);
         signals = List.copyOf(signals);
     }
-
-    boolean isOpen() {
-        return state == State.WAITING || state == State.RUNNING;
-    }
 }

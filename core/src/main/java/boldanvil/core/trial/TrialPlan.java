@@ -108,11 +108,6 @@ public final class TrialPlan {
         return limitNanos;
     }
 
-    /** Signals its expectations look at. */
-    public List<String> signalsUsed() {
-        return steps.stream().flatMap(s -> s.act().signals().stream()).distinct().toList();
-    }
-
     private void wrong(String in, int line, String cause) {
         var f = Finding.error(Place.trial(in, line), cause, "Correct the line; docs/trials.md describes each step.");
         if (!findings.contains(f)) {

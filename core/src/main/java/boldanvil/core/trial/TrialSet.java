@@ -1,7 +1,6 @@
 package boldanvil.core.trial;
 
 import boldanvil.core.finding.Finding;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -33,13 +32,6 @@ public final class TrialSet {
     /** What is wrong with the text of a trial. */
     public List<Finding> findings(String name) {
         return trials.containsKey(name) ? trials.get(name).findings() : List.of();
-    }
-
-    /** What is wrong with the texts of all trials. */
-    public List<Finding> findings() {
-        List<Finding> all = new ArrayList<>();
-        trials.values().forEach(r -> all.addAll(r.findings()));
-        return all;
     }
 
     /** A recorded course as CSV: times in seconds, and a column for each signal; empty when there is none of this name. */

@@ -22,7 +22,7 @@ import org.junit.jupiter.api.Test;
  * are tried is set by {@code -Dmutants=200}.
  */
 class MutantsTest {
-    private static final int TRIED = Integer.getInteger("mutants", 40);
+    private static final int TRIED = Integer.getInteger("mutants", 60);
     private static final List<String> TRIALS = List.of("paddle-follows", "limits-hold", "broken-wires");
 
     private record Mutant(String what, Project project) {}
