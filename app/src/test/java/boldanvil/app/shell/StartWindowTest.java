@@ -109,7 +109,8 @@ class StartWindowTest extends WindowFixture {
     void theMenuHasEveryCommandWithItsKeyAndTheRecentProjects(FxRobot robot) {
         robot.interact(() -> shell.open(folder));
         var menus = robot.lookup("#main-menu").queryAs(MenuBar.class).getMenus();
-        assertThat(menus).extracting(Menu::getText).containsExactly("Project", "Edit", "View", "Sheet", "Build", "Rig", "Bench", "Help");
+        assertThat(menus).extracting(Menu::getText).containsExactly("Project", "Edit", "View", "Sheet", "Build", "Rig", "Bench", "Trials",
+                "Help");
         var items = menus.stream().flatMap(m -> m.getItems().stream()).toList();
         assertThat(items).extracting(MenuItem::getText).contains("Save as …", "Undo", "Go to Runs", "Fit the sheet to the window",
                 "Stop all", "First walk");
