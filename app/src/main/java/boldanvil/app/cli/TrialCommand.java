@@ -13,7 +13,6 @@ import boldanvil.core.evidence.TrialStudy;
 import boldanvil.core.files.ProjectReader;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Variables;
-import boldanvil.core.trial.StepResult;
 import boldanvil.core.trial.Trial;
 import boldanvil.core.trial.TrialSet;
 import boldanvil.core.trial.Verdict;
@@ -27,7 +26,6 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
-import java.util.Objects;
 import java.util.concurrent.Callable;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -122,7 +120,8 @@ final class TrialCommand implements Callable<Integer> {
         if (json.isJson()) {
             json.print(records.stream().map(TrialCommand::told).toList());
         } else {
-            summary(records, out);
+            out.println(TrialReport.counts(records));
+            out.flush();
         }
         return records.stream().anyMatch(r -> r.verdict() == Verdict.ERROR) ? 2
                 : records.stream().allMatch(r -> r.verdict() == Verdict.PASSED) ? 0 : 1;
@@ -162,10 +161,7 @@ final class TrialCommand implements Callable<Integer> {
     }
 
     private void report(List<Job> jobs, List<TrialRecord> records) {
-        Map<String, String> texts = new LinkedHashMap<>();
-        jobs.stream().map(j -> j.project().trials().get(Requirements.FILE)).filter(Objects::nonNull).distinct()
-                .forEach(csv -> texts.putAll(Requirements.of(csv).texts()));
-        var requirements = new Requirements(texts);
+        var requirements = Requirements.of(jobs.stream().map(Job::project).distinct().toList());
         var names = jobs.stream().map(j -> j.project().name()).distinct().toList();
         var report = new TrialReport("Trials of " + (names.size() == 1 ? names.getFirst() : names.size() + " projects"), records,
                 requirements);
@@ -228,7 +224,7 @@ final class TrialCommand implements Callable<Integer> {
             if (!only.isEmpty() && !t.name().equals(only) || !tags.isEmpty() && t.tags().stream().noneMatch(tags::contains)) {
                 continue;
             }
-            List<String> suited = t.rigs().isEmpty() ? project.rigs().stream().map(Rig::name).toList() : t.rigs();
+            List<String> suited = t.suitedRigs(project);
             if (rigs.contains("all")) {
                 suited.forEach(r -> jobs.add(new Job(folder, project, t, r)));
             } else if (rigs.isEmpty()) {
@@ -255,23 +251,9 @@ final class TrialCommand implements Callable<Integer> {
     private static void print(TrialRecord r, PrintWriter out) {
         out.printf(Locale.ROOT, "%-6s %s · %s on %s, %d of %d expectations, %.3f s simulated in %.3f s%s%n", r.verdict().label(),
                 r.made().getOrDefault("project", ""), r.trial().name(), r.rig(),
-                r.expectations().stream().filter(s -> s.state() == StepResult.State.PASSED).count(), r.expectations().size(), r.seconds(),
+                r.passed(), r.expectations().size(), r.seconds(),
                 r.wallSeconds(), r.exact() ? "" : ", wall clock: another run may differ");
         r.failures().forEach(f -> out.println("       " + f));
-        out.flush();
-    }
-
-    private static void summary(List<TrialRecord> records, PrintWriter out) {
-        Map<Verdict, Long> counts = new LinkedHashMap<>();
-        for (Verdict v : Verdict.values()) {
-            long n = records.stream().filter(r -> r.verdict() == v).count();
-            if (n > 0) {
-                counts.put(v, n);
-            }
-        }
-        List<String> words = new ArrayList<>();
-        counts.forEach((v, n) -> words.add(n + " " + v.label()));
-        out.println(records.size() + (records.size() == 1 ? " trial: " : " trials: ") + String.join(", ", words));
         out.flush();
     }
 

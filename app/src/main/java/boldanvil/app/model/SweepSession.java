@@ -5,18 +5,14 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Executor;
-import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Supplier;
 
 /** Runs a sweep beside the window. Listeners are called on the window's thread, not more often than it can take them. */
 public final class SweepSession {
-    private final Executor window;
-    private final List<Runnable> listeners = new ArrayList<>();
-    private final AtomicBoolean reported = new AtomicBoolean();
+    private final ChangeListeners listeners;
     private volatile List<Sweep.Outcome> outcomes = List.of();
     private volatile List<Finding> findings = List.of();
     private volatile boolean running;
@@ -26,20 +22,11 @@ public final class SweepSession {
     private volatile int all;
 
     public SweepSession(Executor window) {
-        this.window = window;
+        listeners = new ChangeListeners(window);
     }
 
     public void onChange(Runnable listener) {
         listeners.add(listener);
-    }
-
-    private void changed() {
-        if (reported.compareAndSet(false, true)) {
-            window.execute(() -> {
-                reported.set(false);
-                List.copyOf(listeners).forEach(Runnable::run);
-            });
-        }
     }
 
     /**
@@ -59,7 +46,7 @@ public final class SweepSession {
         all = 0;
         findings = List.of();
         outcomes = List.of();
-        changed();
+        listeners.changed();
         Thread.ofPlatform().daemon().name("sweep").start(() -> {
             List<Sweep.Outcome> found = List.of();
             List<Finding> wrong;
@@ -78,7 +65,7 @@ public final class SweepSession {
                 findings = wrong;
             }
             running = false;
-            changed();
+            listeners.changed();
         });
     }
 
@@ -94,7 +81,7 @@ public final class SweepSession {
         forgotten = true;
         outcomes = List.of();
         findings = List.of();
-        changed();
+        listeners.changed();
     }
 
     public boolean isRunning() {
@@ -127,7 +114,7 @@ public final class SweepSession {
         @Override
         public void done(int runs, int ofAll) {
             done = Math.max(done, runs);
-            changed();
+            listeners.changed();
         }
 
         @Override

@@ -4,12 +4,10 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import boldanvil.core.trial.StepResult;
 import boldanvil.core.trial.StepResult.State;
+import boldanvil.core.trial.TrialReader;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
-import java.util.Set;
-import java.util.regex.Matcher;
-import java.util.regex.Pattern;
 
 /**
  * A line of a trial as a row of its table.
@@ -23,9 +21,6 @@ import java.util.regex.Pattern;
  */
 public record TrialRow(int line, int depth, String text, List<String> requirements, boolean isStep, List<StepResult> results,
         String problem) {
-    private static final Pattern REQUIREMENTS = Pattern.compile("^(.*\\S)\\s+\\[([\\w.,\\s-]+)]$");
-    private static final Set<String> HEADER = Set.of("trial", "rigs", "tags", "covers", "limit");
-
     public TrialRow {
         requirements = List.copyOf(requirements);
         results = List.copyOf(results);
@@ -40,14 +35,13 @@ public record TrialRow(int line, int depth, String text, List<String> requiremen
             int line = ++number;
             String plain = raw.strip();
             String verb = plain.split("\\s", 2)[0];
-            if (plain.isEmpty() || HEADER.contains(verb)) {
+            if (plain.isEmpty() || TrialReader.HEADER.contains(verb)) {
                 continue;
             }
             depth -= verb.equals("end") && depth > 0 ? 1 : 0;
-            Matcher m = REQUIREMENTS.matcher(plain);
-            boolean required = !plain.startsWith("#") && m.matches();
+            var at = TrialReader.divided(line, plain);
             boolean isStep = !plain.startsWith("#") && !plain.startsWith("|") && !verb.equals("repeat") && !verb.equals("end");
-            rows.add(new TrialRow(line, depth, required ? m.group(1) : plain, required ? List.of(m.group(2).split("\\s*,\\s*")) : List.of(),
+            rows.add(new TrialRow(line, depth, at.text(), at.requirements(),
                     isStep, results.stream().filter(r -> r.line() == line && r.trial().equals(name)).toList(),
                     findings.stream().filter(f -> f.place().equals(Place.trial(name, line))).map(Finding::cause).findFirst().orElse("")));
             depth += verb.equals("repeat") ? 1 : 0;
@@ -71,7 +65,7 @@ public record TrialRow(int line, int depth, String text, List<String> requiremen
         if (r == null || r.state() == State.WAITING) {
             return "";
         }
-        String word = r.state().name().toLowerCase(Locale.ROOT).replace('_', ' ');
+        String word = r.state().label();
         String mark = switch (r.state()) {
             case PASSED -> "✓ ";
             case FAILED -> "✕ ";

@@ -10,22 +10,18 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.trial.Playing;
 import java.nio.file.Path;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.Executor;
-import java.util.concurrent.atomic.AtomicBoolean;
 
 /** Runs trials beside the window, one after the other. Listeners are called on the window's thread. */
 public final class TrialSession {
     /** A trial and the rig it runs on. */
     public record Job(String trial, String rig) {}
 
-    private final Executor window;
-    private final List<Runnable> listeners = new ArrayList<>();
-    private final AtomicBoolean reported = new AtomicBoolean();
+    private final ChangeListeners listeners;
     private final Map<Job, TrialRecord> records = new LinkedHashMap<>();
     private volatile List<Finding> findings = List.of();
     private volatile LiveRun live;
@@ -36,20 +32,11 @@ public final class TrialSession {
     private volatile String step = "";
 
     public TrialSession(Executor window) {
-        this.window = window;
+        listeners = new ChangeListeners(window);
     }
 
     public void onChange(Runnable listener) {
         listeners.add(listener);
-    }
-
-    private void changed() {
-        if (reported.compareAndSet(false, true)) {
-            window.execute(() -> {
-                reported.set(false);
-                List.copyOf(listeners).forEach(Runnable::run);
-            });
-        }
     }
 
     /**
@@ -72,7 +59,7 @@ public final class TrialSession {
                 for (Job j : jobs) {
                     if (!cancelled) {
                         current = j;
-                        changed();
+                        listeners.changed();
                         var r = TrialRunner.run(project, j.trial(), j.rig(), options, new Steps(), run -> live = run);
                         live = null;
                         if (!cancelled) {
@@ -92,7 +79,7 @@ public final class TrialSession {
                 current = null;
                 running = false;
                 step = "";
-                changed();
+                listeners.changed();
             }
         });
     }
@@ -101,7 +88,7 @@ public final class TrialSession {
         @Override
         public void step(String name) {
             step = name;
-            changed();
+            listeners.changed();
         }
 
         @Override
@@ -134,7 +121,7 @@ public final class TrialSession {
         if (run != null) {
             paused = hold;
             run.pause(hold);
-            changed();
+            listeners.changed();
         }
     }
 
@@ -161,7 +148,7 @@ public final class TrialSession {
             records.clear();
         }
         findings = List.of();
-        changed();
+        listeners.changed();
     }
 
     public boolean isRunning() {

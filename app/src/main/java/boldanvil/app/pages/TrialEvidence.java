@@ -4,14 +4,14 @@ import boldanvil.app.chart.CurveView;
 import boldanvil.app.model.TrialRow;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.evidence.TrialRecord;
-import boldanvil.core.evidence.TrialReport;
-import boldanvil.core.quantity.Units;
+import boldanvil.core.evidence.Traces;
 import boldanvil.core.samples.Series;
 import boldanvil.core.trial.StepResult;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.IntConsumer;
+import java.util.stream.Collectors;
 import javafx.geometry.Insets;
 import javafx.scene.control.Label;
 import javafx.scene.control.SplitPane;
@@ -19,9 +19,6 @@ import javafx.scene.layout.StackPane;
 
 /** What came of a trial: its steps on a time axis, and the signals around the step that is selected. */
 final class TrialEvidence extends SplitPane {
-    /** Points of a curve; what has more is thinned out. */
-    private static final int MOST_POINTS = 2_000;
-
     private final TrialTimes times;
     private final CurveView curves;
     private final Label hint = Forms.faint("Select a step that was run and looks at signals to see them here.");
@@ -42,46 +39,26 @@ final class TrialEvidence extends SplitPane {
     void show(List<TrialRow> rows, Optional<TrialRow> selected, double seconds, Optional<TrialRecord> record) {
         times.show(rows, selected.map(TrialRow::line).orElse(0), seconds);
         StepResult chosen = selected.map(TrialRow::decisive).filter(s -> Double.isFinite(s.from())).orElse(null);
+        List<Series> signals = chosen == null ? List.of() : chosen.signals().stream().map(n -> record.map(TrialRecord::courses).map(
+                c -> c.get(n)).orElse(null)).filter(c -> c != null && c.size() > 1).toList();
+        // One chart has one unit.
+        List<Series> alike = signals.stream().filter(c -> c.unit().equals(signals.getFirst().unit())).toList();
         List<CurveView.Curve> all = new ArrayList<>();
-        List<String> names = new ArrayList<>();
-        String unit = "";
-        if (record.isPresent() && chosen != null) {
-            for (String signal : chosen.signals()) {
-                Series s = record.get().courses().get(signal);
-                if (s != null && (all.isEmpty() || s.unit().equals(unit))) {
-                    unit = s.unit();
-                    all.add(around(s, chosen, all.size()));
-                    names.add(signal);
-                }
-            }
+        for (Series c : alike) {
+            double[] span = Traces.span(alike, chosen);
+            double[][] points = Traces.points(c, span[0], span[1]);
+            all.add(new CurveView.Curve(points[0], points[1], CurveView.Style.LINE, all.size()));
         }
         hint.setVisible(all.isEmpty());
         if (all.isEmpty()) {
             curves.show(null);
             return;
         }
+        String unit = alike.getFirst().unit();
         List<CurveView.Mark> marks = List.of(new CurveView.Mark(chosen.from(), Double.NaN, "begun"),
-                new CurveView.Mark(chosen.to(), Double.NaN, TrialReport.label(chosen.state())));
-        curves.show(CurveView.Plot.of(String.join(", ", names) + (unit.isEmpty() ? "" : " [" + unit + "]"), "time, s", false, all, marks));
-    }
-
-    private static CurveView.Curve around(Series s, StepResult r, int colour) {
-        double margin = Math.max(0.2 * (r.to() - r.from()), 20 * (s.size() > 1 ? s.times()[1] - s.times()[0] : 0));
-        List<double[]> points = new ArrayList<>();
-        for (int i = 0; i < s.size(); i++) {
-            if (s.times()[i] >= r.from() - margin && s.times()[i] <= r.to() + margin) {
-                points.add(new double[] {s.times()[i], Units.fromSi(s.unit(), s.values()[i])});
-            }
-        }
-        int every = Math.max(1, points.size() / MOST_POINTS);
-        int n = (points.size() + every - 1) / every;
-        double[] x = new double[n];
-        double[] y = new double[n];
-        for (int i = 0; i < n; i++) {
-            x[i] = points.get(i * every)[0];
-            y[i] = points.get(i * every)[1];
-        }
-        return new CurveView.Curve(x, y, CurveView.Style.LINE, colour);
+                new CurveView.Mark(chosen.to(), Double.NaN, chosen.state().label()));
+        curves.show(CurveView.Plot.of(alike.stream().map(Series::name).collect(Collectors.joining(", "))
+                + (unit.isEmpty() ? "" : " [" + unit + "]"), "time, s", false, all, marks));
     }
 
     void paint() {

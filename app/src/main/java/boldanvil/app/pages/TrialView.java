@@ -26,11 +26,9 @@ import boldanvil.core.trial.Verdict;
 import java.io.File;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.function.Function;
 import java.util.function.UnaryOperator;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
@@ -43,12 +41,9 @@ import javafx.scene.control.Button;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.SplitPane;
-import javafx.scene.control.TableCell;
 import javafx.scene.control.TableColumn;
 import javafx.scene.control.TableView;
-import javafx.scene.control.TextArea;
 import javafx.scene.control.ToggleButton;
-import javafx.scene.control.cell.TextFieldTableCell;
 import javafx.scene.layout.BorderPane;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -62,9 +57,7 @@ public final class TrialView extends BorderPane {
     private final Workspace workspace;
     private final TrialSession session;
     private final TableView<Trial> list = new TableView<>();
-    private final TableView<TrialRow> table = new TableView<>();
-    private final TextArea text = new TextArea();
-    private final ToggleButton asText = Buttons.toggle("Edit as text", "trial-as-text", _ -> turn());
+    private final TrialSteps steps;
     private final ChoiceBox<String> rig = new ChoiceBox<>();
     private final Label title = Forms.heading("");
     private final Label facts = Forms.faint("");
@@ -81,7 +74,6 @@ public final class TrialView extends BorderPane {
     private final Button report = Buttons.button("Save report", "trial-report", "Write what came of the trials as HTML or PDF",
             this::askForReport);
     private final HBox actions;
-    private final BorderPane steps = new BorderPane();
     private List<Finding> findings = List.of();
     private Object known;
     private boolean filling;
@@ -90,7 +82,8 @@ public final class TrialView extends BorderPane {
         this.host = host;
         workspace = host.workspace();
         session = host.trials();
-        evidence = new TrialEvidence(host, this::selectLine);
+        steps = new TrialSteps(this::source, this::edit, this::draw);
+        evidence = new TrialEvidence(host, steps::select);
         rig.setId("trial-rig");
         rig.valueProperty().addListener((_, _, _) -> {
             if (!filling) {
@@ -140,7 +133,7 @@ public final class TrialView extends BorderPane {
         name.setPrefWidth(150);
         var verdict = new TableColumn<Trial, String>("Verdict");
         verdict.setCellValueFactory(d -> new SimpleStringProperty(verdict(d.getValue())));
-        verdict.setCellFactory(_ -> new ResultCell<>());
+        verdict.setCellFactory(_ -> new TrialSteps.ResultCell<>());
         verdict.setPrefWidth(90);
         list.getColumns().setAll(List.of(name, verdict));
         list.setColumnResizePolicy(TableView.CONSTRAINED_RESIZE_POLICY_FLEX_LAST_COLUMN);
@@ -162,76 +155,17 @@ public final class TrialView extends BorderPane {
     }
 
     private Node body() {
-        table.setId("trial-table");
-        table.setEditable(true);
-        table.setPlaceholder(Forms.faint("Select a trial on the left."));
-        column("Line", 46, r -> Integer.toString(r.line())).getStyleClass().add("figure");
-        var what = column("Step", 400, r -> "    ".repeat(r.depth()) + r.text());
-        what.getStyleClass().add("mono");
-        what.setCellFactory(TextFieldTableCell.forTableColumn());
-        what.setEditable(true);
-        what.setOnEditCommit(e -> replace(e.getRowValue(), e.getNewValue(), e.getRowValue().requirements()));
-        var needs = column("Requirements", 100, r -> String.join(", ", r.requirements()));
-        needs.setCellFactory(TextFieldTableCell.forTableColumn());
-        needs.setOnEditCommit(e -> replace(e.getRowValue(), e.getRowValue().text(),
-                Arrays.stream(e.getNewValue().split("[,\\s]+")).filter(s -> !s.isEmpty()).toList()));
-        column("Result", 110, TrialRow::result).setCellFactory(_ -> new ResultCell<>());
-        column("At, s", 74, TrialRow::at).getStyleClass().add("figure");
-        column("Seen", 200, TrialRow::seen);
-        table.setColumnResizePolicy(TableView.CONSTRAINED_RESIZE_POLICY_FLEX_LAST_COLUMN);
-        table.getSelectionModel().selectedItemProperty().addListener((_, _, _) -> {
-            if (!filling) {
-                draw();
-            }
-        });
-        text.setId("trial-text");
-        text.getStyleClass().add("mono");
-        text.focusedProperty().addListener((_, _, on) -> {
-            if (!on) {
-                takeText();
-            }
-        });
-        var insert = Buttons.button("Insert step", "trial-insert", "Insert a step below the selected one", this::insert);
-        var drop = Buttons.button("Delete step", "trial-drop", "Delete the selected line",
-                () -> selected().ifPresent(r -> edit("Delete step", t -> TrialLines.remove(t, r.line()))));
-        var up = Buttons.button("Move up", "trial-up", "Exchange with the line above", () -> move(-1));
-        var down = Buttons.button("Move down", "trial-down", "Exchange with the line below", () -> move(1));
-        var tools = TagsPage.bar(insert, drop, up, down, TagsPage.spring(), asText);
         title.setId("trial-title");
         var head = new VBox(2, title, facts);
         head.setPadding(new Insets(8, 12, 4, 12));
-        tools.setPadding(new Insets(4, 12, 6, 12));
         message.setPadding(new Insets(2, 12, 4, 12));
-        steps.setTop(new VBox(head, asked, tools));
-        steps.setCenter(table);
-        steps.setBottom(message);
-        var both = new SplitPane(steps, evidence);
+        var above = new BorderPane(steps);
+        above.setTop(new VBox(head, asked));
+        above.setBottom(message);
+        var both = new SplitPane(above, evidence);
         both.setOrientation(Orientation.VERTICAL);
         both.setDividerPositions(0.62);
         return both;
-    }
-
-    private TableColumn<TrialRow, String> column(String heading, double width, Function<TrialRow, String> value) {
-        var c = new TableColumn<TrialRow, String>(heading);
-        c.setCellValueFactory(d -> new SimpleStringProperty(value.apply(d.getValue())));
-        c.setPrefWidth(width);
-        c.setSortable(false);
-        table.getColumns().add(c);
-        return c;
-    }
-
-    /** A result, in its colour. */
-    private static final class ResultCell<T> extends TableCell<T, String> {
-        @Override
-        protected void updateItem(String item, boolean empty) {
-            super.updateItem(item, empty);
-            setText(empty ? "" : item);
-            getStyleClass().removeAll("good", "bad", "warning");
-            if (!empty && item != null) {
-                getStyleClass().addAll(item.startsWith("✓") ? List.of("good") : item.startsWith("✕") ? List.of("bad")
-                        : item.startsWith("?") ? List.of("warning") : List.of());
-            }
-        }
     }
 
     private String verdict(Trial t) {
@@ -249,10 +183,6 @@ public final class TrialView extends BorderPane {
 
     private Optional<Trial> trial() {
         return Optional.ofNullable(list.getSelectionModel().getSelectedItem());
-    }
-
-    private Optional<TrialRow> selected() {
-        return Optional.ofNullable(table.getSelectionModel().getSelectedItem());
     }
 
     private String source() {
@@ -294,15 +224,8 @@ public final class TrialView extends BorderPane {
     void select(String name, int line) {
         list.getItems().stream().filter(t -> t.name().equals(name)).findFirst().ifPresent(t -> list.getSelectionModel().select(t));
         if (line > 0) {
-            selectLine(line);
+            steps.select(line);
         }
-    }
-
-    private void selectLine(int line) {
-        table.getItems().stream().filter(r -> r.line() == line).findFirst().ifPresent(r -> {
-            table.getSelectionModel().select(r);
-            table.scrollTo(r);
-        });
     }
 
     private void open() {
@@ -320,9 +243,7 @@ public final class TrialView extends BorderPane {
                 + t.limit()
                 + (t.covers().isEmpty() ? "" : " · covers " + String.join(", ", t.covers()))
                 + (t.tags().isEmpty() ? "" : " · tags " + String.join(", ", t.tags()))).orElse(""));
-        if (!text.isFocused()) {
-            text.setText(source());
-        }
+        steps.showText();
         check();
     }
 
@@ -355,11 +276,7 @@ public final class TrialView extends BorderPane {
     }
 
     private void fill() {
-        int line = selected().map(TrialRow::line).orElse(0);
-        filling = true;
-        table.getItems().setAll(trial().map(t -> TrialRow.of(t.name(), source(), results(), findings)).orElse(List.of()));
-        selectLine(line);
-        filling = false;
+        steps.show(trial().map(t -> TrialRow.of(t.name(), source(), results(), findings)).orElse(List.of()));
         draw();
         tell();
     }
@@ -376,10 +293,9 @@ public final class TrialView extends BorderPane {
             message.setText((session.findings().isEmpty() ? findings : session.findings()).getFirst().toString());
         } else if (record.isPresent()) {
             TrialRecord r = record.get();
-            long passed = r.expectations().stream().filter(s -> s.state() == StepResult.State.PASSED).count();
             message.setText(String.format(Locale.ROOT, "%s on %s: %d of %d expectations, %.3f s simulated in %.3f s.%s", r.verdict()
                     .label(),
-                    r.rig(), passed, r.expectations().size(), r.seconds(), r.wallSeconds(), r.findings().isEmpty() ? ""
+                    r.rig(), r.passed(), r.expectations().size(), r.seconds(), r.wallSeconds(), r.findings().isEmpty() ? ""
                     : " " + r.findings().getFirst()));
         } else {
             message.setText(trial().isPresent() ? "Press Run to see what comes of it." : "");
@@ -409,7 +325,7 @@ public final class TrialView extends BorderPane {
 
     private void draw() {
         double seconds = session.current().equals(job()) && job().isPresent() ? session.seconds() : 0;
-        evidence.show(table.getItems(), selected(), seconds, job().flatMap(session::record));
+        evidence.show(steps.rows(), steps.selected(), seconds, job().flatMap(session::record));
     }
 
     private void edit(String name, UnaryOperator<String> how) {
@@ -418,43 +334,6 @@ public final class TrialView extends BorderPane {
             workspace.edit(name, p -> p.withTrial(file, how.apply(p.trials().getOrDefault(file, ""))));
             refresh();
         });
-    }
-
-    private void replace(TrialRow row, String step, List<String> requirements) {
-        edit("Change step", t -> TrialLines.replace(t, row.line(), step, requirements));
-    }
-
-    private void insert() {
-        int line = selected().map(TrialRow::line).orElse(Integer.MAX_VALUE);
-        edit("Insert step", t -> TrialLines.insertBelow(t, line, "wait 1 s"));
-        selectLine(line == Integer.MAX_VALUE ? table.getItems().isEmpty() ? 0 : table.getItems().getLast().line() : line + 1);
-    }
-
-    private void move(int by) {
-        int i = table.getSelectionModel().getSelectedIndex();
-        if (i < 0 || i + by < 0 || i + by >= table.getItems().size()) {
-            return;
-        }
-        int from = table.getItems().get(i).line();
-        int to = table.getItems().get(i + by).line();
-        edit("Move step", t -> TrialLines.exchange(t, from, to));
-        selectLine(to);
-    }
-
-    private void turn() {
-        if (asText.isSelected()) {
-            text.setText(source());
-            steps.setCenter(text);
-        } else {
-            takeText();
-            steps.setCenter(table);
-        }
-    }
-
-    private void takeText() {
-        if (trial().isPresent() && !text.getText().equals(source())) {
-            edit("Edit trial", _ -> text.getText());
-        }
     }
 
     private String add(String name) {
@@ -489,16 +368,15 @@ public final class TrialView extends BorderPane {
 
     /** Runs the selected trial on the chosen rig. */
     void run() {
-        takeText();
+        steps.takeText();
         job().ifPresent(j -> start(List.of(j)));
     }
 
     /** Runs every trial on the first rig it names. */
     void runAll() {
-        takeText();
+        steps.takeText();
         Project p = workspace.project();
-        start(list.getItems().stream().map(t -> new Job(t.name(), t.rigs().isEmpty() ? p.rigs().isEmpty() ? "" : p.rigs().getFirst().name()
-                : t.rigs().getFirst())).toList());
+        start(list.getItems().stream().map(t -> new Job(t.name(), t.suitedRigs(p).stream().findFirst().orElse(""))).toList());
     }
 
     private void start(List<Job> jobs) {
@@ -531,9 +409,7 @@ public final class TrialView extends BorderPane {
         Project p = workspace.project();
         var records = session.records();
         host.workOut(() -> {
-            String csv = p.trials().get(Requirements.FILE);
-            var r = new TrialReport("Trials of " + p.name(), records, csv == null ? new Requirements(java.util.Map.of())
-                    : Requirements.of(csv));
+            var r = new TrialReport("Trials of " + p.name(), records, Requirements.of(List.of(p)));
             if (to.toString().toLowerCase(Locale.ROOT).endsWith(".pdf")) {
                 Reports.trials(r, to);
             } else {

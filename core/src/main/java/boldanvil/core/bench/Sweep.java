@@ -131,6 +131,12 @@ public final class Sweep {
         }
     }
 
+    /** What is done for a point. */
+    @FunctionalInterface
+    public interface PointRun<T> {
+        T of(Map<String, Double> point) throws InterruptedException;
+    }
+
     private Sweep() {}
 
     /** What can be varied: project variables, then tunables by their addresses. */
@@ -244,24 +250,35 @@ public final class Sweep {
                     "Choose a rig in which everything is "
                     + "simulated.");
         }
+        return each(points, threads, listener, p -> one(project, rigName, endNanos, p));
+    }
+
+    /**
+     * Does something for each point, on several threads.
+     *
+     * @param one makes the result of a point
+     * @return results in the order of the points; fewer when it was cancelled
+     * @throws FindingException when {@code one} throws it
+     */
+    public static <T> List<T> each(List<Map<String, Double>> points, int threads, Listener listener, PointRun<T> one) {
         var done = new AtomicInteger();
-        List<Outcome> outcomes = new ArrayList<>();
+        List<T> results = new ArrayList<>();
         try (var pool = Executors.newFixedThreadPool(threads)) {
-            List<Future<Outcome>> runs = new ArrayList<>();
+            List<Future<T>> runs = new ArrayList<>();
             for (var p : points) {
                 runs.add(pool.submit(() -> {
                     if (listener.cancelled()) {
                         return null;
                     }
-                    var outcome = one(project, rigName, endNanos, p);
+                    T result = one.of(p);
                     listener.done(done.incrementAndGet(), points.size());
-                    return outcome;
+                    return result;
                 }));
             }
             for (var r : runs) {
-                Outcome o = r.get();
-                if (o != null) {
-                    outcomes.add(o);
+                T result = r.get();
+                if (result != null) {
+                    results.add(result);
                 }
             }
         } catch (InterruptedException e) {
@@ -269,7 +286,7 @@ public final class Sweep {
         } catch (ExecutionException e) {
             throw e.getCause() instanceof FindingException f ? f : new IllegalStateException(e.getCause());
         }
-        return outcomes;
+        return results;
     }
 
     /** A project with other values, and what is to be set at the beginning of its run. */

@@ -1,6 +1,7 @@
 package boldanvil.core.evidence;
 
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.finding.Place;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.Column;
@@ -11,12 +12,13 @@ import boldanvil.core.simulate.Intervention;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.WireFault;
 import boldanvil.core.simulate.Wires;
-import boldanvil.core.finding.Place;
 import java.math.BigDecimal;
 import java.math.MathContext;
 import java.math.RoundingMode;
+import java.util.Arrays;
 import java.util.List;
 import java.util.Locale;
+import java.util.stream.IntStream;
 
 /**
  * Makes a trial of a run: what was done becomes its steps, and what had settled before each change, and at the end, is proposed as an
@@ -30,14 +32,23 @@ public final class RecordedTrial {
     /** Shorter spans say nothing about what settled. */
     private static final double SHORTEST = 0.05;
 
+    /** A signal over the whole run. */
+    private record Whole(double range, boolean isLogic) {
+        static Whole of(Series s) {
+            return new Whole(RecordedTrial.range(s), Arrays.stream(s.values()).allMatch(v -> v == 0 || v == 1));
+        }
+    }
+
     private final LoweredSystem system;
     private final Samples samples;
+    private final List<Whole> wholes;
     private final double tolerance;
     private final StringBuilder text = new StringBuilder();
 
     private RecordedTrial(LoweredSystem system, Samples samples, double tolerance) {
         this.system = system;
         this.samples = samples;
+        wholes = IntStream.range(0, samples.columns().size()).mapToObj(i -> Whole.of(samples.series(i))).toList();
         this.tolerance = tolerance;
     }
 
@@ -86,26 +97,16 @@ public final class RecordedTrial {
 
     private void expect(int column, double from, double to) {
         Column c = samples.columns().get(column);
-        Series all = samples.series(column);
+        double range = wholes.get(column).range();
         Series last = samples.series(column, to - LAST_PART * (to - from), to - 1e-9);
-        double range = range(all);
         if (last.size() < FEWEST_SAMPLES || !(range > 0) || !(range(last) <= SETTLED * range)) {
             return;
         }
         double v = last.values()[last.size() - 1];
         double margin = Math.max(tolerance * range, 2 * range(last));
-        boolean isLogic = isLogic(all);
-        line(isLogic ? "expect " + (v != 0 ? "" : "not ") + c.name() : "expect " + c.name() + " = " + shown(v, c.unit(), 6) + " ± "
+        line(wholes.get(column).isLogic() ? "expect " + (v != 0 ? "" : "not ") + c.name() : "expect " + c.name() + " = "
+                + shown(v, c.unit(), 6) + " ± "
                 + difference(margin, c.unit()));
-    }
-
-    private static boolean isLogic(Series s) {
-        for (double v : s.values()) {
-            if (v != 0 && v != 1) {
-                return false;
-            }
-        }
-        return true;
     }
 
     private static double range(Series s) {

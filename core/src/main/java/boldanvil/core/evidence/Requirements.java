@@ -1,5 +1,6 @@
 package boldanvil.core.evidence;
 
+import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.report.Table;
@@ -43,6 +44,15 @@ public record Requirements(Map<String, String> texts) {
         public String label() {
             return label;
         }
+    }
+
+    /** The requirements of some projects. */
+    public static Requirements of(List<Project> projects) {
+        Map<String, String> all = new LinkedHashMap<>();
+        for (Project p : projects) {
+            all.putAll(of(p.trials().getOrDefault(FILE, "")).texts());
+        }
+        return new Requirements(all);
     }
 
     /** @throws FindingException when the text is not CSV, or has lines without identifier */

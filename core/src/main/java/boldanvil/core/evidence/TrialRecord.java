@@ -38,6 +38,11 @@ public record TrialRecord(Trial trial, String rig, Verdict verdict, List<StepRes
         }).toList();
     }
 
+    /** How many of its expectations passed. */
+    public long passed() {
+        return steps.stream().filter(s -> s.state() == StepResult.State.PASSED).count();
+    }
+
     /** What went wrong, a line for each. */
     public List<String> failures() {
         List<String> all = new java.util.ArrayList<>(steps.stream().filter(s -> s.state() == StepResult.State.FAILED)

@@ -54,7 +54,7 @@ public final class TrialReport {
         how.setLogTemplateExceptions(false);
         Map<String, Object> model = new LinkedHashMap<>();
         model.put("title", title);
-        model.put("summary", counts());
+        model.put("summary", counts(records));
         model.put("overview", overview());
         Table matrix = requirements.matrix(records);
         model.put("requirements", matrix.rows().isEmpty() ? "" : matrix);
@@ -108,7 +108,8 @@ public final class TrialReport {
         return r.made().getOrDefault("project", "") + " · " + r.trial().name() + " on " + r.rig();
     }
 
-    private String counts() {
+    /** How many trials there are of each verdict, in words. */
+    public static String counts(List<TrialRecord> records) {
         List<String> words = new ArrayList<>();
         for (Verdict v : Verdict.values()) {
             long n = records.stream().filter(r -> r.verdict() == v).count();
@@ -122,12 +123,12 @@ public final class TrialReport {
     private Table overview() {
         List<List<String>> rows = new ArrayList<>();
         for (TrialRecord r : records) {
-            long passed = r.expectations().stream().filter(s -> s.state() == State.PASSED).count();
-            rows.add(List.of(r.trial().name(), r.rig(), r.verdict().label(), passed + " of " + r.expectations().size(),
+            rows.add(List.of(r.trial().name(), r.rig(), r.verdict().label(), r.passed() + " of " + r.expectations().size(),
                     seconds(r.seconds()),
                     seconds(r.wallSeconds()), r.exact() ? "simulated" : "wall clock, another run may differ"));
         }
-        return new Table(title, List.of(counts()), List.of("Trial", "Rig", "Verdict", "Expectations", "Simulated", "Took", "Time"), rows);
+        return new Table(title, List.of(counts(records)), List.of("Trial", "Rig", "Verdict", "Expectations", "Simulated", "Took", "Time"),
+                rows);
     }
 
     private static String seconds(double s) {
@@ -153,14 +154,9 @@ public final class TrialReport {
         List<List<String>> rows = new ArrayList<>();
         for (StepResult s : r.steps()) {
             rows.add(List.of((s.trial().equals(r.trial().name()) ? "" : s.trial() + " ") + s.line(), s.text(),
-                    String.join(", ", s.requirements()), label(s.state()), Double.isNaN(s.to()) ? "" : seconds(s.to()), s.words()));
+                    String.join(", ", s.requirements()), s.state().label(), Double.isNaN(s.to()) ? "" : seconds(s.to()), s.words()));
         }
         return new Table(heading(r), notes, List.of("Line", "Step", "Requirements", "Result", "At", "Seen"), rows);
-    }
-
-    /** The result of a step, for people. */
-    public static String label(State s) {
-        return s.name().toLowerCase(Locale.ROOT).replace('_', ' ');
     }
 
     private static List<Plot> plots(TrialRecord r) {

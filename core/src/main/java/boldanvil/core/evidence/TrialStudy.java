@@ -4,15 +4,10 @@ import boldanvil.core.bench.Progress;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.escape.Escape;
-import boldanvil.core.finding.FindingException;
 import boldanvil.core.trial.Verdict;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
-import java.util.concurrent.ExecutionException;
-import java.util.concurrent.Executors;
-import java.util.concurrent.Future;
-import java.util.concurrent.atomic.AtomicInteger;
 
 /**
  * Runs a trial with many values: with which of them does it pass? The same points give the same verdicts, whatever the number of threads.
@@ -36,29 +31,7 @@ public final class TrialStudy {
      */
     public static List<Outcome> run(Project project, String trial, String rig, TrialRunner.Options options,
             List<Map<String, Double>> points, int threads, Sweep.Listener listener) {
-        var done = new AtomicInteger();
-        List<Outcome> outcomes = new ArrayList<>();
-        try (var pool = Executors.newFixedThreadPool(threads)) {
-            List<Future<Outcome>> runs = points.stream().map(p -> pool.submit(() -> {
-                if (listener.cancelled()) {
-                    return null;
-                }
-                var outcome = one(project, trial, rig, options, p);
-                listener.done(done.incrementAndGet(), points.size());
-                return outcome;
-            })).toList();
-            for (var r : runs) {
-                Outcome o = r.get();
-                if (o != null) {
-                    outcomes.add(o);
-                }
-            }
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        } catch (ExecutionException e) {
-            throw e.getCause() instanceof FindingException f ? f : new IllegalStateException(e.getCause());
-        }
-        return outcomes;
+        return Sweep.each(points, threads, listener, p -> one(project, trial, rig, options, p));
     }
 
     private static Outcome one(Project project, String trial, String rig, TrialRunner.Options options, Map<String, Double> point) {

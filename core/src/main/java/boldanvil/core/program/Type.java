@@ -121,8 +121,8 @@ public enum Type {
     }
 
     private boolean holds(double v) {
-        boolean low = isWide() ? v < (this == INT64 ? 0x1p63 : MOST_UINT64) : v <= greatest;
-        return v == Math.rint(v) && v >= least && low;
+        boolean isBelowEnd = isWide() ? v < (this == INT64 ? 0x1p63 : MOST_UINT64) : v <= greatest;
+        return v == Math.rint(v) && v >= least && isBelowEnd;
     }
 
     /** The bits of a number that this integer type {@linkplain #holds holds}. */

@@ -43,8 +43,6 @@ public final class Formula {
     private int rows;
     private Function<String, Live> signals = _ -> null;
     private int signalsRead;
-    /** Whether relations and what joins them are understood. */
-    private boolean conditional;
     /** Whether kinds are left unchecked, where only names matter. */
     private boolean lenient;
     /** Whether a sign stands before what is read next. */
@@ -102,8 +100,8 @@ public final class Formula {
     }
 
     /**
-     * Reads an expression over values that change. Besides what is said above it may compare with {@code < <= > >= = <>}, state a band as
-     * {@code x = 5 mm ± 1 mm} or {@code x between 1 mm and 5 mm}, and join conditions with {@code and}, {@code or} and {@code not}; a
+     * Reads an expression over values that change. In addition to the above it compares with {@code < <= > >= = <>}, states a band as
+     * {@code x = 5 mm ± 1 mm} or {@code x between 1 mm and 5 mm}, and joins conditions with {@code and}, {@code or} and {@code not}; a
      * condition is 1 or 0.
      *
      * @param variables values by name
@@ -113,7 +111,6 @@ public final class Formula {
     public static Live live(String text, Map<String, Quantity> variables, Function<String, Live> signals) {
         var f = new Formula(checked(text), variables, WORDS);
         f.signals = signals;
-        f.conditional = true;
         Live v = f.either();
         f.in.end();
         return v;
@@ -200,7 +197,7 @@ public final class Formula {
     }
 
     private Live bracket() {
-        return conditional ? either() : sum();
+        return in.isConditional() ? either() : sum();
     }
 
     private Live either() {
@@ -452,7 +449,7 @@ public final class Formula {
             case "true", "on": return Live.bare(1);
             case "false", "off": return Live.bare(0);
             case "inf": return Live.bare(Double.POSITIVE_INFINITY);
-            default: throw new FormulaException("'" + name + (conditional ? "' is neither a signal that is recorded nor a variable."
+            default: throw new FormulaException("'" + name + (in.isConditional() ? "' is neither a signal that is recorded nor a variable."
                     : "' is not a variable of this project."), start);
         }
     }

@@ -115,6 +115,11 @@ final class FormulaScanner {
         return false;
     }
 
+    /** Whether relations and the words that join them are understood. */
+    boolean isConditional() {
+        return !words.isEmpty();
+    }
+
     /** Whether one of the {@link #words} stands here; it is passed over. */
     boolean word(String wanted) {
         skip();

@@ -86,10 +86,10 @@ record Feeds(Project project, Map<String, String> columns, Map<WireTaps.Source, 
         return project.sheet(s.sheet()).flatMap(x -> x.block(s.block())).map(Block::name).orElse("");
     }
 
-    /** Whether the part at the root of a diagram path runs outside the model, on a device or an emulated processor. */
+    /** Whether the part at the root of a diagram path runs outside the model, on a device, a target or an emulated processor. */
     private static boolean isMeasured(Rig rig, String path) {
         var mode = rig.place(Names.partOf(path)).mode();
-        return mode == Rig.Mode.DEVICE || mode == Rig.Mode.EMULATED;
+        return mode == Rig.Mode.DEVICE || mode == Rig.Mode.EMULATED || mode == Rig.Mode.TARGET;
     }
 
     /** Whether any part of a rig runs outside the model. */

@@ -2,8 +2,13 @@ package boldanvil.core.trial;
 
 import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.Series;
-import java.util.Arrays;
-import java.util.List;
+import java.io.IOException;
+import java.io.StringReader;
+import java.io.UncheckedIOException;
+import java.util.Iterator;
+import java.util.stream.DoubleStream;
+import org.apache.commons.csv.CSVFormat;
+import org.apache.commons.csv.CSVRecord;
 
 /** Reads a recorded course: CSV with times in seconds in the first column, and a head such as {@code drive.position [mm]}. */
 final class Course {
@@ -17,15 +22,24 @@ final class Course {
      * @throws IllegalArgumentException when there is no such column, or a value is not a number
      */
     static Series read(String name, String text, String signal, String unit) {
-        List<String> lines = text.lines().filter(l -> !l.isBlank() && !l.startsWith("#")).limit(MAX_ROWS + 1L).toList();
-        if (lines.size() < 2 || lines.size() > MAX_ROWS) {
-            throw new IllegalArgumentException("The course '" + name + "' has no values, or more than " + MAX_ROWS + ".");
+        var format = CSVFormat.RFC4180.builder().setDelimiter(text.lines().findFirst().orElse("").indexOf(';') >= 0 ? ';' : ',')
+                .setCommentMarker('#').setIgnoreEmptyLines(true).setTrim(true).get();
+        try (var rows = format.parse(new StringReader(text))) {
+            return series(name, rows.iterator(), signal, unit);
+        } catch (IOException | UncheckedIOException | IllegalStateException e) {
+            throw new IllegalArgumentException("The course '" + name + "' is not CSV: " + e.getMessage() + ".");
         }
-        String[] head = cells(lines.getFirst());
+    }
+
+    private static Series series(String name, Iterator<CSVRecord> rows, String signal, String unit) {
+        if (!rows.hasNext()) {
+            throw new IllegalArgumentException("The course '" + name + "' is empty.");
+        }
+        CSVRecord head = rows.next();
         int column = -1;
         String given = unit;
-        for (int i = 1; i < head.length; i++) {
-            String h = head[i];
+        for (int i = 1; i < head.size(); i++) {
+            String h = head.get(i);
             int bracket = h.indexOf('[');
             if ((bracket < 0 ? h : h.substring(0, bracket)).strip().equals(signal)) {
                 column = i;
@@ -35,24 +49,33 @@ final class Course {
         if (column < 0) {
             throw new IllegalArgumentException("The course '" + name + "' has no column '" + signal + "'.");
         }
-        double[] times = new double[lines.size() - 1];
-        double[] values = new double[times.length];
-        for (int i = 0; i < times.length; i++) {
-            String[] cells = cells(lines.get(i + 1));
-            try {
-                times[i] = Double.parseDouble(cells[0]);
-                values[i] = Units.toSi(given, Double.parseDouble(cells[column]));
-            } catch (NumberFormatException | ArrayIndexOutOfBoundsException e) {
-                throw new IllegalArgumentException("Line " + (i + 2) + " of the course '" + name + "' is not a time and a value.");
+        var times = DoubleStream.builder();
+        var values = DoubleStream.builder();
+        int n = 0;
+        double last = Double.NEGATIVE_INFINITY;
+        while (rows.hasNext()) {
+            CSVRecord row = rows.next();
+            String line = "Row " + row.getRecordNumber() + " of the course '" + name + "'";
+            // A signal has an empty cell where it has no sample.
+            if (row.size() > column && row.get(column).isEmpty()) {
+                continue;
             }
-            if (i > 0 && !(times[i] > times[i - 1])) {
-                throw new IllegalArgumentException("The times of the course '" + name + "' do not rise at line " + (i + 2) + ".");
+            try {
+                double t = Double.parseDouble(row.get(0));
+                values.add(Units.toSi(given, Double.parseDouble(row.get(column))));
+                times.add(t);
+                if (!(t > last) || ++n > MAX_ROWS) {
+                    throw new IllegalArgumentException(line + (n > MAX_ROWS ? " is beyond the most, " + MAX_ROWS + "."
+                            : ": the times do not rise."));
+                }
+                last = t;
+            } catch (NumberFormatException | ArrayIndexOutOfBoundsException e) {
+                throw new IllegalArgumentException(line + " is not a time and a value.");
             }
         }
-        return new Series(signal, unit, times, values);
-    }
-
-    private static String[] cells(String line) {
-        return Arrays.stream(line.split("[,;]", -1)).map(c -> c.strip().replaceAll("^\"|\"$", "")).toArray(String[]::new);
+        if (n == 0) {
+            throw new IllegalArgumentException("The course '" + name + "' has no values of '" + signal + "'.");
+        }
+        return new Series(signal, unit, times.build().toArray(), values.build().toArray());
     }
 }

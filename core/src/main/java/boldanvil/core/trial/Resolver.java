@@ -135,7 +135,7 @@ final class Resolver {
 
     private static long positive(long nanos, String text) {
         if (nanos == 0) {
-            throw new IllegalArgumentException("'" + text + "' is no time at all; use 'set' for a change at once.");
+            throw new IllegalArgumentException("'" + text + "' is a time of 0; use 'set' for a change at once.");
         }
         return nanos;
     }

@@ -18,17 +18,28 @@ public record StepResult(String trial, int line, String text, List<String> requi
         List<String> signals) {
     /** What became of a step. */
     public enum State {
-        /** It has not begun. */
-        WAITING,
-        RUNNING,
+        /** It comes later. */
+        WAITING("waiting"),
+        RUNNING("running"),
         /** It did what it was to do; it expects nothing. */
-        DONE,
-        PASSED,
-        FAILED,
+        DONE("done"),
+        PASSED("passed"),
+        FAILED("failed"),
         /** The trial ended before. */
-        NOT_REACHED,
+        NOT_REACHED("not reached"),
         /** Nobody was there to answer. */
-        UNANSWERED
+        UNANSWERED("unanswered");
+
+        private final String label;
+
+        State(String label) {
+            this.label = label;
+        }
+
+        /** Its name for people. */
+        public String label() {
+            return label;
+        }
     }
 
     public StepResult {

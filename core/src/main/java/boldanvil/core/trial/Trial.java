@@ -1,5 +1,7 @@
 package boldanvil.core.trial;
 
+import boldanvil.core.diagram.Project;
+import boldanvil.core.diagram.Rig;
 import java.util.List;
 
 /**
@@ -23,6 +25,11 @@ public record Trial(String name, String title, List<String> rigs, List<String> t
         tags = List.copyOf(tags);
         covers = List.copyOf(covers);
         steps = List.copyOf(steps);
+    }
+
+    /** The rigs it is for, in its own order; all of the project where it names none. */
+    public List<String> suitedRigs(Project project) {
+        return rigs.isEmpty() ? project.rigs().stream().map(Rig::name).toList() : rigs;
     }
 
     /** Whether it is for a rig. */

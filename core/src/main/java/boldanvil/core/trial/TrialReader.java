@@ -21,12 +21,14 @@ public final class TrialReader {
     public static final int MAX_LENGTH = 1_000_000;
     private static final int MAX_DEPTH = 8;
     private static final Pattern REQUIREMENTS = Pattern.compile("\\s\\[([\\w.-]+(?:\\s*,\\s*[\\w.-]+)*)]$");
+    /** Words that lines of the header begin with. */
+    public static final List<String> HEADER = List.of("trial", "rigs", "tags", "covers", "limit");
     private static final List<String> TIMES = List.of("for", "within", "after", "over");
 
     /** A trial with what is wrong with its text. */
     public record Result(Trial trial, List<Finding> findings) {}
 
-    /** A repetition that has not ended yet. */
+    /** A repetition whose {@code end} is still to come. */
     private static final class Open {
         final Step.Line at;
         final List<String> names = new ArrayList<>();
@@ -76,14 +78,20 @@ public final class TrialReader {
         findings.add(Finding.error(Place.trial(name, line), cause, cure));
     }
 
+    /** A line of a text, stripped, divided into what it says and the requirements it names. */
+    public static Step.Line divided(int number, String line) {
+        Matcher m = REQUIREMENTS.matcher(line);
+        boolean requires = !line.startsWith("#") && m.find();
+        return new Step.Line(number, requires ? line.substring(0, m.start()).strip() : line,
+                requires ? Arrays.stream(m.group(1).split(",")).map(String::strip).toList() : List.of());
+    }
+
     private void line(int number, String line) {
         if (line.isEmpty() || line.startsWith("#")) {
             return;
         }
-        Matcher m = REQUIREMENTS.matcher(line);
-        boolean requires = m.find();
-        String text = requires ? line.substring(0, m.start()).strip() : line;
-        var at = new Step.Line(number, text, requires ? Arrays.stream(m.group(1).split(",")).map(String::strip).toList() : List.of());
+        var at = divided(number, line);
+        String text = at.text();
         int space = text.indexOf(' ');
         String verb = space < 0 ? text : text.substring(0, space);
         String rest = space < 0 ? "" : text.substring(space).strip();
@@ -99,8 +107,11 @@ public final class TrialReader {
             row(at);
             return;
         }
+        if (HEADER.contains(verb)) {
+            header(verb, rest);
+            return;
+        }
         switch (verb) {
-            case "trial", "rigs", "tags", "covers", "limit" -> header(verb, rest);
             case "repeat" -> repeat(at, rest);
             case "end" -> end();
             default -> add(!open.isEmpty() && at.text().indexOf('{') >= 0 ? new Step.Template(at) : step(at));

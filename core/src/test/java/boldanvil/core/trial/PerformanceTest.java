@@ -181,6 +181,23 @@ class PerformanceTest {
     }
 
     @Test
+    void aCourseHasEmptyCellsWhereASignalHasNoSample() {
+        String course = "time [s],lag.y,c.t\n0,0,\n0.05,,1\n0.1,0.632,1\n0.2,0.865,\n0.3,0.950,1\n";
+        assertThat(run(Map.of("t.trial", "set c.target.value to 1\nexpect lag.y like rise ± 0.13 for 0.3 s", "rise.csv", course), Map.of())
+                .getLast().state()).isEqualTo(State.PASSED);
+        assertThat(run(Map.of("t.trial", "set c.target.value to 1\nexpect c.t like rise ± 0.1 for 0.3 s", "rise.csv", course), Map.of())
+                .getLast().state()).isEqualTo(State.PASSED);
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', value = {"time|no column 'lag.y'", "time,lag.y\\n0,1\\n0,2|the times do not rise",
+        "time,lag.y\\n0,x|is not a time and a value", "time,lag.y\\n0,|has no values of 'lag.y'", "#|is empty"})
+    void aCourseThatIsNoneIsRefusedWithItsRow(String csv, String cause) {
+        assertThatThrownBy(() -> Course.read("rise", csv.replace("\\n", "\n"), "lag.y", "")).isInstanceOf(IllegalArgumentException.class)
+                .hasMessageContaining(cause);
+    }
+
+    @Test
     void aCourseIsComparedWithARecordedOne() {
         String good = "seconds,lag.y\n0,0\n0.1,0.632\n0.2,0.865\n0.3,0.950\n";
         String text = "set c.target.value to 1\nexpect lag.y like rise ± 0.13 for 0.3 s";
