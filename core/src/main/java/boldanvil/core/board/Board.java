@@ -10,12 +10,13 @@ import java.util.Optional;
  *
  * @param watchdog null for none
  * @param emulator null for none
- * @param plc null for a board that is programmed in C
+ * @param plc null for a board that is not programmed in the languages of IEC 61131-3
+ * @param target null for a board that is no real-time target
  */
 public record Board(String name, String title, Core core, Memory memory, ClockTree clock, Digital digital, SystemUnits system,
         Watchdog watchdog,
         List<Converter> converters, List<Timer> timers, List<AnalogOutput> analogOutputs, List<SerialPort> serialPorts, List<Bus> buses,
-        List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator, Plc plc) {
+        List<Can> cans, List<Link> links, List<Pin> pins, Emulator emulator, Plc plc, Target target) {
     /** Prefix of the channels that are a pin by itself. */
     public static final String PIN_CHANNEL = "IO.";
 
@@ -71,6 +72,30 @@ public record Board(String name, String title, Core core, Memory memory, ClockTr
             links = copy(links);
         }
     }
+
+    /**
+     * A computer that runs whole parts in real time and meets the outside by channels.
+     *
+     * @param leastStepNanos the shortest step of a core
+     * @param stampNanos resolution of the instants of edges
+     * @param logBytes memory for values that are logged in each step
+     */
+    public record Target(int cores, long leastStepNanos, long stampNanos, long logBytes, List<Channels> channels) {
+        public Target {
+            channels = copy(channels);
+        }
+    }
+
+    /**
+     * Channels of one kind, numbered from 1.
+     *
+     * @param kind as {@code ChannelKind} of {@code boldanvil.core.target} names it
+     * @param prefix of their names, such as {@code AO}
+     * @param volts they reach from minus to plus this; 0 for channels that are not analog
+     * @param bits of an analog channel
+     * @param delayNanos conversion and settling
+     */
+    public record Channels(String kind, String prefix, int count, double volts, int bits, long delayNanos) {}
 
     /** @param pulls what can hold an open pin: none, up, down */
     public record Digital(double highVolts, List<String> pulls) {

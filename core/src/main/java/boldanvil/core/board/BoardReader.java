@@ -66,6 +66,7 @@ final class BoardReader {
         pins();
         clocks();
         units();
+        target();
         for (int i = 0; i < board.timers().size(); i++) {
             timer(board.timers().get(i), "/timers/" + i);
         }
@@ -79,6 +80,19 @@ final class BoardReader {
         for (int i = 0; i < board.serialPorts().size(); i++) {
             known("/serialPorts/" + i + "/out", board.serialPorts().get(i).out());
             known("/serialPorts/" + i + "/in", board.serialPorts().get(i).in());
+        }
+    }
+
+    private void target() {
+        Set<String> prefixes = new HashSet<>();
+        for (int i = 0; board.target() != null && i < board.target().channels().size(); i++) {
+            var g = board.target().channels().get(i);
+            if (!prefixes.add(g.prefix())) {
+                wrong("/target/channels/" + i, "Two groups of channels are named '" + g.prefix() + "'.", "Give each a different prefix.");
+            }
+            if (g.kind().startsWith("analog") && (g.volts() <= 0 || g.bits() <= 0)) {
+                wrong("/target/channels/" + i, "The analog channels '" + g.prefix() + "' have no range.", "Add 'volts' and 'bits'.");
+            }
         }
     }
 

@@ -15,11 +15,12 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Predicate;
 
 /** The boards a project can use: those that ship with the product, and those whose files it brings along. */
 public final class Boards {
     private static final Map<Map<String, String>, Boards> KNOWN = new ConcurrentHashMap<>();
-    private static final Boards SHIPPED = new Boards(List.of("swage32", "clinker16", "generic-m4f", "tongs-plc-24"));
+    private static final Boards SHIPPED = new Boards(List.of("swage32", "clinker16", "generic-m4f", "tongs-plc-24", "hearth-rt8"));
 
     private final Map<String, Board> boards = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
@@ -73,6 +74,16 @@ public final class Boards {
 
     public Optional<Board> find(String name) {
         return Optional.ofNullable(boards.get(name));
+    }
+
+    /** Names of the boards of some kind. */
+    public List<String> names(Predicate<Board> kind) {
+        return boards.values().stream().filter(kind).map(Board::name).toList();
+    }
+
+    /** A real-time target by name. */
+    public Optional<Board> target(String name) {
+        return find(name).filter(b -> b.target() != null);
     }
 
     /** A board by name, or a finding that says which there are. */

@@ -12,6 +12,7 @@ import boldanvil.core.program.TerminalKind.Pulses;
 import boldanvil.core.quantity.Dimension;
 import boldanvil.core.quantity.Variables;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -47,13 +48,22 @@ public record LoweredSystem(Map<String, Lowered> parts, List<Link> links, List<P
 
     /** Lowers every part of a project. */
     public static LoweredSystem of(Project project) {
+        return of(project, new HashMap<>());
+    }
+
+    /**
+     * Lowers every part of a project that is not known yet.
+     *
+     * @param known parts of the same project, as other rigs have it, that were lowered before; those lowered now are added
+     */
+    public static LoweredSystem of(Project project, Map<Part, Lowered> known) {
         List<Finding> findings = new ArrayList<>();
         var variables = Variables.resolve(project.variableTexts());
         variables.errors().forEach((name, error) -> findings.add(Finding.error(new Place.Variable(name), error,
                 "Correct the value of '" + name + "'.")));
         Map<String, Lowered> parts = new LinkedHashMap<>();
         for (Part p : project.parts()) {
-            var lowered = PartLowering.lower(p, variables.values());
+            var lowered = known.computeIfAbsent(p, x -> PartLowering.lower(x, variables.values()));
             if (parts.putIfAbsent(p.id(), lowered) != null) {
                 findings.add(Finding.error(Place.sheet(p.id()), "Two parts have this id.", "Rename one of them."));
             }

@@ -158,7 +158,7 @@ public final class BoardTerminals implements Instance {
     public static Pulse pulse(BoardSetup setup, Port port) {
         var terminal = setup.program().terminal(port.owner()).orElseThrow();
         var asked = Pulse.asked(port);
-        return setup.pwm(terminal).map(p -> new Pulse(p.hertz(), setup.deadTime(terminal).map(PinMath.Dead::seconds).orElse(0.0)))
-                .orElse(asked);
+        return setup.pwm(terminal).map(p -> new Pulse(p.hertz(), setup.deadTime(terminal).map(PinMath.Dead::seconds).orElse(0.0),
+                p.centre())).orElse(asked);
     }
 }

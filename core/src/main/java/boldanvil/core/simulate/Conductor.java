@@ -20,6 +20,7 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 
 /**
  * Keeps the parts of a rig on one simulated time. Values move along the wires twice in a tick: after all parts have sampled, so
@@ -309,10 +310,10 @@ public final class Conductor {
                 Move other = fault.kind() != WireFault.Kind.SWAPPED ? null : moves.stream().filter(o -> o.isNamed(fault.other()))
                         .findFirst().orElseThrow();
                 double before = m.to.get(m.link.to().slot());
-                m.sampled = new FaultyEnd(fault, i.address(), m.link.to().slot().type(), other == null ? null : other::sent, i.atNanos(),
-                        before);
-                m.stepped = new FaultyEnd(fault, i.address(), m.link.to().slot().type(), other == null ? null : other::sent, i.atNanos(),
-                        before);
+                Supplier<FaultyEnd> end = () -> new FaultyEnd(fault, i.address(), m.link.to().slot().type(),
+                        other == null ? null : other::sent, i.atNanos(), before);
+                m.sampled = end.get();
+                m.stepped = end.get();
             }
         }
     }
@@ -423,9 +424,11 @@ public final class Conductor {
             drive(now);
         }
         boolean timed = tick % TIMED_EVERY == 0;
-        each(now, timed, Instance::sample, (o, m) -> o.sampled(now));
+        compute(now, timed, Instance::sample);
+        observe((o, m) -> o.sampled(now));
         moves.forEach(m -> m.pass(now, m.sampled));
-        each(now, timed, Instance::step, (o, m) -> o.stepped(now, tick / m.everyTicks()));
+        compute(now, timed, Instance::step);
+        observe((o, m) -> o.stepped(now, tick / m.everyTicks()));
         if (director != null && !over) {
             over = !director.after(now);
         }
@@ -433,7 +436,7 @@ public final class Conductor {
         for (int i = 0; i < watches.size() && tripped == null; i++) {
             tripped = watches.get(i).look(tick, now);
         }
-        each(now, timed, Instance::advance, (_, _) -> { });
+        compute(now, timed, Instance::advance);
         if (timed) {
             for (int i = 0; i < members.size(); i++) {
                 if (members.get(i).isDue(tick)) {
@@ -446,20 +449,23 @@ public final class Conductor {
         tick++;
     }
 
-    /** Has each part that is due do something; one that is halted has its former values observed. */
-    private void each(long now, boolean timed, Consumer<Instance> what, BiConsumer<Observer, Member> then) {
+    /** Has each part that is due, and not halted, do something. */
+    private void compute(long now, boolean timed, Consumer<Instance> what) {
         for (int i = 0; i < members.size(); i++) {
             Member m = members.get(i);
-            if (!m.isDue(tick)) {
-                continue;
-            }
-            if (halted.isEmpty() || halted.getOrDefault(m.part(), Long.MIN_VALUE) <= now) {
+            if (m.isDue(tick) && (halted.isEmpty() || halted.getOrDefault(m.part(), Long.MIN_VALUE) <= now)) {
                 long begin = timed ? System.nanoTime() : 0;
                 what.accept(m.instance());
                 spent[i] += timed ? System.nanoTime() - begin : 0;
             }
-            for (Observer o : m.observers()) {
-                then.accept(o, m);
+        }
+    }
+
+    /** Has what each due part gave observed; one that is halted has its former values. */
+    private void observe(BiConsumer<Observer, Member> how) {
+        for (Member m : members) {
+            if (m.isDue(tick)) {
+                m.observers().forEach(o -> how.accept(o, m));
             }
         }
     }

@@ -109,11 +109,24 @@ class BoardTest {
     }
 
     @Test
+    void channelsOfATargetHaveARangeAndANameOfTheirOwn() throws IOException {
+        String text = new String(Boards.class.getResourceAsStream("hearth-rt8.json").readAllBytes(),
+                java.nio.charset.StandardCharsets.UTF_8)
+                .replace("\"name\": \"hearth-rt8\"", "\"name\": \"mine\"");
+        assertThat(wrong(text)).isEmpty();
+        assertThat(wrong(text.replace("\"prefix\": \"AO\", \"count\": 8, \"volts\": 10", "\"prefix\": \"AO\", \"count\": 8")))
+                .singleElement().satisfies(f -> assertThat(f.cause()).contains("'AO' have no range"));
+        assertThat(wrong(text.replace("\"prefix\": \"DO\"", "\"prefix\": \"DI\""))).singleElement()
+                .satisfies(f -> assertThat(f.cause()).contains("named 'DI'"));
+        assertThat(wrong(text.replace("\"analog in\"", "\"smoke\""))).isNotEmpty();
+    }
+
+    @Test
     void aBoardOfOnesOwnIsACopiedFile() throws IOException {
         var boards = Boards.of(Project.empty("p").withBoards(Map.of("mine",
                 file("mine").replace("\"flashBytes\": 524288", "\"flashBytes\": 1000"))));
         assertThat(boards.findings()).isEmpty();
-        assertThat(boards.names()).containsExactly("swage32", "clinker16", "generic-m4f", "tongs-plc-24", "mine");
+        assertThat(boards.names()).containsExactly("swage32", "clinker16", "generic-m4f", "tongs-plc-24", "hearth-rt8", "mine");
         assertThat(boards.find("mine").orElseThrow().memory().flashBytes()).isEqualTo(1000);
         assertThat(Boards.shipped().find("mine")).isEmpty();
     }
