@@ -65,6 +65,9 @@ public final class Shots extends Application {
         shot("sheet-controller", () -> shell.navigator().open("controller"));
         shot("variables", () -> shell.show("Variables"));
         shot("patch", () -> shell.show("Patch"));
+        on(() -> shell.show("Mapping"));
+        await(() -> shell.lookup("#mapping-signals") instanceof javafx.scene.control.TableView<?> t && !t.getItems().isEmpty(), 30);
+        shot("mapping", () -> { });
         loop();
         run("desk", 4.2);
         past();
@@ -101,17 +104,6 @@ public final class Shots extends Application {
         shot("trials", () -> shell.show(boldanvil.core.finding.Place.trial("paddle-follows", 12)));
         shot("trials-sweep", () -> shell.page(TrialsPage.class).sweep()
                 .choose("drive.position", boldanvil.core.bench.Sweep.Measure.MINIMUM));
-        shot("findings", () -> {
-            shell.show("Sheet");
-            shell.navigator().open("controller/current loop");
-            shell.workspace().edit("break", p -> p.change(new boldanvil.core.diagram.SheetRef("controller", "current-loop"),
-                    s -> s.change("b6", b -> b.with("kp", "Kp_unknown")).remove(s.wireInto("b8", "if").orElseThrow())));
-            shell.showFindings(true);
-        });
-        on(() -> {
-            shell.workspace().undo();
-            shell.showFindings(false);
-        });
         others(project);
     }
 

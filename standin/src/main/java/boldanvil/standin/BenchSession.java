@@ -54,6 +54,7 @@ final class BenchSession implements AutoCloseable {
     private final Map<String, Device> devices = new LinkedHashMap<>();
     private final Map<String, EmulatedInstance> emulated = new LinkedHashMap<>();
     private final Map<String, PlcInstance> plcInstances = new LinkedHashMap<>();
+    private final Targets targets;
     private final Map<String, BootServer> boots = new LinkedHashMap<>();
     private final Map<String, XcpServer> servers = new LinkedHashMap<>();
     private final List<Finding> findings = new ArrayList<>();
@@ -79,6 +80,7 @@ final class BenchSession implements AutoCloseable {
         this.token = token;
         review = Review.of(ProjectReader.readOwn(project)).orThrow();
         rig = review.rig(rigName);
+        targets = new Targets(review, rig);
         for (var e : rig.places().entrySet()) {
             if (e.getValue().mode() == Rig.Mode.DEVICE) {
                 var board = Boards.of(review.project()).require(Place.rig(rigName), e.getValue().device());
@@ -111,6 +113,7 @@ final class BenchSession implements AutoCloseable {
         devices.forEach((part, d) -> all.add(Map.of("part", part, "board", d.board().name(), "title", d.board().title(), "serial",
                 d.serial(), "firmware", Device.FIRMWARE,
                 "build", d.build(), "running", d.isRunning() && thread != null && thread.isAlive())));
+        all.addAll(targets.who(isRunning()));
         return Map.of("project", review.project().name(), "rig", rig.name(), "devices", all, "seconds", loop == null ? 0.0
                 : loop.nowNanos() / 1e9);
     }
@@ -165,6 +168,7 @@ final class BenchSession implements AutoCloseable {
             instances.put(part, instance(part, review.system().program(part).orElseThrow(), images, plcs));
         }
         conductor = new Conductor(review.system(), instances);
+        targets.connect(instances, conductor::nowNanos);
         Map<String, Integer> ports = new LinkedHashMap<>();
         for (String part : instances.keySet()) {
             var server = new XcpServer(review.system().program(part).orElseThrow(), instances.get(part), this::betweenTicks,
@@ -200,6 +204,7 @@ final class BenchSession implements AutoCloseable {
                 plcInstances.put(part, plc);
                 yield plc;
             }
+            case TARGET -> targets.start(part, JvmCompiler.compile(program).instantiate());
             case MODEL -> terminals(part, JvmCompiler.compile(program).instantiate());
         };
     }
@@ -314,6 +319,10 @@ final class BenchSession implements AutoCloseable {
 
     private void collectFaults() {
         var fresh = new ArrayList<>(conductor.takeFaults());
+        fresh.addAll(targets.takeFindings());
+        if (targets.isStopped() && loop != null) {
+            loop.stop();
+        }
         if (conductor.tripped().isPresent() && !reportedTrip) {
             reportedTrip = true;
             devices.values().forEach(Device::stop);
@@ -417,14 +426,16 @@ final class BenchSession implements AutoCloseable {
             Map<String, Object> p = new LinkedHashMap<>();
             var device = devices.get(part);
             var processor = device == null ? null : device.processor();
-            var times = processor != null ? processor.times() : conductor.times(part);
+            var times = processor != null ? processor.times() : targets.times(part).orElseGet(() -> conductor.times(part));
             p.put("name", part);
-            p.put("where", device != null ? device.board().title() : rig.place(part).mode().name().toLowerCase(Locale.ROOT));
+            p.put("where", device != null ? device.board().title() : targets.where(part)
+                    .orElse(rig.place(part).mode().name().toLowerCase(Locale.ROOT)));
             p.put("step", review.system().program(part).orElseThrow().tickSeconds());
             p.put("mean", times.mean());
             p.put("longest", times.longest());
             p.put("counts", times.counts());
             p.put("tasks", processor == null ? Map.of() : processor.taskLoads());
+            targets.health(part).forEach(p::put);
             if (plcInstances.containsKey(part)) {
                 p.put("link", plcInstances.get(part).linkTimes());
             }
@@ -471,7 +482,7 @@ final class BenchSession implements AutoCloseable {
             s.put("trial", playing.progress());
         }
         s.put("overruns", (loop == null ? 0 : loop.overruns()) + devices.values().stream().map(Device::processor).filter(Objects::nonNull)
-                .mapToLong(Processor::missed).sum());
+                .mapToLong(Processor::missed).sum() + targets.overruns());
         collectOverruns();
         Map<String, Object> instructions = new LinkedHashMap<>();
         emulated.forEach((part, e) -> instructions.put(part, Map.of("most", e.mostInstructions(), "mean", e.meanInstructions())));

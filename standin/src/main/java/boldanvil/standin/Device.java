@@ -69,7 +69,12 @@ final class Device {
     }
 
     String serial() {
-        return "BA-" + String.format("%04d", Math.floorMod(board.name().hashCode(), 10_000));
+        return serial(board.name());
+    }
+
+    /** The serial number of a stand-in with a name. */
+    static String serial(String name) {
+        return "BA-" + String.format("%04d", Math.floorMod(name.hashCode(), 10_000));
     }
 
     /** What it says of itself: board, serial number, firmware, hash of the sources of its image. */

@@ -265,6 +265,6 @@ final class DeviceInstance implements Instance {
         var now = edges(terminal, 0);
         double clock = setup.timerHertz(terminal);
         var half = new PinEdges(now.prescaler(), now.period(), now.centre(), now.period() / 2, now.dead());
-        return new Pulse(clock / half.capturedPeriod(false), half.capturedDead() / clock);
+        return new Pulse(clock / half.capturedPeriod(false), half.capturedDead() / clock, now.centre());
     }
 }

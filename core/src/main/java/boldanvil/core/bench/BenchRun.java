@@ -237,18 +237,27 @@ public final class BenchRun extends RigRun {
                 .asDouble(0), n.path("age").asDouble(0))) : Optional.empty();
     }
 
+    private static Optional<Health.Latency> latency(JsonNode n) {
+        return n.isObject() ? Optional.of(new Health.Latency(n.path("mean").asDouble(0), n.path("usual").asDouble(0), n.path("longest")
+                .asDouble(0), counts(n.path("counts")), n.path("budget").asDouble(0), n.path("overruns").asLong(0))) : Optional.empty();
+    }
+
+    private static long[] counts(JsonNode n) {
+        long[] counts = new long[n.size()];
+        for (int i = 0; i < counts.length; i++) {
+            counts[i] = n.path(i).asLong(0);
+        }
+        return counts;
+    }
+
     private void note(JsonNode h, long lost) {
         List<Health.Part> parts = new ArrayList<>();
         for (JsonNode p : h.path("parts")) {
-            long[] counts = new long[p.path("counts").size()];
-            for (int i = 0; i < counts.length; i++) {
-                counts[i] = p.path("counts").path(i).asLong(0);
-            }
             Map<String, Double> tasks = new LinkedHashMap<>();
             p.path("tasks").properties().forEach(e -> tasks.put(e.getKey(), e.getValue().asDouble(0)));
             parts.add(new Health.Part(p.path("name").asString(""), p.path("where").asString(""), p.path("step").asDouble(0),
                     p.path("mean").asDouble(0),
-                    p.path("longest").asDouble(0), counts, tasks, link(p.path("link"))));
+                    p.path("longest").asDouble(0), counts(p.path("counts")), tasks, link(p.path("link")), latency(p.path("latency"))));
         }
         long now = System.nanoTime();
         // Once a second is often enough for a figure that people read.

@@ -198,7 +198,7 @@ final class DeskRun extends RigRun {
         instances.keySet().forEach(part -> {
             var t = conductor.times(part);
             parts.add(new Health.Part(part, "model", review().system().program(part).orElseThrow().tickSeconds(), t.mean(), t.longest(),
-                    t.counts(), Map.of(), Optional.empty()));
+                    t.counts(), Map.of(), Optional.empty(), Optional.empty()));
         });
         return new Health(parts, overruns(), store.lost(), 0, loop.drift());
     }

@@ -27,6 +27,16 @@ public record Health(List<Part> parts, long overruns, long lostRows, double rows
     public record Link(double mean, double usual, double longest, double age) {}
 
     /**
+     * How quickly a target answers, in seconds of simulated time: from the first edge within a step to the outputs that follow from it.
+     *
+     * @param usual what 99 of 100 of these times do not exceed
+     * @param counts how many took how long, in the classes of {@code ExecutionTimes}
+     * @param budget the longest time allowed; 0 for no limit
+     * @param overruns how often a step of the part had not ended as the next one was due
+     */
+    public record Latency(double mean, double usual, double longest, long[] counts, double budget, long overruns) {}
+
+    /**
      * A part.
      *
      * @param where on a device, or how else
@@ -36,9 +46,10 @@ public record Health(List<Part> parts, long overruns, long lostRows, double rows
      * @param counts how many steps took how long, in the classes of {@code ExecutionTimes}
      * @param tasks load of each task, 0 to 1 and beyond, where it is known
      * @param link of a part on a PLC; empty for others
+     * @param latency of a part on a real-time target; empty for others
      */
     public record Part(String name, String where, double step, double mean, double longest, long[] counts, Map<String, Double> tasks,
-            Optional<Link> link) {
+            Optional<Link> link, Optional<Latency> latency) {
         /** Share of its sample time that a step takes in the mean. */
         public double load() {
             return step > 0 ? mean / step : 0;

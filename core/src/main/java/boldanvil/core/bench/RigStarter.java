@@ -197,7 +197,7 @@ public final class RigStarter {
     }
 
     private static boolean isCompiled(Rig.Place place) {
-        return place.mode() != Rig.Mode.MODEL && place.mode() != Rig.Mode.PLC;
+        return place.mode() != Rig.Mode.MODEL && place.mode() != Rig.Mode.PLC && place.mode() != Rig.Mode.TARGET;
     }
 
     /** Waits for the stand-ins of PLCs, and downloads the texts of their parts. */

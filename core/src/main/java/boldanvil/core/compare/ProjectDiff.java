@@ -2,6 +2,7 @@ package boldanvil.core.compare;
 
 import boldanvil.core.compare.Change.Kind;
 import boldanvil.core.diagram.Block;
+import boldanvil.core.diagram.Mapping;
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.OwnBlock;
 import boldanvil.core.diagram.Part;
@@ -82,6 +83,13 @@ public final class ProjectDiff {
         for (String part : all(before.patches(), after.patches())) {
             whole("patch", Place.patch(part), String.valueOf(before.patches().getOrDefault(part, null)),
                     String.valueOf(after.patches().getOrDefault(part, null)), part);
+        }
+        for (String part : all(before.mappings(), after.mappings())) {
+            var old = before.mappings().getOrDefault(part, Mapping.NONE);
+            var now = after.mappings().getOrDefault(part, Mapping.NONE);
+            lines("channel", old.rows(), now.rows(), Mapping.Row::port, r -> Place.mapping(part, r.port()));
+            text("mapping", Place.mapping(part, ""), "board", old.board(), now.board());
+            text("mapping", Place.mapping(part, ""), "budget", old.budgetSeconds() + " s", now.budgetSeconds() + " s");
         }
         for (String part : all(before.tags(), after.tags())) {
             tags(part, before.tagTable(part), after.tagTable(part));

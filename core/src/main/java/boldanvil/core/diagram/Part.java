@@ -49,6 +49,11 @@ public record Part(String id, String title, Kind kind, String sampleTime, String
         return OwnBlock.holds(sheetId) ? library.sheet(sheetId) : sheets.stream().filter(s -> s.id().equals(sheetId)).findFirst();
     }
 
+    /** The same part with another step of its solver. */
+    public Part withStep(String next) {
+        return new Part(id, title, kind, sampleTime, next, solver, real, x, y, sheets, look, library);
+    }
+
     public Part withSheets(List<Sheet> next) {
         return new Part(id, title, kind, sampleTime, step, solver, real, x, y, next, look, library);
     }

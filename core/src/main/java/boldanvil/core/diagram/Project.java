@@ -20,10 +20,11 @@ import java.util.stream.Stream;
  * @param library blocks made of sheets that its parts use
  * @param tags tags of PLCs with programs of their own, by part id
  * @param trials texts of trials and the recorded courses they compare with, by file name
+ * @param mappings channels of real-time targets, by part id
  */
 public record Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
         Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library, Map<String, TagTable> tags,
-        Map<String, String> trials) {
+        Map<String, String> trials, Map<String, Mapping> mappings) {
     public Project {
         variables = List.copyOf(variables);
         parts = parts.stream().map(p -> p.with(library)).toList();
@@ -33,11 +34,12 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         boards = Map.copyOf(boards);
         tags = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(tags));
         trials = java.util.Collections.unmodifiableMap(new TreeMap<>(trials));
+        mappings = java.util.Collections.unmodifiableMap(new LinkedHashMap<>(mappings));
     }
 
     public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
             Map<String, Patch> patches, BenchLayout bench, Map<String, String> boards, Library library) {
-        this(name, variables, parts, wires, rigs, patches, bench, boards, library, Map.of(), Map.of());
+        this(name, variables, parts, wires, rigs, patches, bench, boards, library, Map.of(), Map.of(), Map.of());
     }
 
     public Project(String name, List<Variable> variables, List<Part> parts, List<Wire> wires, List<Rig> rigs,
@@ -66,41 +68,41 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
     }
 
     public Project named(String other) {
-        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library, tags, trials);
+        return new Project(other, variables, parts, wires, rigs, patches, bench, boards, library, tags, trials, mappings);
     }
 
     public Project withVariables(List<Variable> next) {
-        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library, tags, trials);
+        return new Project(name, next, parts, wires, rigs, patches, bench, boards, library, tags, trials, mappings);
     }
 
     public Project withParts(List<Part> next) {
-        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library, tags, trials);
+        return new Project(name, variables, next, wires, rigs, patches, bench, boards, library, tags, trials, mappings);
     }
 
     public Project withWires(List<Wire> next) {
-        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library, tags, trials);
+        return new Project(name, variables, parts, next, rigs, patches, bench, boards, library, tags, trials, mappings);
     }
 
     public Project withRigs(List<Rig> next) {
-        return new Project(name, variables, parts, wires, next, patches, bench, boards, library, tags, trials);
+        return new Project(name, variables, parts, wires, next, patches, bench, boards, library, tags, trials, mappings);
     }
 
     public Project withBench(BenchLayout next) {
-        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library, tags, trials);
+        return new Project(name, variables, parts, wires, rigs, patches, next, boards, library, tags, trials, mappings);
     }
 
     public Project withBoards(Map<String, String> next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library, tags, trials);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, next, library, tags, trials, mappings);
     }
 
     public Project withLibrary(Library next) {
-        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next, tags, trials);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, next, tags, trials, mappings);
     }
 
     public Project withPatch(String partId, Patch patch) {
         var next = new LinkedHashMap<>(patches);
         next.put(partId, patch);
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tags, trials);
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tags, trials, mappings);
     }
 
     /** The tags of the PLC a part is bound to. */
@@ -114,31 +116,45 @@ public record Project(String name, List<Variable> variables, List<Part> parts, L
         if (!table.isEmpty() || next.containsKey(partId)) {
             next.put(partId, table);
         }
-        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, next, trials);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, next, trials, mappings);
     }
 
     /** The same project with another text of a trial or course; one that is empty is written over the former file. */
     public Project withTrial(String file, String text) {
         var next = new LinkedHashMap<>(trials);
         next.put(file, text);
-        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, tags, next);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, tags, next, mappings);
     }
 
-    /** The same project with the patch and the tags of a part that changed its id. */
+    /** The same project with other channels for a part. */
+    public Project withMapping(String partId, Mapping mapping) {
+        var next = new LinkedHashMap<>(mappings);
+        next.put(partId, mapping);
+        return new Project(name, variables, parts, wires, rigs, patches, bench, boards, library, tags, trials, next);
+    }
+
+    /** The same project with the patch, the tags and the channels of a part that changed its id. */
     public Project followed(String formerPart, String part) {
         var next = new LinkedHashMap<String, Patch>();
         patches.forEach((id, patch) -> next.put(id.equals(formerPart) ? part : id, patch));
         var tables = new LinkedHashMap<String, TagTable>();
         tags.forEach((id, table) -> tables.put(id.equals(formerPart) ? part : id, table));
-        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tables, trials);
+        var channels = new LinkedHashMap<String, Mapping>();
+        mappings.forEach((id, mapping) -> channels.put(id.equals(formerPart) ? part : id, mapping));
+        return new Project(name, variables, parts, wires, rigs, next, bench, boards, library, tables, trials, channels);
     }
 
     /**
-     * The project as a rig has it: subsystems stand for the bodies the rig chooses, power stages are as exact as it says. A path that
-     * leads to no block is left alone, see {@link #strayPaths}.
+     * The project as a rig has it: subsystems stand for the bodies the rig chooses, power stages are as exact as it says, continuous
+     * parts on targets have the step of their seat. A path that leads to no block is left alone, see {@link #strayPaths}.
      */
     public Project as(Rig rig) {
-        return with(with(this, rig.bodies(), "sheet"), rig.fidelity(), Rig.FIDELITY);
+        Project p = with(with(this, rig.bodies(), "sheet"), rig.fidelity(), Rig.FIDELITY);
+        for (String part : rig.onTargets()) {
+            String step = rig.place(part).seat().step();
+            p = step.isEmpty() ? p : p.change(part, x -> x.withStep(step));
+        }
+        return p;
     }
 
     private static Project with(Project project, Map<String, String> values, String parameter) {

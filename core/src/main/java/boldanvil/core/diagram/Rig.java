@@ -2,6 +2,7 @@ package boldanvil.core.diagram;
 
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.function.UnaryOperator;
 import java.util.stream.Stream;
@@ -33,7 +34,41 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
         /** Its generated C, compiled for another processor and run on an emulator of that. */
         EMULATED,
         /** As a program on a PLC or its stand-in, reached by tags. */
-        PLC
+        PLC,
+        /** On a core of a real-time target, which meets other devices by its channels. */
+        TARGET
+    }
+
+    /** What a target does when a step is due before the one before it has ended. */
+    public enum Overrun {
+        /** Outputs go to their safe state and the run ends. */
+        STOP,
+        /** The step that is due is left out; the part falls behind the time. */
+        SKIP,
+        /** The outputs hold, and the step is computed late; none is left out. */
+        HOLD;
+
+        /** As project files and people name it. */
+        public String label() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /**
+     * Where on a target a part runs.
+     *
+     * @param target name of the target in this rig, so that a rig can have several of one kind
+     * @param core number of the core, from 1
+     * @param step the step of a continuous part there, as a formula; empty for its own
+     */
+    public record Seat(String target, int core, Overrun overrun, String step) {
+        /** The seat of a part that runs elsewhere. */
+        public static final Seat NONE = new Seat("", 0, Overrun.STOP, "");
+
+        /** The core as people read it; parts with the same text here share one. */
+        public String coreText() {
+            return "core " + core + " of '" + target + "'";
+        }
     }
 
     /** What happens at terminals of parts that do not run on a device. */
@@ -42,13 +77,23 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
     /**
      * The place of one part.
      *
-     * @param device board name for {@link Mode#DEVICE}, {@link Mode#EMULATED} and {@link Mode#PLC}, else empty
+     * @param device board name for {@link Mode#DEVICE}, {@link Mode#EMULATED}, {@link Mode#PLC} and {@link Mode#TARGET}, else empty
      * @param link how a PLC is reached: {@code opcua} or {@code modbus} for its stand-in, or the address of a real one such as
      *     {@code opcua://192.168.0.20:4840}; else empty
      * @param own whether the stand-in of a PLC runs the program in the part's tag table; else it runs the text made from the part
+     * @param seat {@link Seat#NONE} but for a part on a target
      */
-    public record Place(Mode mode, String device, String link, boolean own) {
+    public record Place(Mode mode, String device, String link, boolean own, Seat seat) {
         public static final Place MODEL = new Place(Mode.MODEL, "");
+
+        public Place(Mode mode, String device, String link, boolean own) {
+            this(mode, device, link, own, Seat.NONE);
+        }
+
+        /** A part on a target. */
+        public Place(String device, Seat seat) {
+            this(Mode.TARGET, device, "", false, seat);
+        }
 
         public Place(Mode mode, String device, String link) {
             this(mode, device, link, false);
@@ -85,6 +130,11 @@ public record Rig(String name, String title, Terminals terminals, Map<String, Pl
 
     public Place place(String partId) {
         return places.getOrDefault(partId, Place.MODEL);
+    }
+
+    /** Parts that run on targets, in the order of the file. */
+    public List<String> onTargets() {
+        return places.entrySet().stream().filter(e -> e.getValue().mode() == Mode.TARGET).map(Map.Entry::getKey).toList();
     }
 
     public Rig with(String partId, Place place) {

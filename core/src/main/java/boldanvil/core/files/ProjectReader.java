@@ -5,6 +5,7 @@ import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Lane;
 import boldanvil.core.diagram.Library;
 import boldanvil.core.diagram.Look;
+import boldanvil.core.diagram.Mapping;
 import boldanvil.core.diagram.Mark;
 import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Patch;
@@ -76,7 +77,8 @@ public final class ProjectReader {
         }
         return new Project(root.path("name").asString(), list(root.path("variables"), ProjectReader::variable), parts,
                 list(root.path("wires"), ProjectReader::wire), list(root.path("rigs"), ProjectReader::rig), patches(folder, json),
-                bench(folder, json), boards(folder), library(folder, json), tags(folder, parts, json), trials(folder));
+                bench(folder, json), boards(folder), library(folder, json), tags(folder, parts, json), trials(folder),
+                mappings(folder, json));
     }
 
     /** Whether a file with this path in the folder of a project is one of those a project is read from. */
@@ -239,14 +241,27 @@ public final class ProjectReader {
         return new Rig.Place(Rig.Mode.PLC, words[0], words[1], words.length > 2);
     }
 
+    private static Rig.Place target(String text) {
+        String[] words = text.split(" ", 7);
+        return new Rig.Place(words[0], new Rig.Seat(words[1], Integer.parseInt(words[3]), Rig.Overrun.valueOf(words[4].toUpperCase(
+                Locale.ROOT)), words.length > 6 ? words[6] : ""));
+    }
+
     private static Rig.Place place(String text) {
         return switch (text) {
             case "model" -> Rig.Place.MODEL;
             case "code" -> new Rig.Place(Rig.Mode.CODE, "");
-            default -> text.startsWith("plc ") ? plc(text.substring("plc ".length())) : text.startsWith("emulated ")
+            default -> text.startsWith("target ") ? target(text.substring("target ".length())) : text.startsWith("plc ")
+                    ? plc(text.substring("plc ".length())) : text.startsWith("emulated ")
                     ? new Rig.Place(Rig.Mode.EMULATED, text.substring("emulated ".length()))
                     : new Rig.Place(Rig.Mode.DEVICE, text.substring("device ".length()));
         };
+    }
+
+    private static Map<String, Mapping> mappings(Path folder, BiFunction<Path, String, JsonNode> json) {
+        Path file = folder.resolve("boards").resolve(MappingFile.NAME);
+        return Files.exists(file, LinkOption.NOFOLLOW_LINKS) ? MappingFile.read(json.apply(SafeFile.checked(folder, file), "mapping"))
+                : Map.of();
     }
 
     private static Map<String, Patch> patches(Path folder, BiFunction<Path, String, JsonNode> json) {
@@ -273,7 +288,7 @@ public final class ProjectReader {
         Map<String, String> boards = new LinkedHashMap<>();
         for (Path f : SafeFile.jsonFiles(folder.resolve("boards"))) {
             String name = f.getFileName().toString();
-            if (!name.equals("patch.json")) {
+            if (!name.equals("patch.json") && !name.equals(MappingFile.NAME)) {
                 boards.put(name.substring(0, name.length() - ".json".length()), SafeFile.text(folder, f, MAX_BOARD));
             }
         }

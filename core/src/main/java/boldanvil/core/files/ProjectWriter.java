@@ -60,6 +60,9 @@ public final class ProjectWriter {
         p.library().all().forEach(b -> files.put("blocks/" + b.id() + ".json", OwnBlockFile.write(b)));
         p.boards().forEach((name, text) -> files.put("boards/" + name + ".json", text));
         files.put("boards/patch.json", patches(p));
+        if (!p.mappings().isEmpty()) {
+            files.put("boards/" + MappingFile.NAME, MappingFile.write(p.mappings()));
+        }
         p.tags().forEach((part, table) -> {
             files.put("tags/" + part + ".json", TagTableFile.write(part, table));
             files.put("tags/" + part + ".st", table.program());
@@ -95,6 +98,8 @@ public final class ProjectWriter {
             case CODE -> "code";
             case DEVICE -> "device " + place.device();
             case EMULATED -> "emulated " + place.device();
+            case TARGET -> "target " + place.device() + " " + place.seat().target() + " core " + place.seat().core() + " "
+                    + place.seat().overrun().label() + (place.seat().step().isEmpty() ? "" : " step " + place.seat().step());
             case PLC -> "plc " + place.device() + " " + place.link() + (place.own() ? " own" : "");
         }));
         List<String> pairs = new ArrayList<>(List.of("name", quote(r.name()), "title", quote(r.title()), "terminals",

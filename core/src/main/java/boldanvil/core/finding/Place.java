@@ -119,6 +119,23 @@ public sealed interface Place {
     }
 
     /**
+     * The channels a part has on a real-time target.
+     *
+     * @param port name of a port; empty for the mapping as a whole
+     */
+    record Mapping(String part, String port) implements Place {
+        @Override
+        public String text() {
+            return joined("mapping · " + part, port);
+        }
+
+        @Override
+        public List<String> parts() {
+            return List.of("mapping", part, port);
+        }
+    }
+
+    /**
      * The layout of the bench.
      *
      * @param item the control, chart, limit or set
@@ -215,6 +232,10 @@ public sealed interface Place {
         return new Tags(part, tag);
     }
 
+    static Place mapping(String part, String port) {
+        return new Mapping(part, port);
+    }
+
     static Place bench(String item) {
         return new Bench(item);
     }
@@ -248,6 +269,7 @@ public sealed interface Place {
             case "variable2" -> new Variable(parts.get(1));
             case "patch4" -> new Patch(parts.get(1), parts.get(2), parts.get(3));
             case "tags3" -> new Tags(parts.get(1), parts.get(2));
+            case "mapping3" -> new Mapping(parts.get(1), parts.get(2));
             case "bench2" -> new Bench(parts.get(1));
             case "rig3" -> new Rig(parts.get(1), parts.get(2));
             case "trial3" -> new Trial(parts.get(1), Integer.parseInt(parts.get(2)));

@@ -3,6 +3,7 @@ package boldanvil.core.review;
 import boldanvil.core.board.Board;
 import boldanvil.core.board.Boards;
 import boldanvil.core.c.CNames;
+import boldanvil.core.diagram.Part;
 import boldanvil.core.diagram.Patch;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
@@ -11,14 +12,17 @@ import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.iec.StGenerator;
+import boldanvil.core.lower.Lowered;
 import boldanvil.core.lower.LoweredSystem;
 import boldanvil.core.patch.PatchCheck;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.program.Type;
 import boldanvil.core.tags.PartTags;
 import boldanvil.core.tags.TagCheck;
+import boldanvil.core.target.MappingCheck;
 import boldanvil.core.text.PlcProgram.Surroundings;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -49,7 +53,9 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
 
     /** Reviews a project. */
     public static Review of(Project project) {
-        var system = LoweredSystem.of(project);
+        // Rigs differ in few parts, and often in the same way.
+        Map<Part, Lowered> lowered = new HashMap<>();
+        var system = LoweredSystem.of(project, lowered);
         List<Finding> findings = new ArrayList<>(system.findings());
         var boards = Boards.of(project);
         findings.addAll(boards.findings());
@@ -64,7 +70,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         project.parts().stream().filter(p -> !CNames.isFreeForPart(p.id())).forEach(p -> findings.add(Finding.error(Place.sheet(p.id()),
                 "The id '" + p.id() + "' is a name of the C language or of a file beside the part.", "Choose another id for the part.")));
         for (Rig rig : project.rigs()) {
-            bodies(project, rig, findings);
+            asRig(project, system, rig, lowered, findings);
             rig.places().forEach((part, place) -> {
                 var at = new Place.Rig(rig.name(), part);
                 if (project.part(part).isEmpty()) {
@@ -72,8 +78,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                 } else if (place.mode() == Rig.Mode.EMULATED) {
                     if (boards.find(place.device()).map(Board::emulator).isEmpty()) {
                         findings.add(Finding.error(at, "There is no emulator for '" + place.device() + "'.", "Boards with one are: "
-                                + String.join(", ", boards.names().stream().filter(b -> boards.find(b).orElseThrow().emulator() != null)
-                                .toList()) + "."));
+                                + String.join(", ", boards.names(b -> b.emulator() != null)) + "."));
                     }
                 } else if (place.mode() == Rig.Mode.PLC) {
                     plc(project, system, boards, part, place, at, findings);
@@ -120,8 +125,7 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
         var board = boards.find(place.device()).filter(b -> b.plc() != null);
         if (board.isEmpty()) {
             findings.add(Finding.error(at, "There is no PLC '" + place.device() + "'.", "PLCs are: "
-                    + String.join(", ", boards.names().stream()
-                    .filter(b -> boards.find(b).orElseThrow().plc() != null).toList()) + "."));
+                    + String.join(", ", boards.names(b -> b.plc() != null)) + "."));
             return;
         }
         var plc = board.get().plc();
@@ -176,18 +180,20 @@ public record Review(Project project, LoweredSystem system, List<Finding> findin
                 b -> system.program(part).map(program -> new BoardSetup(b, p, program))));
     }
 
-    /** What is wrong only with the bodies and the fidelity a rig chooses. */
-    private static void bodies(Project project, Rig rig, List<Finding> findings) {
-        if (rig.paths().isEmpty()) {
+    /** What is wrong only with the bodies, the fidelity and the targets a rig chooses. */
+    private static void asRig(Project project, LoweredSystem plain, Rig rig, Map<Part, Lowered> lowered, List<Finding> findings) {
+        if (rig.paths().isEmpty() && rig.onTargets().isEmpty()) {
             return;
         }
         project.strayPaths(rig).forEach(path -> findings.add(Finding.error(Place.rig(rig.name(), path), "There is no block at this path.",
                 "Correct the path, or remove it from the rig.")));
-        for (Finding f : LoweredSystem.of(project.as(rig)).findings()) {
-            if (!findings.contains(f)) {
+        var system = LoweredSystem.of(project.as(rig), lowered);
+        for (Finding f : system.findings()) {
+            if (!plain.findings().contains(f) && !findings.contains(f)) {
                 findings.add(f.at(Place.rig(rig.name(), f.place().text())));
             }
         }
+        findings.addAll(MappingCheck.check(project, system, rig).stream().filter(f -> !findings.contains(f)).toList());
     }
 
     private static void bench(Project project, LoweredSystem system, List<Finding> findings) {

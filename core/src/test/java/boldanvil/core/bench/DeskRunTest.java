@@ -143,7 +143,7 @@ class DeskRunTest {
         RigStarter.prepare(demo(), "desk", options, p).close();
         assertThat(steps).containsExactly("Check the project", "Compile the models");
         assertThatThrownBy(() -> RigStarter.prepare(demo(), "nowhere", options, p)).isInstanceOf(FindingException.class)
-                .hasMessageContaining("desk, code, swage, clinker, asbuilt");
+                .hasMessageContaining("desk, code, swage, hearth, clinker, asbuilt");
         assertThatThrownBy(() -> prepare("desk", 1, MAX, new Change("no.such", 1, 0))).isInstanceOf(FindingException.class);
     }
 
