@@ -407,7 +407,7 @@ public final class BenchPage extends BorderPane implements Page {
         if (left.shown() == tuning) {
             tuning.refresh();
         }
-        faults.refresh();
+        refreshFaults();
         var layout = workspace.project().bench();
         LiveRun run = session.run().orElse(null);
         if (!layout.equals(shownLayout)) {
@@ -482,10 +482,16 @@ public final class BenchPage extends BorderPane implements Page {
         traces.paint();
     }
 
+    private void refreshFaults() {
+        if (left.shown() == faults) {
+            faults.refresh();
+        }
+    }
+
     /** What need not be drawn for each picture. */
     private void slow() {
         Samples samples = samples();
-        faults.refresh();
+        refreshFaults();
         if (shownPanel.isSelected()) {
             panel.update(samples, session.run().map(LiveRun::health).orElse(Health.NONE), frames.perSecond());
         }

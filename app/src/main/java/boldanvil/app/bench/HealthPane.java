@@ -45,8 +45,9 @@ final class HealthPane extends VBox {
                     Figures.seconds(p.longest())), "faint");
             p.tasks().forEach((task, load) -> line(String.format(Locale.ROOT, "   %s  %.1f %%", task.replace('_', ' '), 100 * load),
                     load > 0.7 ? "warning" : "faint"));
-            getChildren().add(histogram(p));
+            getChildren().add(histogram(p.counts(), p.step(), "time of a step"));
             p.link().ifPresent(this::link);
+            p.latency().ifPresent(this::latency);
         }
         line(Figures.count(h.overruns(), "overrun"), h.overruns() > 0 ? "bad" : "");
         line(h.lostRows() + " sample rows lost", h.lostRows() > 0 ? "bad" : "");
@@ -65,6 +66,17 @@ final class HealthPane extends VBox {
         }
     }
 
+    private void latency(Health.Latency l) {
+        boolean late = l.budget() > 0 && l.longest() > l.budget();
+        line(String.format(Locale.ROOT, "edge to output: mean %s, 99 %% below %s, longest %s%s", Figures.seconds(l.mean()),
+                Figures.seconds(l.usual()), Figures.seconds(l.longest()), l.budget() > 0 ? " of " + Figures.seconds(l.budget()) : ""),
+                late ? "bad" : "");
+        getChildren().add(histogram(l.counts(), l.budget() > 0 ? l.budget() : Double.POSITIVE_INFINITY, "time from edge to output"));
+        if (l.overruns() > 0) {
+            line(Figures.count(l.overruns(), "step") + " not done in time", "bad");
+        }
+    }
+
     private void line(String text, String style) {
         var l = new Label(text);
         l.getStyleClass().add("small");
@@ -75,28 +87,29 @@ final class HealthPane extends VBox {
         getChildren().add(l);
     }
 
-    private Canvas histogram(Health.Part p) {
+    /** @param limit times above stand out, in seconds */
+    private Canvas histogram(long[] counts, double limit, String caption) {
         int first = 0;
-        int last = p.counts().length - 1;
-        while (first < last && p.counts()[first] == 0) {
+        int last = Math.max(0, counts.length - 1);
+        while (first < last && counts[first] == 0) {
             first++;
         }
-        while (last > first && p.counts()[last] == 0) {
+        while (last > first && counts[last] == 0) {
             last--;
         }
         var c = new Canvas(212, 44);
         var g = c.getGraphicsContext2D();
         var t = theme.get();
         int from = Math.max(0, first - 1);
-        int to = Math.min(p.counts().length, last + 2);
+        int to = Math.min(counts.length, last + 2);
         double most = 1;
-        for (long n : p.counts()) {
+        for (long n : counts) {
             most = Math.max(most, Math.log1p(n));
         }
         double w = 212.0 / Math.max(1, to - from);
         for (int i = from; i < to; i++) {
-            double height = 28 * Math.log1p(p.counts()[i]) / most;
-            g.setFill(ExecutionTimes.lowerEnd(i) > p.step() ? t.madder() : t.steel());
+            double height = 28 * Math.log1p(counts[i]) / most;
+            g.setFill(ExecutionTimes.lowerEnd(i) > limit ? t.madder() : t.steel());
             g.fillRect((i - from) * w, 30 - height, Math.max(1, w - 1), height);
         }
         g.setStroke(t.rule());
@@ -108,7 +121,7 @@ final class HealthPane extends VBox {
         g.setTextAlign(TextAlignment.RIGHT);
         g.fillText(Figures.seconds(ExecutionTimes.lowerEnd(to)), 212, 38);
         g.setTextAlign(TextAlignment.CENTER);
-        g.fillText("time of a step", 106, 38);
+        g.fillText(caption, 106, 38);
         return c;
     }
 }

@@ -28,7 +28,7 @@ public final class AllPages {
             build.showPlace(path);
         }, () -> bench.traces().cursorA());
         var loop = new LoopPage(host, () -> LoopPage.cut(host, sheet.canvas().selectedWires().stream().findFirst()));
-        List<Page> all = new ArrayList<>(List.of(sheet, loop, new PatchPage(host), new TagsPage(host), build, bench,
+        List<Page> all = new ArrayList<>(List.of(sheet, loop, new PatchPage(host), new MappingPage(host), new TagsPage(host), build, bench,
                 new RunsPage(host, bench::playback, sheet::show),
                 new TrialsPage(host), new VariablesPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));

@@ -1,5 +1,6 @@
 package boldanvil.app.shell;
 
+import boldanvil.app.model.TargetMapping;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.widget.PopupCard;
 import boldanvil.core.board.Boards;
@@ -47,14 +48,16 @@ final class RigGrid {
         var boards = Boards.of(workspace.project());
         boards.names().forEach(name -> {
             var b = boards.find(name).orElseThrow();
-            if (b.plc() != null) {
+            if (b.target() != null) {
+                places.add(new Rig.Place(name, new Rig.Seat("target", 1, Rig.Overrun.STOP, "")));
+            } else if (b.plc() != null) {
                 b.plc().links().forEach(link -> places.add(new Rig.Place(Rig.Mode.PLC, name, link)));
             } else {
                 places.add(new Rig.Place(b.emulator() == null ? Rig.Mode.DEVICE : Rig.Mode.EMULATED, name));
             }
         });
         // A real PLC has an address, which only the file of the project gives so far.
-        rig.places().values().stream().filter(p -> !places.contains(p)).forEach(places::add);
+        rig.places().values().stream().filter(p -> places.stream().noneMatch(known -> isSame(known, p))).forEach(places::add);
         String[] heads = new String[places.size()];
         for (int i = 0; i < heads.length; i++) {
             var p = places.get(i);
@@ -63,12 +66,15 @@ final class RigGrid {
                 case CODE -> "code";
                 case DEVICE -> "on " + boards.find(p.device()).orElseThrow().title();
                 case EMULATED -> "emulated " + boards.find(p.device()).orElseThrow().title();
+                case TARGET -> "on " + boards.find(p.device()).orElseThrow().title();
                 case PLC -> "on " + boards.find(p.device()).orElseThrow().title() + " over " + link(p);
             };
             var l = new Label(heads[i]);
             l.getStyleClass().add("section");
             grid.add(l, i + 1, 0);
         }
+        var note = new Label("The diagrams do not change with the place where a part runs.");
+        note.getStyleClass().addAll("faint", "small");
         int row = 1;
         for (var part : workspace.project().parts()) {
             grid.add(new Label(part.title()), 0, row);
@@ -79,8 +85,8 @@ final class RigGrid {
                 button.setId("place-" + part.id() + "-" + i);
                 button.setAccessibleText(part.title() + " " + heads[i]);
                 button.setToggleGroup(group);
-                button.setSelected(rig.place(part.id()).equals(place));
-                button.setOnAction(_ -> change(workspace, rigName, r -> r.with(part.id(), place)));
+                button.setSelected(isSame(place, rig.place(part.id())));
+                button.setOnAction(_ -> place(workspace, rigName, part.id(), place, note));
                 grid.add(button, i + 1, row);
             }
             row++;
@@ -91,8 +97,6 @@ final class RigGrid {
                 board.isSelected() ? Rig.Terminals.BOARD : Rig.Terminals.IDEAL)));
         var title = new Label("Rig " + rigName + (rig.title().isEmpty() ? "" : " — " + rig.title()));
         title.getStyleClass().add("heading");
-        var note = new Label("The diagrams do not change with the place where a part runs.");
-        note.getStyleClass().addAll("faint", "small");
         var box = new VBox(8, title, grid, board, settled(workspace, rigName, rig), note);
         box.setStyle("-fx-padding: 12;");
         PopupCard.dress(box, owner);
@@ -122,6 +126,29 @@ final class RigGrid {
         var row = new HBox(8, on, period);
         row.setAlignment(Pos.CENTER_LEFT);
         return row;
+    }
+
+    /** Whether two places are in one column: parts on any core of one kind of target are. */
+    private static boolean isSame(Rig.Place a, Rig.Place b) {
+        return a.mode() == Rig.Mode.TARGET ? b.mode() == Rig.Mode.TARGET && a.device().equals(b.device()) : a.equals(b);
+    }
+
+    /**
+     * Puts a part in another place; on a target it gets a core of its own, where there is one. Signals that leave a target of the rig get
+     * channels, for which the project is compiled in the background.
+     */
+    private static void place(Workspace workspace, String rigName, String part, Rig.Place place, Label note) {
+        boolean isTarget = place.mode() == Rig.Mode.TARGET;
+        if (!isTarget && workspace.project().rig(rigName).orElseThrow().onTargets().isEmpty()) {
+            change(workspace, rigName, r -> r.with(part, place));
+            return;
+        }
+        var review = workspace.review();
+        workspace.editLater("change rig " + rigName, p -> {
+            Project next = p.withRigs(p.rigs().stream().map(r -> !r.name().equals(rigName) ? r
+                    : r.with(part, isTarget ? TargetMapping.seated(review, r, part, place.device()) : place)).toList());
+            return TargetMapping.assigned(next, next.rig(rigName).orElseThrow());
+        }, findings -> note.setText(findings.getFirst().toString()));
     }
 
     private static void change(Workspace workspace, String rigName, UnaryOperator<Rig> how) {

@@ -3,11 +3,13 @@ package boldanvil.app.shell;
 import boldanvil.app.model.Figures;
 import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
+import boldanvil.core.board.Board;
 import boldanvil.core.board.Boards;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Collectors;
 import javafx.scene.control.Button;
 import javafx.scene.control.Label;
 import javafx.scene.control.ProgressBar;
@@ -87,9 +89,10 @@ final class StatusLine extends HBox {
         if (run == null) {
             return "no rig running";
         }
-        String where = run.rig().places().values().stream().filter(p -> p.mode() == Rig.Mode.DEVICE).findFirst()
-                .flatMap(p -> Boards.of(run.review().project()).find(p.device())).map(b -> b.title() + " (stand-in)")
-                .orElse(run.rig().needsBench() ? "bench process" : "this process");
+        var boards = Boards.of(run.review().project());
+        String devices = run.rig().places().values().stream().filter(p -> p.mode() == Rig.Mode.DEVICE || p.mode() == Rig.Mode.TARGET)
+                .flatMap(p -> boards.find(p.device()).stream()).map(Board::title).distinct().collect(Collectors.joining(" and "));
+        String where = devices.isEmpty() ? run.rig().needsBench() ? "bench process" : "this process" : devices + " (stand-in)";
         return run.rig().name() + " on " + where + " · " + switch (session.phase()) {
             case RUNNING -> "running" + (session.isOlder() ? " an older build" : "") + (run.overruns() > 0
                     ? " · " + Figures.count(run.overruns(), "overrun") : "");

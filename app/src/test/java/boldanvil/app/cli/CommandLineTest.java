@@ -348,7 +348,7 @@ class CommandLineTest extends CommandFixture {
     @Test
     void badTimesRigsAndTargetsEndWithTwo() {
         assertThat(run("run", demo, "--rig", "moon", "--for", "1s")).isEqualTo(2);
-        assertThat(err).contains("desk, code, swage, clinker, asbuilt");
+        assertThat(err).contains("desk, code, swage, hearth, clinker, asbuilt");
         assertThat(run("run", demo, "--rig", "desk", "--for", "ages")).isEqualTo(2);
         assertThat(run("run", demo, "--rig", "desk", "--for", "-1s")).isEqualTo(2);
         assertThat(run("run", demo, "--rig", "desk", "--for", "1s", "--record", "/no/such/folder/x.csv")).isEqualTo(2);
