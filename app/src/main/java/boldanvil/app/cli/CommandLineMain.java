@@ -31,6 +31,7 @@ public final class CommandLineMain {
         COMMANDS.put("plc", PlcCommand::new);
         COMMANDS.put("tags", TagsCommand::new);
         COMMANDS.put("merge", MergeCommand::new);
+        COMMANDS.put("worker", WorkerCommand::new);
         COMMANDS.put("trial", TrialCommand::new);
         COMMANDS.put("compare", CompareCommand::new);
         COMMANDS.put("open", OpenCommand::new);

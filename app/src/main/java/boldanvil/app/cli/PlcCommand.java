@@ -3,8 +3,6 @@ package boldanvil.app.cli;
 import boldanvil.core.bench.PlcProcess;
 import boldanvil.core.files.SafeFile;
 import boldanvil.core.finding.FindingException;
-import boldanvil.core.user.Log;
-import java.io.IOException;
 import java.nio.file.Path;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -78,7 +76,7 @@ final class PlcCommand implements Callable<Integer> {
             if (time != null) {
                 Thread.sleep(Texts.nanos("--for", time) / 1_000_000);
             } else {
-                untilInputEnds();
+                Inputs.untilEnd();
             }
             var end = plc.control().ask("status", Map.of());
             end.path("tasks").forEach(t -> out.println("  task " + t.path("name").asString("") + ": " + t.path("scans").asLong()
@@ -89,15 +87,5 @@ final class PlcCommand implements Callable<Integer> {
             }
         }
         return 0;
-    }
-
-    private static void untilInputEnds() {
-        try {
-            while (System.in.read() >= 0) {
-                // What is typed means nothing; its end is what counts.
-            }
-        } catch (IOException e) {
-            Log.ignored(PlcCommand.class, e, "The input ended.");
-        }
     }
 }

@@ -11,6 +11,7 @@ import boldanvil.core.evidence.TrialReport;
 import boldanvil.core.evidence.TrialRunner;
 import boldanvil.core.evidence.TrialStudy;
 import boldanvil.core.files.ProjectReader;
+import boldanvil.core.farm.Work;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.trial.Trial;
@@ -22,6 +23,7 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.EnumMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -71,6 +73,9 @@ final class TrialCommand implements Callable<Integer> {
 
     @Mixin
     private PointOptions choice;
+
+    @Mixin
+    private WorkerOptions where;
 
     @Option(names = "--out", paramLabel = "FILE", description = "With --vary: writes the verdict of each run as CSV.")
     private Path out;
@@ -138,26 +143,25 @@ final class TrialCommand implements Callable<Integer> {
         boolean here = j.project().rig(j.rig()).stream().flatMap(r -> r.places().values().stream())
                 .allMatch(p -> p.mode() == Rig.Mode.MODEL);
         var err = spec.commandLine().getErr();
-        int tenth = Math.max(1, points.size() / 10);
-        var outcomes = TrialStudy.run(j.project(), j.trial().name(), j.rig(), options(j), points, here
-                ? Runtime.getRuntime().availableProcessors() : 1, (done, of) -> {
-            if (done % tenth == 0 || done == of) {
-                err.println("· " + done + " of " + of + " runs");
-                err.flush();
-            }
-        });
-        var lines = TrialStudy.csv(outcomes);
-        var to = spec.commandLine().getOut();
-        if (out == null) {
-            lines.forEach(to::println);
-        } else {
-            Files.write(out, lines);
+        var options = options(j);
+        Map<Verdict, Integer> counts = new EnumMap<>(Verdict.class);
+        try (var to = out == null ? null : new PrintWriter(Files.newBufferedWriter(out, StandardCharsets.UTF_8))) {
+            var lines = to == null ? spec.commandLine().getOut() : to;
+            where.each(Work.trial(j.project(), j.trial().name(), j.rig(), options.answers()),
+                    TrialStudy.runs(j.project(), j.trial().name(), j.rig(), options), here ? Integer.MAX_VALUE : 1, points,
+                    TrialStudy.Outcome.class, err, o -> {
+                        if (counts.isEmpty()) {
+                            lines.println(TrialStudy.csvHead(o));
+                        }
+                        counts.merge(o.verdict(), 1, Integer::sum);
+                        lines.println(TrialStudy.csvLine(o));
+                    });
+            lines.flush();
         }
-        long passed = outcomes.stream().filter(o -> o.verdict() == Verdict.PASSED).count();
-        err.println(passed + " of " + outcomes.size() + " runs passed");
-        to.flush();
+        int passed = counts.getOrDefault(Verdict.PASSED, 0);
+        err.println(passed + " of " + points.size() + " runs passed");
         err.flush();
-        return outcomes.stream().anyMatch(o -> o.verdict() == Verdict.ERROR) ? 2 : passed == outcomes.size() ? 0 : 1;
+        return counts.containsKey(Verdict.ERROR) ? 2 : passed == points.size() ? 0 : 1;
     }
 
     private void report(List<Job> jobs, List<TrialRecord> records) {

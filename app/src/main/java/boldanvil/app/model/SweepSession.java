@@ -5,6 +5,7 @@ import boldanvil.core.diagram.Project;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
+import boldanvil.core.study.StudyListener;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.Executor;
@@ -110,7 +111,7 @@ public final class SweepSession {
         return findings;
     }
 
-    private final class Count implements Sweep.Listener {
+    private final class Count implements StudyListener {
         @Override
         public void done(int runs, int ofAll) {
             done = Math.max(done, runs);

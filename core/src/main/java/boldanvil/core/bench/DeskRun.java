@@ -5,7 +5,6 @@ import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
-import boldanvil.core.jvm.JvmCompiler;
 import boldanvil.core.peripheral.BoardSetup;
 import boldanvil.core.peripheral.BoardTerminals;
 import boldanvil.core.review.Review;
@@ -37,11 +36,12 @@ final class DeskRun extends RigRun {
     private volatile boolean paused;
     private volatile Playing playing;
 
-    DeskRun(Review review, Rig rig, RunOptions options) {
-        super(review, rig);
+    DeskRun(ModelsOfRig models, RunOptions options) {
+        super(models.review(), models.rig());
+        Review review = models.review();
+        Rig rig = models.rig();
         for (String part : review.system().parts().keySet()) {
-            var program = review.system().program(part).orElseThrow();
-            Instance instance = JvmCompiler.compile(program).instantiate();
+            Instance instance = models.instance(part);
             var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }

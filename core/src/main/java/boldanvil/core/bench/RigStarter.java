@@ -53,7 +53,20 @@ public final class RigStarter {
      */
     public static LiveRun prepare(Project project, String rigName, RunOptions options, Progress progress) {
         Project asRig = project.rig(rigName).map(project::as).orElse(project);
-        LiveRun run = new RigStarter(asRig, rigName, options, progress).prepare();
+        return guarded(new RigStarter(asRig, rigName, options, progress).prepare(), project);
+    }
+
+    /**
+     * Runs models that are compiled already.
+     *
+     * @throws FindingException when a change or a limit does not fit
+     */
+    static LiveRun start(ModelsOfRig models, RunOptions options) {
+        options.changes().forEach(c -> Addresses.tunable(models.review().system(), c.address(), c.value()));
+        return guarded(new DeskRun(models, options), models.review().project());
+    }
+
+    private static LiveRun guarded(LiveRun run, Project project) {
         var guards = guards(project.bench().limits());
         if (!guards.isEmpty()) {
             try {
@@ -113,7 +126,7 @@ public final class RigStarter {
         }
         if (!rig.needsBench()) {
             progress.step(rig.settled().isEmpty() ? "Compile the models" : "Compile the models and search the periodic steady state");
-            return new DeskRun(review, rig, options);
+            return new DeskRun(ModelsOfRig.of(review, rig), options);
         }
         var run = new AtomicReference<BenchRun>();
         // It comes up while the parts are compiled, and so do stand-ins of PLCs.

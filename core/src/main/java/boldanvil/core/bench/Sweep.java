@@ -15,6 +15,10 @@ import boldanvil.core.quantity.Variables;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Change;
+import boldanvil.core.study.LocalRuns;
+import boldanvil.core.study.PointRun;
+import boldanvil.core.study.StudyListener;
+import java.io.Serializable;
 import java.nio.file.Path;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -22,10 +26,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
-import java.util.concurrent.ExecutionException;
-import java.util.concurrent.Executors;
-import java.util.concurrent.Future;
-import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicReference;
 
 /**
  * Runs a rig of models over many values of project variables and tunables, on several cores. The same points give the same results,
@@ -83,7 +84,7 @@ public final class Sweep {
     }
 
     /** What one tap did in one run. */
-    public record Course(String tap, String unit, double last, double least, double greatest, double rms) {
+    public record Course(String tap, String unit, double last, double least, double greatest, double rms) implements Serializable {
         public double value(Measure m) {
             return switch (m) {
                 case LAST -> last;
@@ -120,22 +121,7 @@ public final class Sweep {
      * @param point value of each axis
      * @param findings faults, or why it could not run
      */
-    public record Outcome(Map<String, Double> point, List<Course> courses, List<Finding> findings) {}
-
-    /** Hears how far it is, on any thread. */
-    public interface Listener {
-        void done(int runs, int all);
-
-        default boolean cancelled() {
-            return false;
-        }
-    }
-
-    /** What is done for a point. */
-    @FunctionalInterface
-    public interface PointRun<T> {
-        T of(Map<String, Double> point) throws InterruptedException;
-    }
+    public record Outcome(Map<String, Double> point, List<Course> courses, List<Finding> findings) implements Serializable {}
 
     private Sweep() {}
 
@@ -156,13 +142,17 @@ public final class Sweep {
         return rig.places().values().stream().allMatch(p -> p.mode() == Rig.Mode.MODEL);
     }
 
-    /** Outcomes as CSV lines: the point, then what each tap did. */
+    /** Outcomes as CSV lines: the point, then what each tap did; none when no run has a result. */
     public static List<String> csv(List<Outcome> outcomes) {
-        var first = outcomes.stream().filter(o -> !o.courses().isEmpty()).findFirst().orElse(null);
-        if (first == null) {
-            return List.of();
-        }
-        List<String> lines = new ArrayList<>();
+        return outcomes.stream().filter(o -> !o.courses().isEmpty()).findFirst().map(first -> {
+            List<String> lines = new ArrayList<>(List.of(csvHead(first)));
+            outcomes.forEach(o -> lines.add(csvLine(o)));
+            return lines;
+        }).orElse(List.of());
+    }
+
+    /** The head over the lines of all outcomes, made from one that has courses. */
+    public static String csvHead(Outcome first) {
         List<String> head = new ArrayList<>(first.point().keySet().stream().map(Escape::csvText).toList());
         for (var c : first.courses()) {
             String unit = c.unit().isEmpty() ? "" : " [" + c.unit() + "]";
@@ -170,18 +160,19 @@ public final class Sweep {
                 head.add(c.tap() + " " + m.label() + unit);
             }
         }
-        lines.add(String.join(",", head));
-        for (var o : outcomes) {
-            List<String> cells = new ArrayList<>();
-            o.point().values().forEach(v -> cells.add(Double.toString(v)));
-            for (var c : o.courses()) {
-                for (var m : Measure.values()) {
-                    cells.add(Double.toString(Units.fromSi(c.unit(), c.value(m))));
-                }
+        return String.join(",", head);
+    }
+
+    /** One outcome as a line. */
+    public static String csvLine(Outcome o) {
+        List<String> cells = new ArrayList<>();
+        o.point().values().forEach(v -> cells.add(Double.toString(v)));
+        for (var c : o.courses()) {
+            for (var m : Measure.values()) {
+                cells.add(Double.toString(Units.fromSi(c.unit(), c.value(m))));
             }
-            lines.add(String.join(",", cells));
         }
-        return lines;
+        return String.join(",", cells);
     }
 
     /** Number of points of a grid, which need not be made for it. */
@@ -242,51 +233,52 @@ public final class Sweep {
      * @throws FindingException when the rig cannot be swept at all
      */
     public static List<Outcome> run(Project project, String rigName, long endNanos, List<Map<String, Double>> points, int threads,
-            Listener listener) {
+            StudyListener listener) {
+        List<Outcome> outcomes = new ArrayList<>();
+        LocalRuns.each(points, threads, listener, runs(project, rigName, endNanos), outcomes::add);
+        return outcomes;
+    }
+
+    /**
+     * What is done for each point.
+     *
+     * @param endNanos simulated time of each run
+     * @throws FindingException when the rig cannot be swept at all
+     */
+    public static PointRun<Outcome> runs(Project project, String rigName, long endNanos) {
         Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.",
                 "Choose one of the project's rigs."));
         if (!isAllModels(rig)) {
             throw FindingException.of(Place.rig(rigName), "A sweep runs models, but this rig has code or devices.",
-                    "Choose a rig in which everything is "
-                    + "simulated.");
+                    "Choose a rig in which everything is simulated.");
         }
-        return each(points, threads, listener, p -> one(project, rigName, endNanos, p));
+        // Points that differ in tunables alone have the same models.
+        var last = new AtomicReference<Compiled>();
+        return point -> {
+            var varied = varied(project, point);
+            try {
+                Compiled c = last.get();
+                if (c == null || !c.variables().equals(varied.project().variables())) {
+                    c = new Compiled(varied.project().variables(), ModelsOfRig.of(varied.project(), rigName));
+                    last.set(c);
+                }
+                return one(c.models(), endNanos, point, varied.changes());
+            } catch (FindingException e) {
+                return new Outcome(point, List.of(), e.findings());
+            }
+        };
     }
 
-    /**
-     * Does something for each point, on several threads.
-     *
-     * @param one makes the result of a point
-     * @return results in the order of the points; fewer when it was cancelled
-     * @throws FindingException when {@code one} throws it
-     */
-    public static <T> List<T> each(List<Map<String, Double>> points, int threads, Listener listener, PointRun<T> one) {
-        var done = new AtomicInteger();
-        List<T> results = new ArrayList<>();
-        try (var pool = Executors.newFixedThreadPool(threads)) {
-            List<Future<T>> runs = new ArrayList<>();
-            for (var p : points) {
-                runs.add(pool.submit(() -> {
-                    if (listener.cancelled()) {
-                        return null;
-                    }
-                    T result = one.of(p);
-                    listener.done(done.incrementAndGet(), points.size());
-                    return result;
-                }));
-            }
-            for (var r : runs) {
-                T result = r.get();
-                if (result != null) {
-                    results.add(result);
-                }
-            }
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-        } catch (ExecutionException e) {
-            throw e.getCause() instanceof FindingException f ? f : new IllegalStateException(e.getCause());
+    private record Compiled(List<Variable> variables, ModelsOfRig models) {}
+
+    private static Outcome one(ModelsOfRig models, long endNanos, Map<String, Double> point, List<Change> changes)
+            throws InterruptedException {
+        var options = new RunOptions(endNanos, Double.POSITIVE_INFINITY, changes, Path.of("build"));
+        try (LiveRun run = RigStarter.start(models, options)) {
+            run.start();
+            run.awaitEnd();
+            return new Outcome(point, run.store().snapshot().series().stream().map(Sweep::course).toList(), run.findings());
         }
-        return results;
     }
 
     /** A project with other values, and what is to be set at the beginning of its run. */
@@ -313,18 +305,6 @@ public final class Sweep {
             }
         }
         return new Varied(varied, changes);
-    }
-
-    private static Outcome one(Project project, String rig, long endNanos, Map<String, Double> point) throws InterruptedException {
-        var varied = varied(project, point);
-        try (LiveRun run = RigStarter.prepare(varied.project(), rig, new RunOptions(endNanos, Double.POSITIVE_INFINITY, varied.changes(),
-                Path.of("build")), Progress.NONE)) {
-            run.start();
-            run.awaitEnd();
-            return new Outcome(point, run.store().snapshot().series().stream().map(Sweep::course).toList(), run.findings());
-        } catch (FindingException e) {
-            return new Outcome(point, List.of(), e.findings());
-        }
     }
 
     private static List<Variable> replaced(List<Variable> all, String name, double value) {

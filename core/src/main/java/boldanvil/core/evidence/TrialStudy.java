@@ -5,6 +5,8 @@ import boldanvil.core.bench.Sweep;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.escape.Escape;
 import boldanvil.core.trial.Verdict;
+import boldanvil.core.study.PointRun;
+import java.io.Serializable;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
@@ -19,42 +21,32 @@ public final class TrialStudy {
      * @param point SI values by name
      * @param failures what went wrong, a line for each
      */
-    public record Outcome(Map<String, Double> point, Verdict verdict, List<String> failures) {}
+    public record Outcome(Map<String, Double> point, Verdict verdict, List<String> failures) implements Serializable {}
 
     private TrialStudy() {}
 
-    /**
-     * Runs all points.
-     *
-     * @param points SI values of project variables and tunables for each run
-     * @return outcomes in the order of the points; fewer when it was cancelled
-     */
-    public static List<Outcome> run(Project project, String trial, String rig, TrialRunner.Options options,
-            List<Map<String, Double>> points, int threads, Sweep.Listener listener) {
-        return Sweep.each(points, threads, listener, p -> one(project, trial, rig, options, p));
+    /** What is done for each point. */
+    public static PointRun<Outcome> runs(Project project, String trial, String rig, TrialRunner.Options options) {
+        return point -> {
+            var varied = Sweep.varied(project, point);
+            var r = TrialRunner.run(varied.project(), trial, rig, options.with(varied.changes()), Progress.NONE, _ -> { });
+            return new Outcome(point, r.verdict(), r.failures());
+        };
     }
 
-    private static Outcome one(Project project, String trial, String rig, TrialRunner.Options options, Map<String, Double> point) {
-        var varied = Sweep.varied(project, point);
-        var r = TrialRunner.run(varied.project(), trial, rig, options.with(varied.changes()), Progress.NONE, _ -> { });
-        return new Outcome(point, r.verdict(), r.failures());
+    /** The head over the lines of all outcomes: the point, the verdict, and the first failure. */
+    public static String csvHead(Outcome first) {
+        List<String> head = new ArrayList<>(first.point().keySet().stream().map(Escape::csvText).toList());
+        head.addAll(List.of("verdict", "first failure"));
+        return String.join(",", head);
     }
 
-    /** Outcomes as CSV lines: the point, the verdict, and the first failure. */
-    public static List<String> csv(List<Outcome> outcomes) {
-        List<String> lines = new ArrayList<>();
-        for (Outcome o : outcomes) {
-            if (lines.isEmpty()) {
-                List<String> head = new ArrayList<>(o.point().keySet().stream().map(Escape::csvText).toList());
-                head.addAll(List.of("verdict", "first failure"));
-                lines.add(String.join(",", head));
-            }
-            List<String> cells = new ArrayList<>();
-            o.point().values().forEach(v -> cells.add(Double.toString(v)));
-            cells.add(o.verdict().label());
-            cells.add(o.failures().isEmpty() ? "" : Escape.csvText(o.failures().getFirst()));
-            lines.add(String.join(",", cells));
-        }
-        return lines;
+    /** One outcome as a line. */
+    public static String csvLine(Outcome o) {
+        List<String> cells = new ArrayList<>();
+        o.point().values().forEach(v -> cells.add(Double.toString(v)));
+        cells.add(o.verdict().label());
+        cells.add(o.failures().isEmpty() ? "" : Escape.csvText(o.failures().getFirst()));
+        return String.join(",", cells);
     }
 }

@@ -1,5 +1,6 @@
 package boldanvil.core.finding;
 
+import java.io.Serializable;
 import java.util.Objects;
 
 /**
@@ -11,7 +12,7 @@ import java.util.Objects;
  * @param cure what the reader can do about it, one sentence
  * @param seconds the instant of a run at which it was; NaN for a finding about no instant
  */
-public record Finding(Severity severity, Place place, String cause, String cure, double seconds) {
+public record Finding(Severity severity, Place place, String cause, String cure, double seconds) implements Serializable {
     /** How bad a finding is. */
     public enum Severity {
         /** It cannot run, build or be read. */

@@ -1,12 +1,13 @@
 package boldanvil.core.finding;
 
+import java.io.Serializable;
 import java.util.List;
 import java.util.Optional;
 
 /**
  * Where a finding is. The kind decides which page shows it; the text is for people and for logs, and nothing is read from it.
  */
-public sealed interface Place {
+public sealed interface Place extends Serializable {
     /** The place as people read it. */
     String text();
 

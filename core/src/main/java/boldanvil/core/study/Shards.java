@@ -51,21 +51,19 @@ public final class Shards {
     }
 
     /**
-     * The lines of a shard's file.
+     * The lines at the top of a shard's file.
      *
      * @param study what identifies the study, such as a hash of the project and of the plan
      * @param all number of runs of the whole study
-     * @param lines a head, and a line for each run that is in {@code runs}
+     * @param head of the lines of runs
      */
-    public static List<String> written(String study, int all, List<Integer> runs, List<String> lines) {
-        if (lines.size() != runs.size() + 1) {
-            throw new IllegalArgumentException(lines.size() + " lines for " + runs.size() + " runs");
-        }
-        List<String> out = new ArrayList<>(List.of(MARK + study + " of " + all + " runs", "run," + lines.getFirst()));
-        for (int i = 0; i < runs.size(); i++) {
-            out.add(runs.get(i) + "," + lines.get(i + 1));
-        }
-        return out;
+    public static List<String> heads(String study, int all, String head) {
+        return List.of(MARK + study + " of " + all + " runs", "run," + head);
+    }
+
+    /** The line of a run in a shard's file. */
+    public static String line(int run, String line) {
+        return run + "," + line;
     }
 
     /**

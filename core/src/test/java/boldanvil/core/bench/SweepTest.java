@@ -7,6 +7,7 @@ import static org.assertj.core.api.Assertions.within;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Variable;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.study.StudyListener;
 import boldanvil.core.testing.PartBuilder;
 import java.util.List;
 import java.util.concurrent.atomic.AtomicInteger;
@@ -49,7 +50,7 @@ class SweepTest {
     @Test
     void itTellsHowFarItIsAndStopsWhenAsked() {
         var heard = new AtomicInteger();
-        var outcomes = Sweep.run(project(), "desk", 10_000_000, Sweep.grid(AXES), 1, new Sweep.Listener() {
+        var outcomes = Sweep.run(project(), "desk", 10_000_000, Sweep.grid(AXES), 1, new StudyListener() {
             @Override
             public void done(int runs, int all) {
                 heard.set(runs);

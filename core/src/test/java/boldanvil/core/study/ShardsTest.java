@@ -16,7 +16,11 @@ class ShardsTest {
         var runs = new Shard(number, of).runs(all);
         List<String> lines = new ArrayList<>(List.of("x,y"));
         runs.forEach(r -> lines.add(r * 10 + "," + r * r));
-        return Shards.written("abc", all, runs, lines);
+        List<String> written = new ArrayList<>(Shards.heads("abc", all, lines.getFirst()));
+        for (int i = 0; i < runs.size(); i++) {
+            written.add(Shards.line(runs.get(i), lines.get(i + 1)));
+        }
+        return written;
     }
 
     @Test
