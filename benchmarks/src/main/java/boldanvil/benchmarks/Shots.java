@@ -94,7 +94,7 @@ public final class Shots extends Application {
             var varied = new java.util.LinkedHashMap<String, String>();
             varied.put("Kp_x", "4 : 28 : 13");
             varied.put("drive.paddle.water_load", "[0, 300, 600, 900]");
-            shell.page(TrialsPage.class).sweep().vary(varied);
+            shell.page(TrialsPage.class).sweep().vary(boldanvil.app.model.SweepSession.Way.GRID, varied);
             shell.page(TrialsPage.class).sweep().start();
         });
         await(() -> !shell.sweeps().isRunning(), 60);
@@ -103,7 +103,7 @@ public final class Shots extends Application {
         await(() -> !shell.trials().isRunning() && shell.trials().records().size() == 3, 60);
         shot("trials", () -> shell.show(boldanvil.core.finding.Place.trial("paddle-follows", 12)));
         shot("trials-sweep", () -> shell.page(TrialsPage.class).sweep()
-                .choose("drive.position", boldanvil.core.bench.Sweep.Measure.MINIMUM));
+                .choose("drive.position", "minimum"));
         others(project);
     }
 

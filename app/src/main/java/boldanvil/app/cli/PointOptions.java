@@ -3,9 +3,12 @@ package boldanvil.app.cli;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Quantity;
+import boldanvil.core.study.PointSource;
 import boldanvil.core.study.Sampling;
 import boldanvil.core.study.Sampling.Correlation;
+import boldanvil.core.study.Sensitivity;
 import boldanvil.core.study.Spread;
+import boldanvil.core.study.WorstCase;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -49,20 +52,50 @@ final class PointOptions {
      */
     List<Map<String, Double>> points(Map<String, Quantity> variables) {
         if (vary.isEmpty()) {
-            throw FindingException.of("--vary", "Nothing varies.", "Write --vary NAME=[1, 2, 5] or NAME=1:5:9.");
+            throw nothing();
         }
         if (method == null) {
             List<Sweep.Axis> axes = vary.stream().map(v -> axis(v, variables)).toList();
             return sample > 0 ? Sweep.sample(axes, sample, seed) : Sweep.grid(axes);
         }
+        return Sampling.labelled("--method", method).points(spreads(variables), correlate.stream().map(PointOptions::correlation).toList(),
+                sample, seed);
+    }
+
+    /** How each value is spread, by name. */
+    private Map<String, Spread> spreads(Map<String, Quantity> variables) {
         Map<String, Spread> spreads = new LinkedHashMap<>();
         for (String v : vary) {
             int equals = equals(v);
             String name = v.substring(0, equals).strip();
             spreads.put(name, Spread.of(name, v.substring(equals + 1), variables));
         }
-        return Sampling.labelled("--method", method).points(spreads, correlate.stream().map(PointOptions::correlation).toList(), sample,
-                seed);
+        return spreads;
+    }
+
+    /** The points from which indices of sensitivity follow. */
+    PointSource sensitivity(Map<String, Quantity> variables) {
+        refuseOthers("--sensitivity");
+        return PointSource.of(Sensitivity.points(spreads(variables), sample, seed));
+    }
+
+    /** A search for the greatest or the least result. */
+    PointSource worstCase(Map<String, Quantity> variables, boolean greatest) {
+        refuseOthers("--worst");
+        return new WorstCase(spreads(variables), greatest, sample, seed);
+    }
+
+    private void refuseOthers(String option) {
+        if (vary.isEmpty()) {
+            throw nothing();
+        }
+        if (method != null || !correlate.isEmpty()) {
+            throw FindingException.of(option, "It chooses its points itself.", "Leave --method and --correlate out.");
+        }
+    }
+
+    private static FindingException nothing() {
+        return FindingException.of("--vary", "Nothing varies.", "Write --vary NAME=[1, 2, 5] or NAME=1:5:9.");
     }
 
     private static Correlation correlation(String text) {

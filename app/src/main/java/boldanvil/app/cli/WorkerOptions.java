@@ -1,10 +1,7 @@
 package boldanvil.app.cli;
 
-import boldanvil.core.farm.Farm;
-import boldanvil.core.farm.FarmKey;
+import boldanvil.core.farm.Crew;
 import boldanvil.core.farm.Work;
-import boldanvil.core.finding.FindingException;
-import boldanvil.core.study.LocalRuns;
 import boldanvil.core.study.PointRun;
 import boldanvil.core.study.StudyListener;
 import java.io.PrintWriter;
@@ -28,7 +25,7 @@ final class WorkerOptions {
     @Option(names = "--key", paramLabel = "FILE", description = "The key file of the workers.")
     private Path key;
 
-    @Option(names = "--listen", paramLabel = "ADDRESS", defaultValue = "127.0.0.1",
+    @Option(names = "--listen", paramLabel = "ADDRESS", defaultValue = Crew.LOOPBACK,
             description = "Address of this machine on which workers reach it. Default: workers on this machine only.")
     private String listen;
 
@@ -47,25 +44,23 @@ final class WorkerOptions {
      * @param here the same on this machine
      * @param mostHere most runs at the same time here
      * @param sink gets the results in the order of the points
-     * @throws FindingException when they cannot be run
+     * @throws boldanvil.core.finding.FindingException when they cannot be run
      */
     <T extends Serializable> void each(Work work, PointRun<T> here, int mostHere, List<Map<String, Double>> points, Class<T> type,
             PrintWriter err, Consumer<? super T> sink) {
-        var progress = new Lines(err, points.size());
-        if (workers.isEmpty()) {
-            LocalRuns.each(points, Math.clamp(threads, 1, mostHere), progress, here, sink);
-            return;
+        try (var crew = Crew.open(where())) {
+            crew.each(work, here, mostHere, points, lines(err, points.size()), type, sink);
         }
-        if (key == null) {
-            throw FindingException.of("--key", "Workers need a key.", "Name the key file with which they were started.");
-        }
-        if (listen.equals("127.0.0.1") && workers.stream().anyMatch(w -> !w.startsWith("127.") && !w.startsWith("localhost:"))) {
-            throw FindingException.of("--listen", "Workers on other machines cannot reach 127.0.0.1 of this one.",
-                    "Name the address of this machine in their network.");
-        }
-        try (var farm = Farm.join(FarmKey.read(key), listen, workers)) {
-            farm.each(work, points, Texts.nanos("--patience", patience) / 1e9, progress, type, sink);
-        }
+    }
+
+    /** Where the runs are to be done. */
+    Crew.Where where() {
+        return new Crew.Where(threads, workers, key, listen, Texts.nanos("--patience", patience) / 1e9);
+    }
+
+    /** Writes how far a study of so many runs is. */
+    static StudyListener lines(PrintWriter err, int all) {
+        return new Lines(err, all);
     }
 
     /** A line for each tenth of the runs, and for each note. */

@@ -1,15 +1,10 @@
 package boldanvil.app.model;
 
-import boldanvil.core.bench.Progress;
-import boldanvil.core.bench.RigStarter;
 import boldanvil.core.bench.RunOptions;
 import boldanvil.core.diagram.Block;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.edit.Paths;
-import boldanvil.core.files.ProjectWriter;
-import boldanvil.core.finding.Finding;
-import boldanvil.core.runs.RunShelf;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Intervention;
 import boldanvil.core.stock.Parameter;
@@ -65,17 +60,9 @@ public final class Fidelities {
             }
             Rig chosen = mine;
             Project as = project.withRigs(project.rigs().stream().map(r -> r.name().equals(rig.name()) ? chosen : r).toList());
-            ids.add(record(as, chosen, choice, new RunOptions(Math.round(seconds * 1e9), Double.POSITIVE_INFINITY, changes, shelf), shelf));
+            ids.add(ShelfRuns.record(as, chosen.name(), choice, new RunOptions(Math.round(seconds * 1e9), Double.POSITIVE_INFINITY,
+                    changes, shelf), shelf));
         }
         return ids;
-    }
-
-    private static String record(Project project, Rig rig, String name, RunOptions options, Path shelf) throws InterruptedException {
-        try (var run = RigStarter.prepare(project, rig.name(), options, Progress.NONE)) {
-            var recording = new RunShelf(shelf).begin(RunRecorder.note(run).named(name), run.store(), ProjectWriter.files(project));
-            run.start();
-            run.awaitEnd();
-            return recording.finish(run.interventions(), run.findings().stream().map(Finding::toString).toList()).id();
-        }
     }
 }

@@ -23,6 +23,7 @@ public final class TrialSession {
 
     private final ChangeListeners listeners;
     private final Map<Job, TrialRecord> records = new LinkedHashMap<>();
+    private final Map<Job, String> runs = new LinkedHashMap<>();
     private volatile List<Finding> findings = List.of();
     private volatile LiveRun live;
     private volatile Job current;
@@ -43,9 +44,10 @@ public final class TrialSession {
      * Runs trials of a project.
      *
      * @param buildFolder where generated files and images go
+     * @param shelf folder of the runs
      * @param realTime whether to keep step with the wall clock
      */
-    public void start(Project project, List<Job> jobs, Path buildFolder, boolean realTime) {
+    public void start(Project project, List<Job> jobs, Path buildFolder, Path shelf, boolean realTime) {
         if (running) {
             return;
         }
@@ -60,11 +62,12 @@ public final class TrialSession {
                     if (!cancelled) {
                         current = j;
                         listeners.changed();
-                        var r = TrialRunner.run(project, j.trial(), j.rig(), options, new Steps(), run -> live = run);
+                        var r = ShelfRuns.record(project, j.trial(), j.rig(), options, new Steps(), run -> live = run, shelf);
                         live = null;
                         if (!cancelled) {
                             synchronized (records) {
-                                records.put(j, r);
+                                records.put(j, r.record());
+                                runs.put(j, r.run());
                             }
                         }
                     }
@@ -146,6 +149,7 @@ public final class TrialSession {
         cancel();
         synchronized (records) {
             records.clear();
+            runs.clear();
         }
         findings = List.of();
         listeners.changed();
@@ -185,6 +189,13 @@ public final class TrialSession {
     public Optional<TrialRecord> record(Job j) {
         synchronized (records) {
             return Optional.ofNullable(records.get(j));
+        }
+    }
+
+    /** Id of the run of that record on the shelf; empty where the rig could not be run. */
+    public Optional<String> run(Job j) {
+        synchronized (records) {
+            return Optional.ofNullable(runs.get(j)).filter(id -> !id.isEmpty());
         }
     }
 

@@ -8,6 +8,7 @@ import boldanvil.app.sheet.SheetPage;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.ServiceLoader;
+import java.util.Set;
 
 /** The pages of the window, in the order of the work. A new page is a class and a line here; a jar of its own
  * names a {@link PageProvider}. */
@@ -28,9 +29,12 @@ public final class AllPages {
             build.showPlace(path);
         }, () -> bench.traces().cursorA());
         var loop = new LoopPage(host, () -> LoopPage.cut(host, sheet.canvas().selectedWires().stream().findFirst()));
+        var runs = new RunsPage(host, bench::playback, sheet::show);
         List<Page> all = new ArrayList<>(List.of(sheet, loop, new PatchPage(host), new MappingPage(host), new TagsPage(host), build, bench,
-                new RunsPage(host, bench::playback, sheet::show),
-                new TrialsPage(host), new VariablesPage(host)));
+                runs, new TrialsPage(host, id -> {
+                    host.show(runs);
+                    runs.show(Set.of(id));
+                }), new VariablesPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));
         return all;
     }

@@ -287,15 +287,18 @@ public final class RunsPage extends BorderPane implements Page {
     }
 
     /** Lists the runs again, and selects some. */
-    private void show(Set<String> ids) {
+    void show(Set<String> ids) {
         refresh(all -> all.stream().filter(e -> ids.contains(e.id())).toList());
     }
 
     private void refresh(boolean overlaid) {
-        refresh(all -> overlaid && !all.isEmpty() ? RunViews.alike(all, OVERLAID) : List.of());
+        refresh(all -> {
+            var alike = overlaid && !all.isEmpty() ? RunViews.alike(all, OVERLAID) : List.<RunShelf.Entry>of();
+            return alike.size() > 1 ? alike : List.of();
+        });
     }
 
-    /** @param wanted the runs to select, of all; none or one leaves the selection as it is */
+    /** @param wanted the runs to select, of all; none leaves the selection as it is */
     private void refresh(UnaryOperator<List<RunShelf.Entry>> wanted) {
         if (workspace.folder().isEmpty()) {
             return;
@@ -314,7 +317,7 @@ public final class RunsPage extends BorderPane implements Page {
                     if (!problems.isEmpty()) {
                         made.setText(problems.getFirst().toString());
                     }
-                    if (alike.size() > 1) {
+                    if (!alike.isEmpty()) {
                         select(alike);
                     }
                 });

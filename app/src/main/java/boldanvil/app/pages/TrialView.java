@@ -29,6 +29,7 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.function.UnaryOperator;
 import javafx.animation.Animation;
 import javafx.animation.KeyFrame;
@@ -73,12 +74,14 @@ public final class TrialView extends BorderPane {
     private final Button stop = Buttons.button("Stop", "trial-stop", "End the trial", () -> host().trials().cancel());
     private final Button report = Buttons.button("Save report", "trial-report", "Write what came of the trials as HTML or PDF",
             this::askForReport);
+    private final Button openRun;
     private final HBox actions;
     private List<Finding> findings = List.of();
     private Object known;
     private boolean filling;
 
-    TrialView(PageHost host) {
+    /** @param show gets the id of a run that is to be shown */
+    TrialView(PageHost host, Consumer<String> show) {
         this.host = host;
         workspace = host.workspace();
         session = host.trials();
@@ -90,7 +93,9 @@ public final class TrialView extends BorderPane {
                 check();
             }
         });
-        actions = TagsPage.bar(new Label("Rig"), rig, run, runAll, pause, step, stop, report);
+        openRun = Buttons.button("Open run", "trial-open-run", "Show the run of this trial on the page Runs",
+                () -> job().flatMap(session::run).ifPresent(show));
+        actions = TagsPage.bar(new Label("Rig"), rig, run, runAll, pause, step, stop, openRun, report);
         var yes = Buttons.button("Yes", "trial-yes", "Answer the question by yes", () -> session.answer(true));
         var no = Buttons.button("No", "trial-no", "Answer the question by no", () -> session.answer(false));
         question.setId("trial-question");
@@ -282,6 +287,7 @@ public final class TrialView extends BorderPane {
     }
 
     private void tell() {
+        openRun.setDisable(job().flatMap(session::run).isEmpty());
         if (session.current().isPresent()) {
             Job j = session.current().get();
             message.setText(session.preparing().isEmpty() ? String.format(Locale.ROOT, "%s on %s: %.3f s%s", j.trial(), j.rig(),
@@ -381,7 +387,7 @@ public final class TrialView extends BorderPane {
 
     private void start(List<Job> jobs) {
         Path build = workspace.folder().map(f -> f.resolve("build")).orElse(Path.of("build"));
-        session.start(workspace.project(), jobs, build, false);
+        session.start(workspace.project(), jobs, build, build.resolveSibling("runs"), false);
     }
 
     private PageHost host() {

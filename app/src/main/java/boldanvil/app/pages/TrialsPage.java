@@ -5,6 +5,7 @@ import boldanvil.app.page.Page;
 import boldanvil.app.page.PageHost;
 import boldanvil.core.finding.Place;
 import java.util.List;
+import java.util.function.Consumer;
 import javafx.scene.Node;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
@@ -18,12 +19,13 @@ public final class TrialsPage extends BorderPane implements Page {
     private final TrialView trials;
     private final SweepView sweep;
     private final ToggleButton toTrials = new ToggleButton("Trials");
-    private final ToggleButton toSweep = new ToggleButton("Sweep");
+    private final ToggleButton toSweep = new ToggleButton("Many runs");
 
-    public TrialsPage(PageHost host) {
+    /** @param show gets the id of a run that is to be shown */
+    public TrialsPage(PageHost host, Consumer<String> show) {
         this.host = host;
-        trials = new TrialView(host);
-        sweep = new SweepView(host);
+        trials = new TrialView(host, show);
+        sweep = new SweepView(host, show);
         setId("trials");
         toTrials.setId("trials-view-trials");
         toSweep.setId("trials-view-sweep");
@@ -31,7 +33,8 @@ public final class TrialsPage extends BorderPane implements Page {
         group.getToggles().addAll(toTrials, toSweep);
         toTrials.setOnAction(_ -> turn(trials));
         toSweep.setOnAction(_ -> turn(sweep));
-        var line = TagsPage.bar(toTrials, toSweep, TagsPage.spring(), trials.actions());
+        var line = TagsPage.bar(toTrials, toSweep, TagsPage.spring(), trials.actions(), sweep.actions());
+        List.of(trials.actions(), sweep.actions()).forEach(a -> a.managedProperty().bind(a.visibleProperty()));
         line.getStyleClass().add("tabs");
         setTop(line);
         turn(trials);
@@ -42,6 +45,7 @@ public final class TrialsPage extends BorderPane implements Page {
         toTrials.setSelected(view == trials);
         toSweep.setSelected(view == sweep);
         trials.actions().setVisible(view == trials);
+        sweep.actions().setVisible(view == sweep);
         shown();
     }
 

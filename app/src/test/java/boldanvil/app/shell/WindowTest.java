@@ -27,6 +27,7 @@ import javafx.scene.control.ListView;
 import javafx.scene.control.TableView;
 import javafx.scene.control.TextField;
 import javafx.scene.control.ToggleButton;
+import boldanvil.app.model.StudyViews.View;
 import javafx.scene.input.KeyCode;
 import javafx.stage.Stage;
 import org.junit.jupiter.api.Test;
@@ -60,15 +61,30 @@ class WindowTest extends WindowFixture {
         assertThat(plan.getText()).isEqualTo("6 runs.");
         enter(robot, "sweep-length", "20 ms");
         robot.clickOn("#sweep-start");
-        await(() -> !shell.sweeps().isRunning() && shell.sweeps().outcomes().size() == 6);
-        var table = robot.lookup("#sweep-table").<javafx.scene.control.TableView<boldanvil.core.bench.Sweep.Outcome>>query();
+        await(() -> !shell.sweeps().isRunning() && shell.sweeps().table().filter(t -> t.size() == 6).isPresent());
+        var table = robot.lookup("#sweep-table").<javafx.scene.control.TableView<Integer>>query();
         await(() -> table.getItems().size() == 6);
-        assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("controller.position_loop.target", "Kp_x", "last [A]");
+        assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("run", "controller.position_loop.target", "Kp_x",
+                "last [A]");
         Path csv = temporary.resolve("sweep.csv");
         robot.interact(() -> shell.page(TrialsPage.class).sweep().save(csv.toFile()));
+        var message = robot.lookup("#sweep-message").queryAs(Label.class);
+        await(() -> message.getText().contains("Saved as sweep.csv"));
         assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target,Kp_x,");
         robot.interact(() -> shell.page(TrialsPage.class).sweep().save(temporary.resolve("no such/sweep.csv").toFile()));
-        assertThat(robot.lookup("#sweep-message").queryAs(Label.class).getText()).contains("cannot be written");
+        await(() -> message.getText().contains("cannot be written"));
+        for (View v : View.values()) {
+            robot.clickOn("#sweep-view-" + v.name().toLowerCase(java.util.Locale.ROOT));
+        }
+        robot.interact(() -> {
+            shell.page(TrialsPage.class).sweep().choose("drive.position", "maximum");
+            shell.page(TrialsPage.class).sweep().limit("at most", "1 m");
+            table.getSelectionModel().select(2);
+        });
+        assertThat(robot.lookup("#sweep-verdict").queryAs(Label.class).getText()).startsWith("6 of 6 runs keep the limit");
+        robot.clickOn("#sweep-open-run");
+        await(() -> shell.page(boldanvil.app.pages.RunsPage.class).list().getSelectionModel().getSelectedItems().stream()
+                .anyMatch(e -> e.note().name().equals("study, run 3")));
     }
 
     @Test

@@ -142,15 +142,6 @@ public final class Sweep {
         return rig.places().values().stream().allMatch(p -> p.mode() == Rig.Mode.MODEL);
     }
 
-    /** Outcomes as CSV lines: the point, then what each tap did; none when no run has a result. */
-    public static List<String> csv(List<Outcome> outcomes) {
-        return outcomes.stream().filter(o -> !o.courses().isEmpty()).findFirst().map(first -> {
-            List<String> lines = new ArrayList<>(List.of(csvHead(first)));
-            outcomes.forEach(o -> lines.add(csvLine(o)));
-            return lines;
-        }).orElse(List.of());
-    }
-
     /** The head over the lines of all outcomes, made from one that has courses. */
     public static String csvHead(Outcome first) {
         List<String> head = new ArrayList<>(first.point().keySet().stream().map(Escape::csvText).toList());
@@ -320,7 +311,8 @@ public final class Sweep {
                 : v).toList();
     }
 
-    private static Course course(Series s) {
+    /** Sums up what was recorded of a signal. */
+    public static Course course(Series s) {
         double least = Double.NaN;
         double greatest = Double.NaN;
         double squares = 0;

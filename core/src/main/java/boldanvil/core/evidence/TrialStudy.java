@@ -20,8 +20,14 @@ public final class TrialStudy {
      *
      * @param point SI values by name
      * @param failures what went wrong, a line for each
+     * @param courses what the signals did that the trial looked at
      */
-    public record Outcome(Map<String, Double> point, Verdict verdict, List<String> failures) implements Serializable {}
+    public record Outcome(Map<String, Double> point, Verdict verdict, List<String> failures, List<Sweep.Course> courses)
+            implements Serializable {
+        public boolean isPassed() {
+            return verdict == Verdict.PASSED;
+        }
+    }
 
     private TrialStudy() {}
 
@@ -30,7 +36,7 @@ public final class TrialStudy {
         return point -> {
             var varied = Sweep.varied(project, point);
             var r = TrialRunner.run(varied.project(), trial, rig, options.with(varied.changes()), Progress.NONE, _ -> { });
-            return new Outcome(point, r.verdict(), r.failures());
+            return new Outcome(point, r.verdict(), r.failures(), r.courses().values().stream().map(Sweep::course).toList());
         };
     }
 

@@ -32,7 +32,8 @@ public enum Sampling {
 
     /** Most points of one study. */
     public static final int MOST = 1_000_000;
-    private static final double EDGE = 1e-12;
+    /** How near a share of a distribution may come to 0 and 1. */
+    static final double EDGE = 1e-12;
 
     private final String label;
 
@@ -92,7 +93,7 @@ public enum Sampling {
     }
 
     /** Points of the unit cube. */
-    private double[][] unit(int dimensions, int count, long seed) {
+    double[][] unit(int dimensions, int count, long seed) {
         var random = new SplittableRandom(seed);
         double[][] all = new double[count][dimensions];
         switch (this) {
