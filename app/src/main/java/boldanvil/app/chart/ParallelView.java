@@ -106,12 +106,14 @@ public final class ParallelView extends StudyPlot {
         g.setLineWidth(1.2);
         g.strokeLine(x, TOP, x, getHeight() - BOTTOM);
         g.setFill(t.ink());
-        g.setTextAlign(TextAlignment.CENTER);
+        boolean first = a == 0;
+        boolean last = a == axes.size() - 1;
+        g.setTextAlign(first ? TextAlignment.LEFT : last ? TextAlignment.RIGHT : TextAlignment.CENTER);
         g.setTextBaseline(VPos.CENTER);
         g.setFont(Theme.bold(11.5));
-        double room = axes.size() == 1 ? getWidth() : (getWidth() - 2 * SIDE) / (axes.size() - 1) - 8;
+        double room = (getWidth() - 2 * SIDE) / (axes.size() - 1);
         // Names of neighbours stand at two heights, so that long ones do not meet.
-        g.fillText(axes.get(a).label(), x, a % 2 == 0 ? 14 : 30, Math.max(60, 2 * Math.min(room, 2 * SIDE)));
+        g.fillText(axes.get(a).label(), first ? 10 : last ? getWidth() - 10 : x, a % 2 == 0 ? 14 : 30, 1.9 * room);
         g.setFont(Theme.sans(11));
         if (range != null) {
             g.setTextAlign(TextAlignment.LEFT);

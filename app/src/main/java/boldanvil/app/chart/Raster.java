@@ -117,13 +117,14 @@ final class Raster {
         blend(last * width + x, argb, b - last);
     }
 
-    /** Mixes red and blue in one multiplication, green in another. */
+    /** Mixes red and blue in one multiplication, green in another; what was transparent becomes so by its share. */
     private void blend(int at, int argb, double share) {
         int s = (int) (share * 256);
         int p = pixels[at];
         int redBlue = (p & 0xFF00FF) + (((argb & 0xFF00FF) - (p & 0xFF00FF)) * s >> 8) & 0xFF00FF;
         int green = (p & 0x00FF00) + (((argb & 0x00FF00) - (p & 0x00FF00)) * s >> 8) & 0x00FF00;
-        pixels[at] = 0xFF000000 | redBlue | green;
+        int alpha = (p >>> 24) + ((0xFF - (p >>> 24)) * s >> 8);
+        pixels[at] = alpha << 24 | redBlue | green;
     }
 
     /** A straight line; left to right. */

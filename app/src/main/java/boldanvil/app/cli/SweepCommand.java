@@ -12,6 +12,7 @@ import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Quantity;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.quantity.Variables;
+import boldanvil.core.review.Review;
 import boldanvil.core.study.PointSource;
 import boldanvil.core.study.RunTable;
 import boldanvil.core.study.Sensitivity;
@@ -118,7 +119,8 @@ final class SweepCommand implements Callable<Integer> {
         PointSource source = worst != null ? choice.worstCase(variables, goal[0].equals("greatest"))
                 : sensitivity ? choice.sensitivity(variables) : PointSource.of(choice.points(variables));
         var err = spec.commandLine().getErr();
-        var order = new TableStudy.Order(read, rig, "", Texts.nanos("--for", duration), project.resolve("build"));
+        var order = new TableStudy.Order(read, rig, "", Texts.nanos("--for", duration), project.resolve("build"),
+                Sweep.units(Review.of(read)));
         RunTable table;
         try (var crew = Crew.open(where.where())) {
             table = TableStudy.run(order, source, goal[1], crew, WorkerOptions.lines(err, source.all()), _ -> { });

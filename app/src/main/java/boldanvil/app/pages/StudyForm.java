@@ -33,13 +33,13 @@ import java.util.function.Supplier;
 import java.util.stream.Stream;
 import javafx.geometry.Pos;
 import javafx.scene.control.Button;
+import javafx.scene.control.CheckBox;
 import javafx.scene.control.ChoiceBox;
 import javafx.scene.control.ComboBox;
 import javafx.scene.control.Label;
 import javafx.scene.control.ProgressBar;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.TextField;
-import javafx.scene.control.TitledPane;
 import javafx.scene.control.Tooltip;
 import javafx.scene.layout.HBox;
 import javafx.scene.layout.Priority;
@@ -66,6 +66,7 @@ final class StudyForm extends ScrollPane {
     private final ChoiceBox<Sweep.Measure> measure = new ChoiceBox<>();
     private final ComboBox<String> tap;
     private final VBox goal;
+    private final CheckBox elsewhere = new CheckBox("Use workers on other machines");
     private final TextField workers = field("", "sweep-workers", "Addresses of workers, such as 192.168.4.7:47500");
     private final TextField key = field("", "sweep-key", "The key file with which the workers were started");
     private final TextField listen = field(Crew.LOOPBACK, "sweep-listen", "Address of this machine on which workers reach it");
@@ -149,14 +150,17 @@ final class StudyForm extends ScrollPane {
         more.setId("vary-more");
         more.getStyleClass().add("quiet");
         more.setOnAction(_ -> add());
-        var elsewhere = new TitledPane("Workers on other machines", new VBox(6, Forms.faint(
-                "Leave this empty to use all cores of this machine."), row(new Label("Workers"), grown(workers)),
-                row(new Label("Key file"), grown(key)), row(new Label("Listen on"), grown(listen))));
-        elsewhere.setExpanded(false);
         elsewhere.setId("sweep-elsewhere");
+        elsewhere.setTooltip(new Tooltip("Workers are started with the command 'bold-anvil worker'"));
+        workers.setPromptText("192.168.4.7:47500");
+        key.setPromptText("workers.pem");
+        var addresses = new VBox(6, row(new Label("Workers"), grown(workers)), row(new Label("Key file"), grown(key)),
+                row(new Label("Listen on"), grown(listen)));
+        addresses.visibleProperty().bind(elsewhere.selectedProperty());
+        addresses.managedProperty().bind(elsewhere.selectedProperty());
         var side = new VBox(8, Forms.heading("Many runs"), Forms.faint("Runs a rig or a trial once for each set of values."),
                 row(new Label("Run"), what), row(new Label("on"), rig, new Label("for"), length), Forms.section("VARIED"), rows, more,
-                row(new Label("Points"), way), sample, goal, elsewhere, plan, row(start, cancel), bar, message);
+                row(new Label("Points"), way), sample, goal, elsewhere, addresses, plan, row(start, cancel), bar, message);
         side.getStyleClass().add("side");
         setContent(side);
         setFitToWidth(true);
@@ -216,7 +220,7 @@ final class StudyForm extends ScrollPane {
         List<String> whats = Stream.concat(Stream.of(RIG_ALONE), new TrialSet(p.trials()).all().stream().map(Trial::name)).toList();
         choose(what, whats);
         offerRigs();
-        List<String> now = Sweep.names(workspace.review());
+        List<String> now = Sweep.units(workspace.review()).keySet().stream().toList();
         if (!now.equals(names)) {
             names = now;
             varied.forEach(v -> {
@@ -334,8 +338,11 @@ final class StudyForm extends ScrollPane {
     }
 
     private Crew.Where where() {
-        if (workers.getText().isBlank()) {
+        if (!elsewhere.isSelected()) {
             return Crew.Where.here();
+        }
+        if (workers.getText().isBlank()) {
+            throw FindingException.of("workers", "No worker is named.", "Write the address of one, such as 192.168.4.7:47500.");
         }
         return new Crew.Where(1, Arrays.stream(workers.getText().split("[,\\s]+")).filter(w -> !w.isEmpty()).toList(),
                 key.getText().isBlank() ? null : Path.of(key.getText().strip()), listen.getText().strip(), Crew.USUAL_PATIENCE);
@@ -373,7 +380,8 @@ final class StudyForm extends ScrollPane {
                 throw FindingException.of("length", "The time must be between 0 and 1,000,000 s.", "Write a time such as 4 s.");
             }
             Path build = workspace.folder().map(f -> f.resolve("build")).orElse(Path.of("build"));
-            var order = new TableStudy.Order(workspace.project(), rig.getValue(), trial(), Math.round(seconds * 1e9), build);
+            var order = new TableStudy.Order(workspace.project(), rig.getValue(), trial(), Math.round(seconds * 1e9), build,
+                    Sweep.units(workspace.review()));
             session.start(new SweepSession.Asked(order, way.getValue(), source(), way.getValue() == Way.WORST_CASE ? tap.getValue() + " "
                     + measure.getValue().label() : "", where()));
         } catch (FindingException e) {

@@ -16,6 +16,7 @@ import boldanvil.core.quantity.Units;
 import boldanvil.core.study.Criterion;
 import boldanvil.core.study.RunTable;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -67,6 +68,8 @@ final class StudyResults extends SplitPane {
     private final StackPane picture;
     private final TableView<Integer> table = new TableView<>();
     private final Button openRun;
+    /** What was chosen last, for the next study. */
+    private final Map<ChoiceBox<String>, String> wanted = new HashMap<>();
     private RunTable shown;
     private int shownRuns;
     private long painted;
@@ -142,13 +145,15 @@ final class StudyResults extends SplitPane {
         kind.setValue(LIMITS.getFirst());
         limit.disableProperty().bind(kind.valueProperty().isEqualTo(LIMITS.getFirst()));
         tap.valueProperty().addListener((_, _, _) -> {
-            if (!filling) {
+            if (!filling && shown != null) {
+                wanted.put(tap, tap.getValue());
                 offerFigures();
                 draw();
             }
         });
         List.of(figure, across, kind).forEach(c -> c.valueProperty().addListener((_, _, _) -> {
             if (!filling) {
+                wanted.put(c, c.getValue());
                 draw();
             }
         }));
@@ -205,31 +210,24 @@ final class StudyResults extends SplitPane {
     }
 
     private void offerColumns() {
-        filling = true;
-        List<String> names = shown == null ? List.of() : shown.indices(false).stream().map(i -> shown.columns().get(i).name()).distinct()
-                .toList();
-        String before = tap.getValue();
-        tap.getItems().setAll(names);
-        tap.setValue(names.contains(before) ? before : names.isEmpty() ? null : names.getFirst());
-        filling = false;
-        offerFigures();
-        filling = true;
-        List<String> labels = shown == null ? List.of() : shown.columns().stream().map(RunTable.Column::label).toList();
-        String was = across.getValue();
-        across.getItems().setAll(labels);
-        across.setValue(labels.contains(was) ? was : labels.isEmpty() ? null : labels.getFirst());
-        table.getColumns().clear();
-        filling = false;
+        if (shown != null) {
+            offer(tap, shown.indices(false).stream().map(i -> shown.columns().get(i).name()).distinct().toList());
+            offer(across, shown.columns().stream().map(RunTable.Column::label).toList());
+            offerFigures();
+        }
     }
 
     private void offerFigures() {
-        filling = true;
-        List<String> figures = shown == null ? List.of() : shown.columns().stream().filter(c -> !c.isVaried() && c.name()
-                .equals(tap.getValue())).map(RunTable.Column::figure).toList();
-        String before = figure.getValue();
-        figure.getItems().setAll(figures);
-        figure.setValue(figures.contains(before) ? before : figures.isEmpty() ? null : figures.getFirst());
+        offer(figure, shown.columns().stream().filter(c -> !c.isVaried() && c.name().equals(tap.getValue())).map(RunTable.Column::figure)
+                .toList());
         table.getColumns().clear();
+    }
+
+    private void offer(ChoiceBox<String> box, List<String> items) {
+        filling = true;
+        String before = wanted.get(box);
+        box.getItems().setAll(items);
+        box.setValue(items.contains(before) ? before : items.isEmpty() ? null : items.getFirst());
         filling = false;
     }
 
@@ -334,7 +332,7 @@ final class StudyResults extends SplitPane {
     private void fill(int up) {
         if (table.getColumns().isEmpty()) {
             column("run", 60, null, r -> r + 1.0);
-            shown.indices(true).forEach(i -> column(shown.columns().get(i).head(), 150, i, null));
+            shown.indices(true).forEach(i -> column(shown.columns().get(i).head(), 110, i, null));
             for (int i = 0; i < shown.columns().size(); i++) {
                 if (!shown.columns().get(i).isVaried() && shown.columns().get(i).name().equals(shown.columns().get(up).name())) {
                     column(figureHead(shown.columns().get(i)), 110, i, null);
@@ -369,7 +367,7 @@ final class StudyResults extends SplitPane {
                 setAlignment(Pos.CENTER_RIGHT);
             }
         });
-        c.setPrefWidth(width);
+        c.setPrefWidth(Math.clamp(8.0 * title.length() + 24, width, 300));
         c.getStyleClass().add("figure");
         table.getColumns().add(c);
     }

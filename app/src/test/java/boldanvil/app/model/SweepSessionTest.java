@@ -55,8 +55,8 @@ class SweepSessionTest {
     }
 
     private void start(String rig, String trial, SweepSession.Way way, String goal, Supplier<PointSource> points) {
-        session.start(new SweepSession.Asked(new TableStudy.Order(project, rig, trial, END, folder.resolve("build")), way, points, goal,
-                Crew.Where.here()));
+        var order = new TableStudy.Order(project, rig, trial, END, folder.resolve("build"), Map.of("Kp_x", "1/s"));
+        session.start(new SweepSession.Asked(order, way, points, goal, Crew.Where.here()));
     }
 
     @Test
@@ -64,6 +64,7 @@ class SweepSessionTest {
         start("desk", SweepSessionTest::points);
         awaitEnd();
         assertThat(session.table().orElseThrow().values(0)).containsExactly(8.0, 12.0, 16.0);
+        assertThat(session.table().orElseThrow().columns().getFirst().head()).isEqualTo("Kp_x [1/s]");
         assertThat(session.done()).isEqualTo(3).isEqualTo(session.all());
         assertThat(session.findings()).isEmpty();
         assertThat(session.isCancelled()).isFalse();
@@ -80,7 +81,7 @@ class SweepSessionTest {
         });
         awaitEnd();
         assertThat(session.findings()).singleElement().satisfies(f -> assertThat(f.cause()).isEqualTo("Too many."));
-        session.start(new SweepSession.Asked(new TableStudy.Order(project, "desk", "", END, folder), SweepSession.Way.GRID,
+        session.start(new SweepSession.Asked(new TableStudy.Order(project, "desk", "", END, folder, Map.of()), SweepSession.Way.GRID,
                 SweepSessionTest::points, "", new Crew.Where(1, List.of("127.0.0.1:47500"), null, Crew.LOOPBACK, 1)));
         awaitEnd();
         assertThat(session.findings()).singleElement().satisfies(f -> assertThat(f.cause()).isEqualTo("Workers need a key."));

@@ -125,12 +125,17 @@ public final class Sweep {
 
     private Sweep() {}
 
-    /** What can be varied: project variables, then tunables by their addresses. */
-    public static List<String> names(Review review) {
-        List<String> names = new ArrayList<>(review.project().variables().stream().map(Variable::name).toList());
+    /** What can be varied, with its unit for people: project variables, then tunables by their addresses. */
+    public static Map<String, String> units(Review review) {
+        Map<String, String> units = new LinkedHashMap<>();
+        var values = Variables.resolve(review.project().variableTexts()).values();
+        review.project().variables().forEach(v -> {
+            var q = values.get(v.name());
+            units.put(v.name(), q == null || q.isBare() ? "" : q.dimension().unit());
+        });
         review.system().parts().forEach((id, part) -> part.program().ifPresent(
-                p -> p.tunables().forEach(t -> names.add(id + "." + t.name()))));
-        return names;
+                p -> p.tunables().forEach(t -> units.put(id + "." + t.name(), t.slot().unit()))));
+        return units;
     }
 
     /** Rigs of which every part is a model; the only ones that can be swept. */

@@ -29,8 +29,13 @@ public final class TableStudy {
      * @param trial its name; empty for a run of the rig alone
      * @param endNanos simulated time of a run without trial
      * @param buildFolder where files that a trial on code or devices needs go
+     * @param units of what varies, for people; a name that is missing has none
      */
-    public record Order(Project project, String rig, String trial, long endNanos, Path buildFolder) {}
+    public record Order(Project project, String rig, String trial, long endNanos, Path buildFolder, Map<String, String> units) {
+        public Order {
+            units = Map.copyOf(units);
+        }
+    }
 
     private final Order order;
     private final Crew crew;
@@ -129,7 +134,8 @@ public final class TableStudy {
         }
         early.add(r);
         if (!r.results().isEmpty()) {
-            List<Column> columns = new ArrayList<>(r.point().keySet().stream().map(n -> new Column(n, "", "", true)).toList());
+            List<Column> columns = new ArrayList<>(r.point().keySet().stream()
+                    .map(n -> new Column(n, "", order.units().getOrDefault(n, ""), true)).toList());
             columns.addAll(r.results());
             table = new RunTable(columns);
             early.forEach(e -> table.add(values(e), e.note()));

@@ -10,9 +10,10 @@ import java.util.SplittableRandom;
 
 /**
  * How much each value that varies contributes to the variance of a result: the indices of Sobol. The first-order index is the share that
- * the value has alone, the total index that which it has together with all others. Points and the estimator of the first order are those of
- * A. Saltelli et al., Variance based sensitivity analysis of model output, Computer Physics Communications 181, 2010; the estimator of the
- * total index is that of M. J. W. Jansen, Computer Physics Communications 117, 1999. Values must not be correlated.
+ * the value has alone, the total index that which it has together with all others. Points are those of A. Saltelli et al., Variance based
+ * sensitivity analysis of model output, Computer Physics Communications 181, 2010; the estimator is that of A. Janon et al., Asymptotic
+ * normality and efficiency of two Sobol index estimators, ESAIM Probability and Statistics 18, 2014, which is never above 1. Values must
+ * not be correlated.
  */
 public final class Sensitivity {
     private static final int RESAMPLES = 300;
@@ -121,27 +122,30 @@ public final class Sensitivity {
 
     /** First-order indices, then total ones; NaN where nothing varies. */
     private static double[] indices(List<double[]> blocks, int d) {
+        double[] indices = new double[2 * d];
+        for (int i = 0; i < d; i++) {
+            // The mixed point shares this value with the second point, and all others with the first.
+            indices[i] = shared(blocks, 1, 2 + i);
+            indices[d + i] = 1 - shared(blocks, 0, 2 + i);
+        }
+        return indices;
+    }
+
+    /** The share of the variance that two points of each block have in common. */
+    private static double shared(List<double[]> blocks, int first, int second) {
         int n = blocks.size();
         double mean = 0;
         for (double[] b : blocks) {
-            mean += (b[0] + b[1]) / (2 * n);
+            mean += (b[first] + b[second]) / (2 * n);
         }
+        double common = 0;
         double variance = 0;
         for (double[] b : blocks) {
-            variance += ((b[0] - mean) * (b[0] - mean) + (b[1] - mean) * (b[1] - mean)) / (2 * n);
+            double x = b[first] - mean;
+            double y = b[second] - mean;
+            common += x * y / n;
+            variance += (x * x + y * y) / (2 * n);
         }
-        double[] indices = new double[2 * d];
-        if (!(variance > 1e-24 * mean * mean)) {
-            Arrays.fill(indices, Double.NaN);
-            return indices;
-        }
-        for (double[] b : blocks) {
-            for (int i = 0; i < d; i++) {
-                double change = b[2 + i] - b[0];
-                indices[i] += (b[1] - mean) * change / n / variance;
-                indices[d + i] += change * change / (2 * n) / variance;
-            }
-        }
-        return indices;
+        return variance > 1e-24 * mean * mean ? common / variance : Double.NaN;
     }
 }
