@@ -2,6 +2,7 @@ package boldanvil.standin;
 
 import boldanvil.core.bench.RunFailure;
 import boldanvil.core.board.Boards;
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.control.FindingMessage;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.files.ProjectReader;
@@ -142,6 +143,19 @@ final class BenchSession implements AutoCloseable {
                 d.stop();
             }
         });
+    }
+
+    Targets targets() {
+        return targets;
+    }
+
+    /** Lets the device or target of a part play a fault. */
+    void fault(String part, DeviceFault fault) {
+        if (rig.place(part).mode() == Rig.Mode.TARGET) {
+            targets.fault(part, fault);
+        } else {
+            device(part).fault(fault);
+        }
     }
 
     Device device(String part) {
@@ -487,6 +501,7 @@ final class BenchSession implements AutoCloseable {
         Map<String, Object> instructions = new LinkedHashMap<>();
         emulated.forEach((part, e) -> instructions.put(part, Map.of("most", e.mostInstructions(), "mean", e.meanInstructions())));
         s.put("instructions", instructions);
+        s.put("logs", targets.logs());
         if (conductor != null) {
             s.put("health", health());
             s.put("driven", conductor.driven());

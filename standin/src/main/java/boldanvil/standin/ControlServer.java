@@ -7,6 +7,7 @@ import boldanvil.core.simulate.Change;
 import boldanvil.core.simulate.Guard;
 import boldanvil.core.simulate.Stimulus;
 import boldanvil.core.simulate.WireFault;
+import boldanvil.core.target.TargetLog;
 import boldanvil.core.trial.Playing;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -120,7 +121,7 @@ final class ControlServer extends ControlChannel {
             }
             case "fault" -> {
                 var fault = DeviceFault.labelled(text(r, "part"), text(r, "kind"));
-                session().device(text(r, "part")).fault(fault);
+                session().fault(text(r, "part"), fault);
             }
             case "built" -> session().device(text(r, "part")).note(text(r, "sources"));
             case "who" -> {
@@ -156,6 +157,15 @@ final class ControlServer extends ControlChannel {
             case "answer" -> session().answer(r.path("yes").asBoolean(false));
             case "insert" -> session().insert(text(r, "address"), fault(r.path("fault")));
             case "clear" -> session().clear(text(r, "address"));
+            case "log" -> {
+                List<String> signals = new ArrayList<>();
+                r.path("signals").forEach(s -> signals.add(s.asString("")));
+                session().targets().log(text(r, "part"), signals, r.path("every").asInt(1), keep(r));
+            }
+            case "endLog" -> session().targets().endLog(text(r, "part"));
+            case "readLog" -> {
+                return Map.of("rows", session().targets().readLog(text(r, "part"), r.path("from").asLong(0), r.path("count").asInt(0)));
+            }
             case "guard" -> session().guard(guards(r));
             case "reset" -> session().reset();
             case "pause" -> session().pause(true);
@@ -200,6 +210,10 @@ final class ControlServer extends ControlChannel {
             throw FindingException.of("fault", "The fault cannot be inserted: " + String.valueOf(e.getMessage()).lines().findFirst()
                     .orElse("") + ".", "Check its kind and values.");
         }
+    }
+
+    private static TargetLog.Keep keep(JsonNode r) {
+        return text(r, "keep").equals(TargetLog.Keep.LAST.name()) ? TargetLog.Keep.LAST : TargetLog.Keep.FIRST;
     }
 
     private static Stimulus stimulus(JsonNode n) {

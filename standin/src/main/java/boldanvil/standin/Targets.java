@@ -1,16 +1,21 @@
 package boldanvil.standin;
 
+import boldanvil.core.control.DeviceFault;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.peripheral.Fact;
+import boldanvil.core.program.Tap;
 import boldanvil.core.review.Review;
 import boldanvil.core.simulate.ExecutionTimes;
 import boldanvil.core.target.TargetCore;
 import boldanvil.core.target.TargetInstance;
+import boldanvil.core.target.TargetLog;
 import boldanvil.core.target.TargetPart;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -25,21 +30,46 @@ import java.util.function.LongSupplier;
 final class Targets {
     /** Version of the firmware that stand-ins play. */
     private static final String FIRMWARE = "1.0";
+    /** Most rows of a log in one message. */
+    private static final int MOST_ROWS = 100_000;
 
     private final Review review;
     private final Rig rig;
     private final Map<String, TargetCore> cores = new HashMap<>();
     private final Map<String, TargetInstance> parts = new LinkedHashMap<>();
     private final Set<String> reported = new HashSet<>();
+    /** By name of the target. */
+    private final Map<String, DeviceFault> faults = new HashMap<>();
 
     Targets(Review review, Rig rig) {
         this.review = review;
         this.rig = rig;
     }
 
-    /** A part on its core; parts with the same core share its time. */
+    /** Lets the target of a part play a fault while the rig is prepared. */
+    void fault(String part, DeviceFault fault) {
+        faults.put(rig.place(part).seat().target(), fault);
+    }
+
+    /**
+     * A part on its core; parts with the same core share its time.
+     *
+     * @throws FindingException when the target does not answer, or another board does
+     */
     Instance start(String part, Instance computed) {
-        var seat = rig.place(part).seat();
+        var place = rig.place(part);
+        var seat = place.seat();
+        var fault = faults.getOrDefault(seat.target(), DeviceFault.NONE);
+        if (fault == DeviceFault.UNPLUGGED) {
+            throw FindingException.of(Place.rig(rig.name(), part), "The target '" + seat.target() + "' (" + place.device()
+                    + ") does not answer.",
+                    "Check its supply and its network cable; 'devices' lists the targets that answer. Nothing was started.");
+        }
+        if (fault == DeviceFault.WRONG_IDENTITY) {
+            throw FindingException.of(Place.rig(rig.name(), part), "In the place of the target '" + seat.target()
+                    + "' answers a board of another kind, 'stranger'; " + place.device() + " is expected.",
+                    "Connect the right target, or give the part another place. Nothing was loaded.");
+        }
         var core = cores.computeIfAbsent(seat.coreText(), _ -> new TargetCore());
         var instance = new TargetInstance(computed, TargetPart.of(review.project(), review.system(), rig, part), core);
         parts.put(part, instance);
@@ -96,6 +126,59 @@ final class Targets {
         return Map.of("latency", loop);
     }
 
+    /**
+     * Begins a log of a part in the memory of its target.
+     *
+     * @throws FindingException when that has no room for a row
+     */
+    void log(String part, List<String> signals, int every, TargetLog.Keep keep) {
+        var p = part(part);
+        List<Tap> taps = p.part().program().taps().stream().filter(t -> signals.contains(t.name())).toList();
+        String target = rig.place(part).seat().target();
+        long used = parts.entrySet().stream().filter(e -> !e.getKey().equals(part) && rig.place(e.getKey()).seat().target().equals(target))
+                .mapToLong(e -> e.getValue().log().map(TargetLog::bytes).orElse(0L)).sum();
+        var log = new TargetLog(taps, Math.max(1, every), keep, p.part().board().target().logBytes() - used);
+        if (log.capacity() == 0) {
+            throw FindingException.of(Place.rig(rig.name(), part), "The memory of the target '" + target + "' for logs, "
+                    + p.part().board().target().logBytes() + " bytes, has no room: logs of other parts take " + used + " bytes.",
+                    "End the other log and upload it, or log that part on another target.");
+        }
+        reported.remove("log " + part);
+        p.log(log);
+    }
+
+    void endLog(String part) {
+        part(part).log().ifPresent(TargetLog::end);
+    }
+
+    /** Rows of a log, coded for a text. */
+    String readLog(String part, long from, int count) {
+        return part(part).log().map(l -> Base64.getEncoder().encodeToString(l.read(Math.max(0, from), Math.clamp(count, 0, MOST_ROWS))))
+                .orElse("");
+    }
+
+    private TargetInstance part(String part) {
+        var p = parts.get(part);
+        if (p == null) {
+            throw FindingException.of(Place.rig(rig.name(), part), "The part does not run on a target.", "Choose a part that does.");
+        }
+        return p;
+    }
+
+    /** How far each log is. */
+    Map<String, Object> logs() {
+        Map<String, Object> all = new LinkedHashMap<>();
+        parts.forEach((name, p) -> p.log().ifPresent(l -> {
+            Map<String, Object> one = new LinkedHashMap<>(Map.of("rows", l.rows(), "capacity", l.capacity(), "rowBytes",
+                    TargetLog.rowBytes(l.taps()), "ended", l.isEnded()));
+            if (!Double.isNaN(l.fullSeconds())) {
+                one.put("full", l.fullSeconds());
+            }
+            all.put(name, one);
+        }));
+        return all;
+    }
+
     long overruns() {
         return parts.values().stream().mapToLong(TargetInstance::overruns).sum();
     }
@@ -115,6 +198,10 @@ final class Targets {
                         + " s. " + (p.leftOut() > 0 ? "Such steps are left out." : "Outputs hold until it has."),
                         "Choose a longer step, or move another part to another core."));
             }
+            p.log().filter(l -> !Double.isNaN(l.fullSeconds()) && l.keep() == TargetLog.Keep.FIRST && reported.add("log " + name))
+                    .ifPresent(l -> fresh.add(Finding.warning(at, "The memory of the target '" + rig.place(name).seat().target()
+                            + "' for logs is full since " + l.fullSeconds() + " s; later steps are not logged.",
+                            "Upload the log and start another, log fewer signals or fewer steps, or keep the last steps.")));
             double budget = p.part().mapping().budgetSeconds();
             if (budget > 0 && p.latency().longest() > budget && reported.add("budget " + name)) {
                 fresh.add(Finding.warning(Place.mapping(name, ""), "From an edge to the outputs that follow it took "

@@ -1,5 +1,8 @@
 package boldanvil.standin;
 
+import static org.assertj.core.api.Assertions.within;
+import boldanvil.core.target.TargetLog.Keep;
+import boldanvil.core.control.DeviceFault;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
@@ -114,6 +117,64 @@ class TargetRigTest {
             assertThat(run.findings()).anyMatch(f -> !f.isError() && f.cause().contains("Such steps are left out"));
             assertThat(run.seconds()).isEqualTo(0.1);
             assertThat(run.overruns()).isPositive();
+        }
+    }
+
+    @Test
+    void aLogInTheMemoryOfATargetHasEveryStep() throws Exception {
+        var p = demo("gate-network");
+        try (var run = RigStarter.prepare(p, "hearth", new RunOptions(NANOS, Double.POSITIVE_INFINITY, List.of(), build), Progress.NONE)) {
+            var logs = run.targetLogs().orElseThrow();
+            assertThatThrownBy(() -> logs.start("servo", List.of("nothing"), 1, Keep.FIRST))
+                    .hasMessageContaining("There is no tap 'nothing'");
+            assertThatThrownBy(() -> logs.upload("servo")).hasMessageContaining("has no log");
+            assertThatThrownBy(() -> logs.start("controller", List.of(), 1, Keep.FIRST)).hasMessageContaining("does not run on a target");
+            logs.start("servo", List.of("shaft_speed"), 1, Keep.FIRST);
+            run.start();
+            run.awaitEnd();
+            var speed = logs.upload("servo").find("servo.shaft_speed").orElseThrow();
+            // A step of 25 µs, from 0 on.
+            assertThat(speed.size()).isEqualTo((int) (NANOS / 25_000));
+            assertThat(speed.times()[1]).isCloseTo(25e-6, within(1e-12));
+            var recorded = run.store().series(run.store().indexOf("servo.shaft_speed"));
+            for (int i = 0; i < speed.size(); i += 97) {
+                assertThat(speed.values()[i]).isEqualTo(recorded.at(speed.times()[i]));
+            }
+        }
+    }
+
+    @Test
+    void aFullMemoryIsAFindingAndWhatIsInItStays() throws Exception {
+        var p = demo("gate-network");
+        String small = new String(boldanvil.core.board.Board.class.getResourceAsStream("hearth-rt8.json").readAllBytes(),
+                java.nio.charset.StandardCharsets.UTF_8).replace("\"name\": \"hearth-rt8\"", "\"name\": \"small\"")
+                .replace("\"logBytes\": 67108864", "\"logBytes\": 16000");
+        var seat = p.rig("hearth").orElseThrow().place("servo").seat();
+        var mapping = new Mapping("small", 0, p.mappings().get("servo").rows());
+        Project little = p.withBoards(Map.of("small", small)).withMapping("servo", mapping).withRigs(p.rigs().stream()
+                .map(r -> r.name().equals("hearth") ? r.with("servo", new Rig.Place("small", seat)) : r).toList());
+        try (var run = RigStarter.prepare(little, "hearth", new RunOptions(NANOS, Double.POSITIVE_INFINITY, List.of(), build),
+                Progress.NONE)) {
+            run.targetLogs().orElseThrow().start("servo", List.of("shaft_speed"), 1, Keep.FIRST);
+            run.start();
+            run.awaitEnd();
+            assertThat(run.findings()).anySatisfy(f -> {
+                assertThat(f.cause()).isEqualTo("The memory of the target 'bench' for logs is full since 0.025 s; later steps are not "
+                        + "logged.");
+                assertThat(f.cure()).contains("keep the last steps");
+            });
+            assertThat(run.targetLogs().orElseThrow().upload("servo").series().getFirst().size()).isEqualTo(1_000);
+        }
+    }
+
+    @Test
+    void aTargetThatDoesNotAnswerOrIsAnotherBoardIsNotStarted() {
+        var p = demo("gate-network");
+        for (var fault : List.of(DeviceFault.UNPLUGGED, DeviceFault.WRONG_IDENTITY)) {
+            var options = new RunOptions(NANOS, Double.POSITIVE_INFINITY, List.of(), build, Map.of("servo", fault));
+            assertThatThrownBy(() -> RigStarter.prepare(p, "hearth", options, Progress.NONE)).isInstanceOfSatisfying(FindingException.class,
+                    e -> assertThat(e.findings().getFirst().toString()).contains("servo", "'bench'", fault == DeviceFault.UNPLUGGED
+                            ? "does not answer" : "a board of another kind"));
         }
     }
 

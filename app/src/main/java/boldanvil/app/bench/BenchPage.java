@@ -77,6 +77,7 @@ public final class BenchPage extends BorderPane implements Page {
     private final TuningPane tuning;
     private final LimitsPane limits;
     private final FaultsPane faults;
+    private final TargetLogPane logs;
     private final MeasurePane measure = new MeasurePane(measuring);
     private final DifferencesPane differences;
     private final ChartMenu chartMenu;
@@ -117,6 +118,7 @@ public final class BenchPage extends BorderPane implements Page {
         tuning = new TuningPane(workspace, session, edits, notice::setText);
         limits = new LimitsPane(workspace, session, edits);
         faults = new FaultsPane(workspace, session);
+        logs = new TargetLogPane(host);
         panel = new BenchPanel(workspace, theme, measuring);
         plots = new SidePlots(edits, theme, measuring, () -> {
             lastSlow = 0;
@@ -147,6 +149,7 @@ public final class BenchPage extends BorderPane implements Page {
         panes.put("Tuning", tuning);
         panes.put("Limits", limits);
         panes.put("Faults", faults);
+        panes.put("Log", logs);
         left = new BenchTabs(panes, SIDE, this::refresh);
         setLeft(left);
         arrange();
@@ -485,6 +488,9 @@ public final class BenchPage extends BorderPane implements Page {
     private void refreshFaults() {
         if (left.shown() == faults) {
             faults.refresh();
+        }
+        if (left.shown() == logs) {
+            logs.refresh();
         }
     }
 

@@ -36,7 +36,8 @@ final class DeployCommand implements Callable<Integer> {
     private boolean standalone;
 
     @Option(names = "--fault", paramLabel = "PART=FAULT",
-            description = "A fault for its stand-in to simulate: unplugged, wrong identity, verify failure, busy link, brown-out.")
+            description = "A fault for its stand-in to simulate: unplugged, wrong identity; of a microcontroller also verify failure, "
+            + "busy link, brown-out.")
     private Map<String, String> faults = new LinkedHashMap<>();
 
     @Mixin

@@ -1,5 +1,8 @@
 package boldanvil.app.cli;
 
+import boldanvil.core.target.TargetLog;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.bench.TargetLogs;
 import boldanvil.app.model.Figures;
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
@@ -57,6 +60,14 @@ final class RunCommand implements Callable<Integer> {
             description = "Writes all taps to a file; its extension sets the format: .csv, .h5 (HDF5) or .vcd.")
     private Path record;
 
+    @Option(names = "--target-log", paramLabel = "PART=FILE",
+            description = "Has the target of a part keep its taps in its own memory at each step, and writes them to a file "
+            + "in the end; the formats are those of --record.")
+    private Map<String, Path> targetLogs = new LinkedHashMap<>();
+
+    @Option(names = "--log-last", description = "With --target-log: keeps the last steps when the memory is full, not the first.")
+    private boolean logLast;
+
     @Option(names = "--pace", description = "real: in step with the wall clock; max: as fast as it can. Default: real with a "
             + "device, else max.")
     private Pace pace;
@@ -89,6 +100,7 @@ final class RunCommand implements Callable<Integer> {
                         "Create it, or name another file.");
             }
         }
+        targetLogs.values().forEach(RunExport::require);
         boolean device = read.rig(rig).stream().flatMap(r -> r.places().values().stream())
                 .anyMatch(p -> p.mode() == Rig.Mode.DEVICE);
         boolean realTime = pace == null ? device : pace == Pace.real;
@@ -100,6 +112,9 @@ final class RunCommand implements Callable<Integer> {
             progress.step(attach ? "Measure for " + duration : "Run for " + duration + (realTime ? " in step with the wall clock"
                     : " as fast as it can"));
             var recording = record == null ? null : new FileRecording(run.store(), record);
+            for (var log : targetLogs.entrySet()) {
+                logs(run).start(log.getKey(), List.of(), 1, logLast ? TargetLog.Keep.LAST : TargetLog.Keep.FIRST);
+            }
             run.start();
             long begin = System.nanoTime();
             if (attach) {
@@ -115,12 +130,20 @@ final class RunCommand implements Callable<Integer> {
                 recording.failure().ifPresent(f -> CommandLineMain.print(spec.commandLine().getErr(), List.of(f)));
             }
             report(run, wall);
+            for (var log : targetLogs.entrySet()) {
+                RunExport.write(SampleStore.of(logs(run).upload(log.getKey())), log.getValue());
+            }
             if (run.state() == LiveRun.State.LOST) {
                 throw new FindingException(run.findings());
             }
             boolean failed = run.findings().stream().anyMatch(Finding::isError) || recording != null && recording.failure().isPresent();
             return failed ? 1 : 0;
         }
+    }
+
+    private TargetLogs logs(LiveRun run) {
+        return run.targetLogs().orElseThrow(() -> FindingException.of(Place.rig(rig), "No part of this rig runs on a real-time target.",
+                "Choose a rig with a target, or leave --target-log out."));
     }
 
     /** The project with the start that is asked for. */

@@ -1,5 +1,9 @@
 package boldanvil.app.model;
 
+import boldanvil.core.files.ProjectWriter;
+import boldanvil.core.samples.SampleStore;
+import boldanvil.core.runs.RunShelf;
+import boldanvil.core.bench.TargetLogs;
 import boldanvil.core.bench.BenchRun;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.RigStarter;
@@ -452,6 +456,21 @@ public final class RigSession implements AutoCloseable {
             phase = Phase.IDLE;
             changed();
         }
+    }
+
+    /**
+     * Reads the log of a part from the memory of its target and puts it on the shelf.
+     *
+     * @return id of that run
+     * @throws FindingException when there is no log, the target cannot be reached, or the run cannot be written
+     */
+    public String uploadLog(String part) {
+        LiveRun r = run;
+        var logs = r == null ? Optional.<TargetLogs>empty() : r.targetLogs();
+        var data = logs.orElseThrow(() -> FindingException.of(Place.bench("log"), "No rig with a target was run.", "Press Run first."))
+                .upload(part);
+        var note = RunRecorder.note(r).named("log of " + part).ended(data.end(), List.of(), List.of());
+        return new RunShelf(shelfFolder).save(note, SampleStore.of(data), ProjectWriter.files(r.review().project())).id();
     }
 
     /** Pulls the plug of the bench process, where there is one. */

@@ -64,13 +64,13 @@ class WindowTest extends WindowFixture {
         await(() -> !shell.sweeps().isRunning() && shell.sweeps().table().filter(t -> t.size() == 6).isPresent());
         var table = robot.lookup("#sweep-table").<javafx.scene.control.TableView<Integer>>query();
         await(() -> table.getItems().size() == 6);
-        assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("run", "controller.position_loop.target [mm]", "Kp_x",
+        assertThat(table.getColumns()).extracting(c -> c.getText()).startsWith("run", "controller.position_loop.target [m]", "Kp_x",
                 "last [A]");
         Path csv = temporary.resolve("sweep.csv");
         robot.interact(() -> shell.page(TrialsPage.class).sweep().save(csv.toFile()));
         var message = robot.lookup("#sweep-message").queryAs(Label.class);
         await(() -> message.getText().contains("Saved as sweep.csv"));
-        assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target [mm],Kp_x,");
+        assertThat(Files.readAllLines(csv)).hasSize(7).first().asString().startsWith("controller.position_loop.target [m],Kp_x,");
         robot.interact(() -> shell.page(TrialsPage.class).sweep().save(temporary.resolve("no such/sweep.csv").toFile()));
         await(() -> message.getText().contains("cannot be written"));
         for (View v : View.values()) {

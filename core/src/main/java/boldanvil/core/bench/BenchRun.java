@@ -60,6 +60,7 @@ public final class BenchRun extends RigRun {
     private final List<Intervention> interventions = new CopyOnWriteArrayList<>();
     private volatile Playing.Progress trial = Playing.Progress.NONE;
     private volatile Health health = Health.NONE;
+    private final TargetLogs logs;
     private long ratedAt = System.nanoTime();
     private long ratedRows;
     private double rate;
@@ -79,6 +80,7 @@ public final class BenchRun extends RigRun {
         taken = process instanceof AttachedBench;
         this.images = Map.copyOf(images);
         this.plcs = Map.copyOf(plcs);
+        logs = rig.onTargets().isEmpty() ? null : new TargetLogs(review.system(), rig.name(), process.control());
         List<Track> tracks = new ArrayList<>();
         endpoints.keySet().forEach(part -> tracks.addAll(tracks(part)));
         store = new SampleStore(taps().columns(), tracks.stream().map(Track::columns).toList(),
@@ -221,6 +223,9 @@ public final class BenchRun extends RigRun {
         for (JsonNode f : s.path("findings")) {
             found.add(FindingMessage.read(f));
         }
+        if (logs != null) {
+            logs.note(s.path("logs"));
+        }
         if (s.has("trial")) {
             trial = MAPPER.treeToValue(s.path("trial"), Playing.Progress.class);
         }
@@ -282,6 +287,11 @@ public final class BenchRun extends RigRun {
     @Override
     public void answer(boolean yes) {
         process.control().ask("answer", Map.of("yes", yes));
+    }
+
+    @Override
+    public Optional<TargetLogs> targetLogs() {
+        return Optional.ofNullable(logs);
     }
 
     @Override

@@ -15,6 +15,7 @@ import boldanvil.core.trial.Playing;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.function.Consumer;
 
 /** A rig that runs, or is about to. Safe for use by several threads. */
@@ -147,6 +148,11 @@ public interface LiveRun extends AutoCloseable {
     void halt();
 
     Health health();
+
+    /** Logs in the memory of targets; empty where the rig has no target. */
+    default Optional<TargetLogs> targetLogs() {
+        return Optional.empty();
+    }
 
     /** A tunable's value where it runs. */
     double get(String address);

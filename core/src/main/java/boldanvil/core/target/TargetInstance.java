@@ -58,6 +58,7 @@ public final class TargetInstance implements Instance {
     private double takenEdge = Double.NaN;
     private double taken = Double.NaN;
     private Finding stopped;
+    private volatile TargetLog log;
 
     /** @param inner the part as it is computed, at its beginning */
     public TargetInstance(Instance inner, TargetPart part, TargetCore core) {
@@ -203,6 +204,10 @@ public final class TargetInstance implements Instance {
         takenEdge = earliest(takenEdge, edge);
         edge = Double.NaN;
         inner.step();
+        TargetLog l = log;
+        if (l != null) {
+            l.step(tick, now, inner);
+        }
         if (!program.continuous()) {
             send(finish);
         }
@@ -300,6 +305,15 @@ public final class TargetInstance implements Instance {
     /** When the first overrun was, in seconds. */
     public double firstOverrunSeconds() {
         return firstOverrun;
+    }
+
+    /** Has its steps logged from now on; null ends that. */
+    public void log(TargetLog next) {
+        log = next;
+    }
+
+    public Optional<TargetLog> log() {
+        return Optional.ofNullable(log);
     }
 
     public TargetPart part() {
