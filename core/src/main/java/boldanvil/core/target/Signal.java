@@ -85,6 +85,12 @@ final class Signal {
         standing = 0;
     }
 
+    /** The pin has a value from before the beginning on. */
+    void stand(double value) {
+        coming.clear();
+        standing = through(value);
+    }
+
     void init() {
         rest();
         filtered = 0;

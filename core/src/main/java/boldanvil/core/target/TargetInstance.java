@@ -142,6 +142,11 @@ public final class TargetInstance implements Instance {
             in.capture = in.capturing == null ? null : in.capturing.get();
         });
         outlets.values().forEach(Signal::init);
+        if (program.continuous()) {
+            // A plant is there before anything starts: its pins have the values of its beginning, not those of a target at rest.
+            inner.sample();
+            outlets.forEach((slot, signal) -> signal.stand(inner.get(slot)));
+        }
     }
 
     @Override

@@ -32,7 +32,7 @@ import java.util.TreeMap;
  */
 public final class StudyFile {
     private static final String FORMAT = "bold-anvil study 1";
-    private static final int CHUNK_ROWS = 4096;
+    private static final int MOST_CHUNK_ROWS = 4096;
     private static final int MOST_NOTES = 200;
     private static final int MOST_NOTE_LENGTH = 1_000;
     private static final int MOST_COLUMNS = 100_000;
@@ -79,6 +79,7 @@ public final class StudyFile {
 
     private static void hdf(RunTable table, Map<String, String> about, Path file) throws IOException {
         Map<String, Integer> notes = new LinkedHashMap<>();
+        int chunk = Math.clamp(table.size(), 16, MOST_CHUNK_ROWS);
         double[] note = new double[table.size()];
         for (int run = 0; run < note.length; run++) {
             String text = table.note(run);
@@ -101,9 +102,9 @@ public final class StudyFile {
                 Column c = table.columns().get(i);
                 double[] values = table.values(i);
                 h.dataset((c.isVaried() ? "/varied/" : "/results/") + i + " " + c.label().replace('/', '\u2215'), NumberType.FLOAT64, 1,
-                        CHUNK_ROWS, attributes(c, i)).append(values, 0, 1, values.length);
+                        chunk, attributes(c, i)).append(values, 0, 1, values.length);
             }
-            h.dataset("/notes", NumberType.INT32, 1, CHUNK_ROWS, texts).append(note, 0, 1, note.length);
+            h.dataset("/notes", NumberType.INT32, 1, chunk, texts).append(note, 0, 1, note.length);
             h.commit();
         }
     }
