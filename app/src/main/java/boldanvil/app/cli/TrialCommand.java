@@ -4,6 +4,7 @@ import boldanvil.app.model.Reports;
 import boldanvil.core.bench.Progress;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
+import boldanvil.core.evidence.CoverageReport;
 import boldanvil.core.evidence.JUnitReport;
 import boldanvil.core.evidence.Requirements;
 import boldanvil.core.evidence.TrialRecord;
@@ -71,6 +72,10 @@ final class TrialCommand implements Callable<Integer> {
     @Option(names = "--matrix", paramLabel = "FILE", description = "Writes which requirement was shown by what, as CSV.")
     private Path matrix;
 
+    @Option(names = "--coverage", paramLabel = "FILE", description = "Notes how much of the parts runs, on rigs of models, and "
+            + "writes it as CSV: outcomes, conditions and table entries of each block. The reports have it, too.")
+    private Path coverage;
+
     @Mixin
     private PointOptions choice;
 
@@ -126,6 +131,11 @@ final class TrialCommand implements Callable<Integer> {
             json.print(records.stream().map(TrialCommand::told).toList());
         } else {
             out.println(TrialReport.counts(records));
+            CoverageReport.merged(records).forEach((part, c) -> {
+                if (!c.blocks().isEmpty()) {
+                    out.println("coverage of " + part + ": " + CoverageReport.text(c.total()));
+                }
+            });
             out.flush();
         }
         return records.stream().anyMatch(r -> r.verdict() == Verdict.ERROR) ? 2
@@ -178,6 +188,9 @@ final class TrialCommand implements Callable<Integer> {
         if (pdf != null) {
             Reports.trials(report, pdf);
         }
+        if (coverage != null) {
+            CoverageReport.table(records).writeCsv(coverage);
+        }
         if (matrix != null) {
             requirements.matrix(records).writeCsv(matrix);
         }
@@ -195,7 +208,8 @@ final class TrialCommand implements Callable<Integer> {
             }
             given.put(q, a.equals("yes"));
         });
-        return new TrialRunner.Options(j.folder().resolve("build"), given, false, pace == RunCommand.Pace.real);
+        return new TrialRunner.Options(j.folder().resolve("build"), given, false, pace == RunCommand.Pace.real)
+                .withCoverage(coverage != null);
     }
 
     private List<Job> jobs(Path path) throws IOException {

@@ -2,7 +2,9 @@ package boldanvil.app.model;
 
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.Progress;
+import boldanvil.core.coverage.Coverage;
 import boldanvil.core.diagram.Project;
+import boldanvil.core.evidence.CoverageReport;
 import boldanvil.core.evidence.TrialRecord;
 import boldanvil.core.evidence.TrialRunner;
 import boldanvil.core.finding.Finding;
@@ -45,9 +47,9 @@ public final class TrialSession {
      *
      * @param buildFolder where generated files and images go
      * @param shelf folder of the runs
-     * @param realTime whether to keep step with the wall clock
+     * @param coverage whether to note how much of the models runs
      */
-    public void start(Project project, List<Job> jobs, Path buildFolder, Path shelf, boolean realTime) {
+    public void start(Project project, List<Job> jobs, Path buildFolder, Path shelf, boolean coverage) {
         if (running) {
             return;
         }
@@ -55,7 +57,7 @@ public final class TrialSession {
         cancelled = false;
         paused = false;
         findings = List.of();
-        var options = new TrialRunner.Options(buildFolder, Map.of(), true, realTime);
+        var options = new TrialRunner.Options(buildFolder, Map.of(), true, false).withCoverage(coverage);
         Thread.ofPlatform().daemon().name("trials").start(() -> {
             try {
                 for (Job j : jobs) {
@@ -190,6 +192,11 @@ public final class TrialSession {
         synchronized (records) {
             return Optional.ofNullable(records.get(j));
         }
+    }
+
+    /** How much of the parts the trials ran together, by part. */
+    public Map<String, Coverage> coverage() {
+        return CoverageReport.merged(records());
     }
 
     /** Id of the run of that record on the shelf; empty where the rig could not be run. */

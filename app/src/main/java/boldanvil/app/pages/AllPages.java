@@ -34,6 +34,9 @@ public final class AllPages {
                 runs, new TrialsPage(host, id -> {
                     host.show(runs);
                     runs.show(Set.of(id));
+                }, () -> {
+                    sheet.toggleCoverage();
+                    host.show(sheet);
                 }), new VariablesPage(host)));
         ServiceLoader.load(PageProvider.class, AllPages.class.getClassLoader()).forEach(p -> all.add(p.of(host)));
         return all;

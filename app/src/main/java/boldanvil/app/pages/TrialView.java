@@ -68,6 +68,7 @@ public final class TrialView extends BorderPane {
     private final TrialEvidence evidence;
     private final Button run = Buttons.button("Run trial", "trial-run", "Run this trial on the rig", this::run);
     private final Button runAll = Buttons.button("Run all", "trial-run-all", "Run every trial on the first rig it names", this::runAll);
+    private final ToggleButton coverage = Buttons.toggle("Coverage", "trial-coverage", _ -> { });
     private final ToggleButton pause = Buttons.toggle("Pause", "trial-pause", this::hold);
     private final Button step = Buttons.button("Run one step", "trial-step", "Let 1 ms of simulated time pass",
             () -> host().trials().step(1_000_000));
@@ -95,7 +96,7 @@ public final class TrialView extends BorderPane {
         });
         openRun = Buttons.button("Open run", "trial-open-run", "Show the run of this trial on the page Runs",
                 () -> job().flatMap(session::run).ifPresent(show));
-        actions = TagsPage.bar(new Label("Rig"), rig, run, runAll, pause, step, stop, openRun, report);
+        actions = TagsPage.bar(new Label("Rig"), rig, coverage, run, runAll, pause, step, stop, openRun, report);
         var yes = Buttons.button("Yes", "trial-yes", "Answer the question by yes", () -> session.answer(true));
         var no = Buttons.button("No", "trial-no", "Answer the question by no", () -> session.answer(false));
         question.setId("trial-question");
@@ -387,7 +388,7 @@ public final class TrialView extends BorderPane {
 
     private void start(List<Job> jobs) {
         Path build = workspace.folder().map(f -> f.resolve("build")).orElse(Path.of("build"));
-        session.start(workspace.project(), jobs, build, build.resolveSibling("runs"), false);
+        session.start(workspace.project(), jobs, build, build.resolveSibling("runs"), coverage.isSelected());
     }
 
     private PageHost host() {

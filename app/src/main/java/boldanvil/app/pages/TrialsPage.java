@@ -19,22 +19,31 @@ public final class TrialsPage extends BorderPane implements Page {
     private final TrialView trials;
     private final SweepView sweep;
     private final ToggleButton toTrials = new ToggleButton("Trials");
+    private final CoverageView coverage;
+    private final ToggleButton toCoverage = new ToggleButton("Coverage");
     private final ToggleButton toSweep = new ToggleButton("Many runs");
 
-    /** @param show gets the id of a run that is to be shown */
-    public TrialsPage(PageHost host, Consumer<String> show) {
+    /**
+     * @param show gets the id of a run that is to be shown
+     * @param coverageOnSheets shows the coverage on the sheets, or no longer
+     */
+    public TrialsPage(PageHost host, Consumer<String> show, Runnable coverageOnSheets) {
         this.host = host;
         trials = new TrialView(host, show);
         sweep = new SweepView(host, show);
+        coverage = new CoverageView(host, coverageOnSheets);
+        toCoverage.setId("trials-view-coverage");
         setId("trials");
         toTrials.setId("trials-view-trials");
         toSweep.setId("trials-view-sweep");
         var group = new ToggleGroup();
-        group.getToggles().addAll(toTrials, toSweep);
+        group.getToggles().addAll(toTrials, toCoverage, toSweep);
+        toCoverage.setOnAction(_ -> turn(coverage));
         toTrials.setOnAction(_ -> turn(trials));
         toSweep.setOnAction(_ -> turn(sweep));
-        var line = TagsPage.bar(toTrials, toSweep, TagsPage.spring(), trials.actions(), sweep.actions());
-        List.of(trials.actions(), sweep.actions()).forEach(a -> a.managedProperty().bind(a.visibleProperty()));
+        var line = TagsPage.bar(toTrials, toCoverage, toSweep, TagsPage.spring(), trials.actions(), coverage.actions(),
+                sweep.actions());
+        List.of(trials.actions(), coverage.actions(), sweep.actions()).forEach(a -> a.managedProperty().bind(a.visibleProperty()));
         line.getStyleClass().add("tabs");
         setTop(line);
         turn(trials);
@@ -44,6 +53,8 @@ public final class TrialsPage extends BorderPane implements Page {
         setCenter(view);
         toTrials.setSelected(view == trials);
         toSweep.setSelected(view == sweep);
+        toCoverage.setSelected(view == coverage);
+        coverage.actions().setVisible(view == coverage);
         trials.actions().setVisible(view == trials);
         sweep.actions().setVisible(view == sweep);
         shown();
@@ -53,6 +64,12 @@ public final class TrialsPage extends BorderPane implements Page {
     public SweepView sweep() {
         turn(sweep);
         return sweep;
+    }
+
+    /** The view with the coverage by trials, brought to the front. */
+    public Node coverage() {
+        turn(coverage);
+        return coverage;
     }
 
     /** The view with trials, which is brought to the front. */

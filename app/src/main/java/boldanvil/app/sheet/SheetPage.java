@@ -1,5 +1,6 @@
 package boldanvil.app.sheet;
 
+import boldanvil.app.model.CoverageMarks;
 import boldanvil.app.model.ContactValues;
 import boldanvil.app.model.Navigator;
 import boldanvil.app.model.RigSession;
@@ -83,6 +84,7 @@ public final class SheetPage extends BorderPane implements Page {
     private final ComparePane compare;
     private final Label legend = new Label();
     private Layer layer;
+    private boolean covered;
     private final WhyPane why;
     private final PastCommands past;
     private final OwnBlockCommands ownBlocks;
@@ -293,6 +295,7 @@ public final class SheetPage extends BorderPane implements Page {
     /** Shows the labels of a layer, or none. */
     public void show(Layer l) {
         layer = layer == l ? null : l;
+        covered = false;
         legend.setText(layer == null ? "" : layer.legend());
         legend.setVisible(layer != null);
         canvas.decorate();
@@ -306,7 +309,20 @@ public final class SheetPage extends BorderPane implements Page {
         if (compare.isOn()) {
             return compare.marks(ref);
         }
+        if (covered && ref != null) {
+            return host.workspace().project().sheet(ref).map(s -> CoverageMarks.of(host.trials().coverage(), s, navigator.path()))
+                    .orElse(Map.of());
+        }
         return layer == null || ref == null ? Map.of() : layer.of(host.workspace().source(), ref, navigator.path());
+    }
+
+    /** Shows above each plate how much of it the trials ran, or no longer. */
+    public void toggleCoverage() {
+        covered = !covered;
+        legend.setText(covered ? "Coverage by trials: outcomes, condition values and table entries that were seen" : layer == null ? ""
+                : layer.legend());
+        legend.setVisible(covered || layer != null);
+        canvas.paint();
     }
 
     /** Compares the open project with another state of it. */

@@ -1,6 +1,8 @@
 package boldanvil.core.bench;
 
 import boldanvil.core.build.Image;
+import boldanvil.core.coverage.Coverage;
+import boldanvil.core.coverage.Instrumenter.Instrumented;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.Place;
@@ -31,6 +33,9 @@ final class DeskRun extends RigRun {
     private final SampleStore store;
     private final Conductor conductor;
     private final RunLoop loop;
+    private final Map<String, Instrumented> noting;
+    /** The parts as they are computed, without the terminals of boards. */
+    private final Map<String, Instance> computed = new LinkedHashMap<>();
     private final Map<String, Instance> instances = new LinkedHashMap<>();
     private volatile Thread thread;
     private volatile boolean paused;
@@ -38,10 +43,12 @@ final class DeskRun extends RigRun {
 
     DeskRun(ModelsOfRig models, RunOptions options) {
         super(models.review(), models.rig());
+        noting = models.noting();
         Review review = models.review();
         Rig rig = models.rig();
         for (String part : review.system().parts().keySet()) {
             Instance instance = models.instance(part);
+            computed.put(part, instance);
             var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
@@ -81,6 +88,18 @@ final class DeskRun extends RigRun {
             found.addAll(conductor.takeFaults());
         }
         loop.failure().ifPresent(e -> found.add(RunFailure.of(Place.rig(rig().name()), e, loop.nowNanos())));
+    }
+
+    /** Read while it runs, it is that of some instant. */
+    @Override
+    public Map<String, Coverage> coverage() {
+        Map<String, Coverage> all = new LinkedHashMap<>();
+        computed.forEach((part, instance) -> {
+            if (noting.containsKey(part)) {
+                all.put(part, noting.get(part).of(instance.elements(noting.get(part).hits())));
+            }
+        });
+        return all;
     }
 
     @Override

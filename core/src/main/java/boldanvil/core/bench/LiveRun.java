@@ -2,6 +2,7 @@ package boldanvil.core.bench;
 
 import boldanvil.core.build.Image;
 import boldanvil.core.diagram.Rig;
+import boldanvil.core.coverage.Coverage;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.instance.Instance;
 import boldanvil.core.review.Review;
@@ -148,6 +149,11 @@ public interface LiveRun extends AutoCloseable {
     void halt();
 
     Health health();
+
+    /** How much of the parts has run, by part; empty where that is not noted. */
+    default Map<String, Coverage> coverage() {
+        return Map.of();
+    }
 
     /** Logs in the memory of targets; empty where the rig has no target. */
     default Optional<TargetLogs> targetLogs() {

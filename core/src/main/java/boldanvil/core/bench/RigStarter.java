@@ -126,7 +126,7 @@ public final class RigStarter {
         }
         if (!rig.needsBench()) {
             progress.step(rig.settled().isEmpty() ? "Compile the models" : "Compile the models and search the periodic steady state");
-            return new DeskRun(ModelsOfRig.of(review, rig), options);
+            return new DeskRun(ModelsOfRig.of(review, rig, options.coverage()), options);
         }
         var run = new AtomicReference<BenchRun>();
         // It comes up while the parts are compiled, and so do stand-ins of PLCs.

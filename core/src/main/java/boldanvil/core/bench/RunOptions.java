@@ -14,8 +14,10 @@ import java.util.Map;
  * @param changes changes planned beforehand
  * @param buildFolder where generated files and images go
  * @param faults what stand-ins are to play while images are put on them, by part
+ * @param coverage whether models note how much of them runs
  */
-public record RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder, Map<String, DeviceFault> faults) {
+public record RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder, Map<String, DeviceFault> faults,
+        boolean coverage) {
     /** Samples of a tap kept of a run without an end: more than three minutes at 10 kHz. */
     private static final int OPEN_END_SAMPLES = 2_000_000;
 
@@ -24,8 +26,17 @@ public record RunOptions(long endNanos, double speed, List<Change> changes, Path
         faults = Map.copyOf(faults);
     }
 
+    public RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder, Map<String, DeviceFault> faults) {
+        this(endNanos, speed, changes, buildFolder, faults, false);
+    }
+
     public RunOptions(long endNanos, double speed, List<Change> changes, Path buildFolder) {
         this(endNanos, speed, changes, buildFolder, Map.of());
+    }
+
+    /** The same run, with or without notes of how much of the models runs. */
+    public RunOptions withCoverage(boolean on) {
+        return new RunOptions(endNanos, speed, changes, buildFolder, faults, on);
     }
 
     /** How many samples of a tap are kept: all, where the run has an end. */

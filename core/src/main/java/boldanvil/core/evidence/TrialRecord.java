@@ -1,5 +1,6 @@
 package boldanvil.core.evidence;
 
+import boldanvil.core.coverage.Coverage;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.samples.Series;
 import boldanvil.core.trial.StepResult;
@@ -20,13 +21,16 @@ import java.util.Map;
  * @param exact whether time was simulated from end to end, so that the same build gives the same result again, bit for bit
  * @param courses signals that were looked at, SI, by name
  * @param made what made the run: hashes and versions by what they are of
+ * @param coverage how much of the parts ran, by part; empty where that was not noted
  */
 public record TrialRecord(Trial trial, String rig, Verdict verdict, List<StepResult> steps, List<Finding> findings, double seconds,
-        double wallSeconds, String started, boolean exact, Map<String, Series> courses, Map<String, String> made) {
+        double wallSeconds, String started, boolean exact, Map<String, Series> courses, Map<String, String> made,
+        Map<String, Coverage> coverage) {
     public TrialRecord {
         steps = List.copyOf(steps);
         findings = List.copyOf(findings);
         courses = java.util.Collections.unmodifiableMap(new java.util.LinkedHashMap<>(courses));
+        coverage = java.util.Collections.unmodifiableMap(new java.util.LinkedHashMap<>(coverage));
         made = java.util.Collections.unmodifiableMap(new java.util.LinkedHashMap<>(made));
     }
 

@@ -58,6 +58,8 @@ public final class TrialReport {
         model.put("overview", overview());
         Table matrix = requirements.matrix(records);
         model.put("requirements", matrix.rows().isEmpty() ? "" : matrix);
+        Table coverage = CoverageReport.table(records);
+        model.put("coverage", coverage.rows().isEmpty() ? "" : coverage);
         List<Map<String, Object>> trials = new ArrayList<>();
         for (int i = 0; i < records.size(); i++) {
             trials.add(trial(records.get(i), i));
@@ -95,6 +97,10 @@ public final class TrialReport {
         Table matrix = requirements.matrix(records);
         if (!matrix.rows().isEmpty()) {
             book.add(matrix);
+        }
+        Table coverage = CoverageReport.table(records);
+        if (!coverage.rows().isEmpty()) {
+            book.add(coverage);
         }
         for (TrialRecord r : records) {
             book.add(steps(r));

@@ -39,8 +39,10 @@ public final class TrialRunner {
      * @param attended whether somebody answers other questions
      * @param realTime whether to keep step with the wall clock
      * @param changes what is set before the first step
+     * @param coverage whether models note how much of them runs
      */
-    public record Options(Path buildFolder, Map<String, Boolean> answers, boolean attended, boolean realTime, List<Change> changes) {
+    public record Options(Path buildFolder, Map<String, Boolean> answers, boolean attended, boolean realTime, List<Change> changes,
+            boolean coverage) {
         public Options {
             answers = Map.copyOf(answers);
             changes = List.copyOf(changes);
@@ -50,9 +52,18 @@ public final class TrialRunner {
             this(buildFolder, answers, attended, realTime, List.of());
         }
 
+        public Options(Path buildFolder, Map<String, Boolean> answers, boolean attended, boolean realTime, List<Change> changes) {
+            this(buildFolder, answers, attended, realTime, changes, false);
+        }
+
+        /** The same, with or without notes of how much of the models runs. */
+        public Options withCoverage(boolean on) {
+            return new Options(buildFolder, answers, attended, realTime, changes, on);
+        }
+
         /** The same with other changes before the first step. */
         Options with(List<Change> others) {
-            return new Options(buildFolder, answers, attended, realTime, others);
+            return new Options(buildFolder, answers, attended, realTime, others, coverage);
         }
     }
 
@@ -95,7 +106,7 @@ public final class TrialRunner {
             return failed(plan.trial(), rigName, plan.findings(), started, exact, Made.of(project, Map.of()));
         }
         var run = new RunOptions(plan.limitNanos(), options.realTime() ? 1 : Double.POSITIVE_INFINITY, options.changes(),
-                options.buildFolder());
+                options.buildFolder()).withCoverage(options.coverage());
         try (LiveRun live = RigStarter.prepare(project, rigName, run, progress)) {
             live.play(new Playing.Order(trial, options.answers(), options.attended()));
             watch.accept(live);
@@ -106,7 +117,7 @@ public final class TrialRunner {
             boolean broken = live.state() == LiveRun.State.LOST || findings.stream().anyMatch(Finding::isError);
             return new TrialRecord(plan.trial(), rigName, broken && !isFailed(steps) ? Verdict.ERROR : Verdict.of(steps), steps, findings,
                     live.seconds(), (System.nanoTime() - begin) / 1e9, started, exact, courses(live, steps),
-                            Made.of(project, live.images()));
+                            Made.of(project, live.images()), live.coverage());
         } catch (FindingException e) {
             return failed(plan.trial(), rigName, e.findings(), started, exact, Made.of(project, Map.of()));
         } catch (InterruptedException e) {
@@ -123,7 +134,7 @@ public final class TrialRunner {
 
     private static TrialRecord failed(Trial trial, String rig, List<Finding> findings, String started, boolean exact,
             Map<String, String> made) {
-        return new TrialRecord(trial, rig, Verdict.ERROR, List.of(), findings, 0, 0, started, exact, Map.of(), made);
+        return new TrialRecord(trial, rig, Verdict.ERROR, List.of(), findings, 0, 0, started, exact, Map.of(), made, Map.of());
     }
 
     /** What was recorded of the signals that were looked at. */
