@@ -43,7 +43,7 @@ final class CoverageView extends BorderPane {
         column("Block", "Part, subsystems and block", 330, OfBlock::path);
         column("Outcomes", "Outcomes of decisions that were seen: each can be true and false", 120, b -> text(b.outcomes()));
         column("Values", "Values of single conditions that were seen", 120, b -> text(b.values()));
-        column("Effects", "Conditions of which a change alone changed the outcome", 120, b -> text(b.effects()));
+        column("Effects", "Conditions that decided the outcome, once true and once false", 120, b -> text(b.effects()));
         column("Entries", "Entries of tables that were read", 120, b -> text(b.entries()));
         column("Not seen", "What no trial reached", 360, b -> b.missing().isEmpty() ? "" : b.missing().size() == 1 ? b.missing().getFirst()
                 : b.missing().size() + ": " + b.missing().getFirst() + " …");

@@ -7,8 +7,8 @@ import java.util.Map;
 
 /**
  * How much of a part ran. A decision is covered when both of its outcomes were seen; a condition, when both of its values were; it showed
- * its effect when a change of it alone changed the outcome in two combinations that were seen (modified condition and decision coverage,
- * unique cause, RTCA DO-178C); a table, as far as its entries were read.
+ * its effect when it was seen true and seen false where a change of it alone would have changed the outcome (modified condition and
+ * decision coverage with masking, RTCA DO-178C and DO-248C); a table, as far as its entries were read.
  */
 public final class Coverage {
     /** A share of things that are there. */
@@ -76,7 +76,7 @@ public final class Coverage {
     }
 
     private List<String> texts() {
-        return points.stream().map(p -> p.path() + " " + p.size() + (p instanceof Point.Decision d ? Words.of(d.whole(), p.path()) : ""))
+        return points.stream().map(p -> p.path() + " " + p.size() + (p instanceof Point.Decision d ? d.text() : ""))
                 .toList();
     }
 
@@ -134,7 +134,7 @@ public final class Coverage {
                 no |= !outcome;
             }
         }
-        String text = Words.of(d.whole(), d.path());
+        String text = d.text();
         if (!yes) {
             missing.add((no ? "never true: " : "never reached: ") + text);
         } else if (!no) {
@@ -154,7 +154,7 @@ public final class Coverage {
             }
             seen += (yes ? 1 : 0) + (no ? 1 : 0);
             if (yes != no) {
-                missing.add("condition never " + (yes ? "false: " : "true: ") + Words.of(d.conditions().get(c), d.path()));
+                missing.add("condition never " + (yes ? "false: " : "true: ") + d.texts().get(c));
             }
         }
         return new Share(seen, 2 * d.conditions().size());
@@ -163,14 +163,18 @@ public final class Coverage {
     private Share effects(Point.Decision d, List<String> missing) {
         int seen = 0;
         for (int c = 0; c < d.conditions().size(); c++) {
-            boolean shown = false;
-            for (int bits = 0; bits < d.size() && !shown; bits++) {
-                int other = bits ^ 1 << c;
-                shown = isHit(d, bits) && isHit(d, other) && d.outcome(bits) != d.outcome(other);
+            boolean yes = false;
+            boolean no = false;
+            for (int bits = 0; bits < d.size(); bits++) {
+                if (isHit(d, bits) && d.outcome(bits) != d.outcome(bits ^ 1 << c)) {
+                    yes |= (bits >> c & 1) != 0;
+                    no |= (bits >> c & 1) == 0;
+                }
             }
+            boolean shown = yes && no;
             seen += shown ? 1 : 0;
             if (!shown) {
-                missing.add("effect alone not shown: " + Words.of(d.conditions().get(c), d.path()));
+                missing.add("effect not shown: " + d.texts().get(c));
             }
         }
         return new Share(seen, d.conditions().size());

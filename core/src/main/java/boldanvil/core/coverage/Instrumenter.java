@@ -28,6 +28,8 @@ public final class Instrumenter {
 
     private final List<Point> points = new ArrayList<>();
     private final Map<Object, Point> known = new HashMap<>();
+    /** Values that are used in several places have a slot of the part. */
+    private final Map<Slot, Expr> shared = new HashMap<>();
     private final Slot hits;
     private int size;
 
@@ -80,8 +82,18 @@ public final class Instrumenter {
     private List<Procedure> procedures(Program p) {
         Set<String> mine = new HashSet<>();
         reach(p, Program.STEP, mine);
+        p.procedures().forEach(x -> share(x.body()));
         return p.procedures().stream().map(x -> mine.contains(x.name()) ? new Procedure(x.name(), x.purpose(), body(x.body())) : x)
                 .toList();
+    }
+
+    private void share(List<Stmt> body) {
+        for (Stmt s : body) {
+            if (s instanceof Stmt.Assign a && a.target().role() == Slot.Role.LOCAL && !a.target().path().contains("/")) {
+                shared.putIfAbsent(a.target(), a.value());
+            }
+            s.bodies().forEach(this::share);
+        }
     }
 
     private static void reach(Program p, String procedure, Set<String> reached) {
@@ -104,8 +116,8 @@ public final class Instrumenter {
         for (Stmt s : in) {
             switch (s) {
                 case Stmt.Assign a -> {
-                    if (a.target().type() == Type.BOOL && isComputed(a.value())) {
-                        out.add(decided(a.value(), a.origin()));
+                    if (a.target().type() == Type.BOOL && isComputed(a.value()) && !shared.containsKey(a.target())) {
+                        decided(a.value(), a.origin(), out);
                     }
                     inside(a.value(), a.origin(), out);
                     out.add(a);
@@ -117,16 +129,16 @@ public final class Instrumenter {
                 }
                 case Stmt.If i -> {
                     if (!onlyRaises(i.yes()) || !onlyRaises(i.no())) {
-                        out.add(decided(i.condition(), i.origin()));
+                        decided(i.condition(), i.origin(), out);
                     }
                     inside(i.condition(), i.origin(), out);
                     out.add(new Stmt.If(i.condition(), body(i.yes()), body(i.no()), i.origin()));
                 }
                 case Stmt.While w -> {
-                    out.add(decided(w.condition(), w.origin()));
+                    decided(w.condition(), w.origin(), out);
                     inside(w.condition(), w.origin(), out);
                     List<Stmt> again = new ArrayList<>(body(w.body()));
-                    again.add(decided(w.condition(), w.origin()));
+                    decided(w.condition(), w.origin(), again);
                     out.add(new Stmt.While(w.condition(), w.limit(), again, w.origin()));
                 }
                 case Stmt.Repeat r -> out.add(new Stmt.Repeat(r.counter(), r.count(), body(r.body()), r.origin()));
@@ -154,7 +166,7 @@ public final class Instrumenter {
     private void inside(Expr e, Origin origin, List<Stmt> out) {
         switch (e) {
             case Expr.Select s -> {
-                out.add(decided(s.condition(), origin));
+                decided(s.condition(), origin, out);
                 inside(s.condition(), origin, out);
                 List<Stmt> yes = new ArrayList<>();
                 List<Stmt> no = new ArrayList<>();
@@ -176,17 +188,42 @@ public final class Instrumenter {
         }
     }
 
-    private Stmt decided(Expr whole, Origin origin) {
+    /** Whether it only asks whether a number is one, or compares it with infinity: no input of a sheet decides that. */
+    private boolean isGuard(Expr e) {
+        return switch (e) {
+            case Expr.Not n -> isGuard(n.a());
+            case Expr.Read r -> shared.containsKey(r.slot()) && isGuard(shared.get(r.slot()));
+            case Expr.Binary b when b.op() == Expr.Op.AND || b.op() == Expr.Op.OR -> isGuard(b.a()) && isGuard(b.b());
+            case Expr.Binary b -> isInfinite(b.a()) || isInfinite(b.b()) || b.a().equals(b.b())
+                    || b.op() == Expr.Op.EQ && b.a() instanceof Expr.Binary m && m.op() == Expr.Op.MUL && isZero(m.b()) && isZero(b.b());
+            default -> false;
+        };
+    }
+
+    private static boolean isInfinite(Expr e) {
+        return e instanceof Expr.Literal l && Double.isInfinite(l.value());
+    }
+
+    private static boolean isZero(Expr e) {
+        return e instanceof Expr.Literal l && l.value() == 0;
+    }
+
+    /** Notes a decision of a block; the schedule of tasks is none. */
+    private void decided(Expr whole, Origin origin, List<Stmt> out) {
+        if (isGuard(whole) || !origin.path().contains("/")) {
+            return;
+        }
         List<Expr> found = new ArrayList<>();
         conditions(whole, found);
         List<Expr> conditions = found.size() > MOST_CONDITIONS ? List.of(whole) : found;
+        var words = new Words(origin.path(), shared);
         var d = (Point.Decision) known.computeIfAbsent(List.of(origin.path(), whole), _ -> add(new Point.Decision(origin.path(), whole,
-                conditions, size)));
+                conditions, words.of(whole), conditions.stream().map(words::of).toList(), size)));
         Expr index = Expr.of(Type.INT32, d.from());
         for (int i = 0; i < conditions.size(); i++) {
             index = index.plus(Expr.of(Type.INT32, 1 << i).when(conditions.get(i), Expr.of(Type.INT32, 0)));
         }
-        return hit(index, origin);
+        out.add(hit(index, origin));
     }
 
     private static void conditions(Expr e, List<Expr> found) {

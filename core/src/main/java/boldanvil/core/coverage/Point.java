@@ -1,7 +1,6 @@
 package boldanvil.core.coverage;
 
 import boldanvil.core.program.Expr;
-import boldanvil.core.program.Slot;
 import java.util.List;
 
 /** A place in a program where something is noted: numbers of hits lie from an index on. */
@@ -18,8 +17,10 @@ sealed interface Point {
      *
      * @param whole as it is written
      * @param conditions what it is made of by AND, OR and NOT; each once
+     * @param text the whole in words
+     * @param texts the conditions in words
      */
-    record Decision(String path, Expr whole, List<Expr> conditions, int from) implements Point {
+    record Decision(String path, Expr whole, List<Expr> conditions, String text, List<String> texts, int from) implements Point {
         @Override
         public int size() {
             return 1 << conditions.size();
@@ -47,12 +48,4 @@ sealed interface Point {
 
     /** The entries of a table, or the elements of an array, that are read. */
     record Area(String path, String table, int size, int from) implements Point {}
-
-    /** A name for people: what the slot belongs to, without the sheet the reader is on. */
-    static String name(Slot slot, String path) {
-        String of = slot.path().isEmpty() ? slot.name() : slot.path();
-        int common = path.lastIndexOf('/') + 1;
-        String shown = of.startsWith(path.substring(0, common)) ? of.substring(common) : of;
-        return shown.isEmpty() ? slot.name() : shown;
-    }
 }

@@ -41,7 +41,7 @@ public final class CoverageReport {
             }
         });
         return new Table("Coverage by these trials", List.of(
-                "Outcomes: each decision true and false. Effects: each condition changed an outcome alone."), COLUMNS, rows);
+                "Outcomes: each decision true and false. Effects: conditions that decided an outcome, true and false."), COLUMNS, rows);
     }
 
     private static List<String> row(String name, OfBlock b, String missing) {

@@ -71,7 +71,7 @@ class CoverageTest {
         assertThat(some.outcomes()).isEqualTo(new Share(2, 2));
         assertThat(some.values()).isEqualTo(new Share(5, 6));
         assertThat(some.effects()).isEqualTo(new Share(2, 3));
-        assertThat(some.missing()).containsExactly("condition never true: c", "effect alone not shown: c");
+        assertThat(some.missing()).containsExactly("condition never true: c", "effect not shown: c");
         // Four combinations are enough for three conditions.
         var all = run(program(List.of(), logic()), 1, 3, 2, 5);
         assertThat(all.effects()).isEqualTo(new Share(3, 3));
