@@ -12,8 +12,8 @@ import java.util.Locale;
 
 /**
  * The gate drive's network on Hearth RT8 with a step of 20 µs, in step with the wall clock, its controller beside it on the same thread:
- * how late each step begins, how long it takes, and how many have not ended as the next is due. Arguments: folder of the demos, seconds
- * (60).
+ * how late each step begins, how long it takes, and how many have not ended as the next is due; and the same for a tenth of the time with
+ * nothing to compute, which shows what the machine does. Arguments: folder of the demos, seconds (60).
  */
 public final class TargetBenchmark {
     private static final long STEP = 20_000;
@@ -28,11 +28,20 @@ public final class TargetBenchmark {
         for (int i = 0; i < WARM_UP_TICKS; i++) {
             conductor.tick();
         }
+        int ticks = (int) (STEP / conductor.tickNanos());
+        long steps = (long) (seconds * 1e9 / STEP);
+        measure("with the network", steps, () -> {
+            for (int i = 0; i < ticks; i++) {
+                conductor.tick();
+            }
+        });
+        measure("control, with nothing to compute", steps / 10, () -> { });
+    }
+
+    private static void measure(String what, long steps, Runnable work) {
         var late = new ExecutionTimes();
         var took = new ExecutionTimes();
         long overruns = 0;
-        long steps = (long) (seconds * 1e9 / STEP);
-        int ticks = (int) (STEP / conductor.tickNanos());
         long start = System.nanoTime();
         for (long k = 0; k < steps; k++) {
             long due = start + k * STEP;
@@ -40,15 +49,13 @@ public final class TargetBenchmark {
                 Thread.onSpinWait();
             }
             long begin = System.nanoTime();
-            for (int i = 0; i < ticks; i++) {
-                conductor.tick();
-            }
+            work.run();
             long end = System.nanoTime();
             late.add(begin - due);
             took.add(end - begin);
             overruns += end > due + STEP ? 1 : 0;
         }
-        System.out.printf(Locale.ROOT, "%d steps of 20 µs in %.1f s: %d not done as the next was due (%.4f %%)%n", steps,
+        System.out.printf(Locale.ROOT, "%s: %d steps of 20 µs in %.1f s: %d not done as the next was due (%.4f %%)%n", what, steps,
                 (System.nanoTime() - start) / 1e9, overruns, 100.0 * overruns / steps);
         print("begins late", late);
         print("takes", took);

@@ -4,6 +4,7 @@ import boldanvil.app.model.RigSession;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.widget.Buttons;
 import boldanvil.core.bench.LiveRun;
+import boldanvil.core.evidence.RecordedTrial;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.simulate.WireFault;
@@ -120,8 +121,18 @@ final class FaultsPane extends VBox {
         }
     }
 
+    private String words(String address, WireFault fault) {
+        try {
+            return RecordedTrial.fault(workspace.review().system(), address, fault) + RecordedTrial.rhythm(fault);
+        } catch (FindingException e) {
+            // The wire has gone from the sheet since the rig was started.
+            return fault.kind().label();
+        }
+    }
+
     private VBox card(String address, WireFault fault) {
-        var what = new Label(fault.kind().label());
+        var what = new Label(words(address, fault));
+        what.setWrapText(true);
         what.getStyleClass().addAll("strong", "bad");
         var where = new Label(address);
         where.setWrapText(true);

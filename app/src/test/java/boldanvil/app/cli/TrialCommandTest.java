@@ -49,6 +49,21 @@ class TrialCommandTest extends CommandFixture {
     }
 
     @Test
+    void coverageIsWrittenForBlocksAndStandsInTheReports() throws IOException {
+        assertThat(run("trial", motor, "--rig", "desk", "--coverage", file("c.csv"), "--html", file("c.html"))).isZero();
+        assertThat(out).contains("coverage of controller: outcomes ");
+        assertThat(Path.of(file("c.csv"))).content().startsWith("Block,Outcomes,Condition values,Effects,Table entries,Not seen")
+                .contains("controller/");
+        assertThat(Path.of(file("c.html"))).content().contains("<h2>Coverage</h2>");
+    }
+
+    @Test
+    void theBoatKeepsItsCourseForEveryCombination() {
+        assertThat(run("trial", "../demo/workboat/trials/heading-drops-out.trial")).as(out).isZero();
+        assertThat(out).contains("102 of 102 expectations");
+    }
+
+    @Test
     void reportsAreWrittenForPeopleAndForBuildServers() throws IOException {
         write("requirements.csv", "id,text\nMP-1,follows\nMP-2,is quiet\n");
         assertThat(run("trial", motor, "--rig", "all", "--junit", file("junit"), "--html", file("t.html"), "--pdf", file("t.pdf"),

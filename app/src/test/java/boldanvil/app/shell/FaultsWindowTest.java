@@ -22,6 +22,14 @@ class FaultsWindowTest extends WindowFixture {
     }
 
     @Test
+    void aRigWithoutATargetSaysSoUnderLog(FxRobot robot) {
+        robot.clickOn("#page-bench");
+        robot.clickOn("#bench-log");
+        assertThat(robot.lookup("#log-state").queryAs(Label.class).getText()).isEqualTo("No part of this rig runs on a target.");
+        assertThat(robot.lookup("#log-start").query().isDisabled()).isTrue();
+    }
+
+    @Test
     void aFaultIsInsertedShownAndClearedOnTheBench(FxRobot robot) throws Exception {
         robot.clickOn("#page-bench");
         robot.clickOn("#bench-faults");
@@ -39,7 +47,8 @@ class FaultsWindowTest extends WindowFixture {
         enter(robot, "fault-values", "of 0.1 V");
         await(() -> shell.session().live().orElseThrow().faults().get("drive.shunt A") != null);
         assertThat(shell.session().live().orElseThrow().faults()).containsEntry("drive.shunt A", WireFault.of(WireFault.Kind.OFFSET, 0.1));
-        await(() -> robot.lookup(".card .strong").queryAll().stream().anyMatch(n -> n instanceof Label l && l.getText().equals("offset")));
+        await(() -> robot.lookup(".card .strong").queryAll().stream()
+                .anyMatch(n -> n instanceof Label l && l.getText().equals("offset of 0.1 V")));
         robot.clickOn("#fault-clear");
         await(() -> shell.session().live().orElseThrow().faults().isEmpty());
         robot.interact(() -> shell.session().stop());

@@ -62,6 +62,33 @@ class TrialsWindowTest extends WindowFixture {
     }
 
     @Test
+    void coverageIsListedAndShownOnTheSheets(FxRobot robot) throws Exception {
+        write(robot, "brief", "trial Brief\nrigs desk\n\nwait 20 ms\nexpect drive.position < 1 m\n");
+        robot.clickOn("#page-trials");
+        robot.interact(() -> {
+            shell.page(TrialsPage.class).trials();
+            shell.show(Place.trial("brief", 4));
+        });
+        robot.clickOn("#trial-coverage");
+        robot.clickOn("#trial-run");
+        await(() -> !shell.trials().isRunning() && !shell.trials().coverage().isEmpty());
+        robot.clickOn("#trials-view-coverage");
+        var covered = robot.lookup("#coverage-table").<TableView<boldanvil.core.coverage.Coverage.OfBlock>>query();
+        await(() -> covered.getItems().stream().anyMatch(b -> b.path().equals("controller/overcurrent")));
+        assertThat(robot.lookup("#coverage-summary").queryAs(Label.class).getText()).startsWith("controller: outcomes ");
+        robot.interact(() -> covered.getSelectionModel().select(covered.getItems().stream().filter(b -> b.path().equals(
+                "controller/overcurrent")).findFirst().orElseThrow()));
+        assertThat(robot.lookup("#coverage-missing").queryAs(Label.class).getText()).contains("never true: ");
+        robot.clickOn("#coverage-sheets");
+        assertThat(robot.lookup("#sheet-legend").queryAs(Label.class).getText()).startsWith("Coverage by trials");
+        robot.clickOn("#page-trials");
+        robot.clickOn("#trials-view-trials");
+        robot.clickOn("#trial-open-run");
+        await(() -> shell.page(boldanvil.app.pages.RunsPage.class).list().getSelectionModel().getSelectedItems().stream()
+                .anyMatch(e -> e.note().name().equals("trial brief")));
+    }
+
+    @Test
     void stepsAreInsertedMovedChangedAndDeletedAndUndoBringsThemBack(FxRobot robot) throws Exception {
         write(robot, "steps", "trial Steps\nrigs desk\n\nwait 1 ms\nexpect drive.position < 1 m   [R-1]\n");
         robot.clickOn("#page-trials");

@@ -187,13 +187,26 @@ public final class RecordedTrial {
     }
 
     private String insert(String address, WireFault f) {
-        String unit = "";
         try {
-            unit = f.kind().isOfPart() ? "" : Wires.at(system, address, Place.named(address)).getFirst().to().slot().unit();
+            return "insert " + fault(system, address, f) + " on " + address + rhythm(f);
         } catch (FindingException e) {
             return "# A fault was put on " + address + ", which is no wire any more.";
         }
-        String what = switch (f.kind()) {
+    }
+
+    /** When an intermittent fault comes and goes, as a step of a trial says it; empty for one that stays. */
+    public static String rhythm(WireFault f) {
+        return f.period() > 0 ? " every " + number(f.period(), 9) + " s lasting " + number(f.duration(), 9) + " s" : "";
+    }
+
+    /**
+     * A fault as a step of a trial says it, such as {@code offset of 0.1 V}.
+     *
+     * @throws FindingException when there is no such wire
+     */
+    public static String fault(LoweredSystem system, String address, WireFault f) {
+        String unit = f.kind().isOfPart() ? "" : Wires.at(system, address, Place.named(address)).getFirst().to().slot().unit();
+        return switch (f.kind()) {
             case OFFSET -> "offset of " + difference(f.value(), unit);
             case DRIFT -> "drift of " + difference(f.value(), unit);
             case NOISE -> "noise of " + difference(f.value(), unit);
@@ -208,7 +221,5 @@ public final class RecordedTrial {
             case HALT -> "overrun of " + number(f.seconds(), 9) + " s";
             case RESET -> f.seconds() > 0 ? "reset of " + number(f.seconds(), 9) + " s" : "reset";
         };
-        return "insert " + what + " on " + address + (f.period() > 0 ? " every " + number(f.period(), 9) + " s lasting "
-                + number(f.duration(), 9) + " s" : "");
     }
 }
