@@ -13,7 +13,7 @@ class StudyCommandTest extends CommandFixture {
 
     private int sweep(String... more) {
         String[] all = new String[6 + more.length];
-        System.arraycopy(new String[] {"sweep", MOTOR, "--rig", "desk", "--for", "20ms"}, 0, all, 0, 6);
+        System.arraycopy(new String[] {"sweep", MOTOR, "--rig", "desk", "--for", "1s"}, 0, all, 0, 6);
         System.arraycopy(more, 0, all, 6, more.length);
         return run(all);
     }
