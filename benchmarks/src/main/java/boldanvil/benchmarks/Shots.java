@@ -7,10 +7,13 @@ import boldanvil.app.pages.TrialsPage;
 import boldanvil.app.sheet.SheetPage;
 import boldanvil.app.shell.Shell;
 import boldanvil.app.widget.Theme;
+import boldanvil.core.trial.FaultText;
+import java.awt.image.BufferedImage;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.Map;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.ExecutionException;
@@ -24,9 +27,13 @@ import javafx.scene.Scene;
 import javafx.scene.control.ComboBox;
 import javafx.stage.Stage;
 import javax.imageio.ImageIO;
+import org.apache.pdfbox.Loader;
+import org.apache.pdfbox.rendering.PDFRenderer;
 
 /** Takes a 1280 × 800 picture of every main view of the demo and exits. Parameters: target folder, folder of the demo. */
 public final class Shots extends Application {
+    private static final int REPORT_DPI = 76;
+
     private Shell shell;
     private Scene scene;
     private Path target;
@@ -62,7 +69,6 @@ public final class Shots extends Application {
             shell.show("Sheet");
         });
         shot("sheet-system", () -> shell.navigator().open(""));
-        shot("sheet-controller", () -> shell.navigator().open("controller"));
         shot("variables", () -> shell.show("Variables"));
         shot("patch", () -> shell.show("Patch"));
         on(() -> shell.show("Mapping"));
@@ -72,9 +78,17 @@ public final class Shots extends Application {
         run("desk", 4.2);
         past();
         identified();
-        comparison();
         run("swage", 4.2);
         shot("bench", () -> shell.show("Bench"));
+        on(() -> {
+            press("bench-faults");
+            shell.session().insert(FaultText.of("offset of 0.1 V on drive.shunt A", shell.workspace().review().system(), Map.of()));
+        });
+        shot("bench-faults", () -> { });
+        on(() -> {
+            shell.session().clear("");
+            press("bench-controls");
+        });
         endRun();
         shot("build", () -> shell.show("Build"));
         on(() -> {
@@ -102,9 +116,31 @@ public final class Shots extends Application {
         on(() -> press("trial-run-all"));
         await(() -> !shell.trials().isRunning() && shell.trials().records().size() == 3, 60);
         shot("trials", () -> shell.show(boldanvil.core.finding.Place.trial("paddle-follows", 12)));
+        report();
         shot("trials-sweep", () -> shell.page(TrialsPage.class).sweep()
                 .choose("drive.position", "minimum"));
         others(project);
+    }
+
+    /** Two pages of the report of the trials, with steps and with a chart, as a reader sees them. */
+    private void report() {
+        Path pdf = target.resolve("report.pdf");
+        on(() -> shell.page(TrialsPage.class).trials().saveReport(pdf));
+        await(() -> Files.exists(pdf), 30);
+        try (var document = Loader.loadPDF(pdf.toFile())) {
+            var renderer = new PDFRenderer(document);
+            BufferedImage left = renderer.renderImageWithDPI(2, REPORT_DPI);
+            BufferedImage right = renderer.renderImageWithDPI(document.getNumberOfPages() - 1, REPORT_DPI);
+            var both = new BufferedImage(left.getWidth() + right.getWidth() + 4, left.getHeight(), BufferedImage.TYPE_INT_RGB);
+            var g = both.createGraphics();
+            g.drawImage(left, 0, 0, null);
+            g.drawImage(right, left.getWidth() + 4, 0, null);
+            g.dispose();
+            ImageIO.write(both, "png", target.resolve("trials-report.png").toFile());
+            Files.delete(pdf);
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
     }
 
     /** The speed loop with two designs. */
@@ -148,32 +184,6 @@ public final class Shots extends Application {
 
     private void command(String name) {
         shell.commandList().stream().filter(c -> c.name().equals(name)).findFirst().orElseThrow().action().run();
-    }
-
-    /** Edits against the saved version. */
-    private void comparison() {
-        var loop = new boldanvil.core.diagram.SheetRef("controller", "current-loop");
-        shot("sheet-compare", () -> {
-            var e = shell.edits();
-            var sheet = shell.workspace().project().sheet(loop).orElseThrow();
-            for (var b : sheet.blocks()) {
-                if (b.name().equals("current controller")) {
-                    e.set(loop, b.id(), "ki", "1.2*Ki_i");
-                } else if (b.name().equals("current demand")) {
-                    e.delete(loop, java.util.Set.of(b.id()), java.util.Set.of());
-                } else if (b.name().equals("voltage")) {
-                    e.addBehind(loop, boldanvil.core.stock.Stock.find("saturation").orElseThrow(), sheet.blocks().stream()
-                            .filter(c -> c.name().equals("current")).findFirst().orElseThrow().id());
-                }
-            }
-            shell.page(SheetPage.class).compare("the saved version", shell.workspace().saved());
-        });
-        on(() -> {
-            while (shell.workspace().undoName().isPresent()) {
-                shell.workspace().undo();
-            }
-            shell.show("Bench");
-        });
     }
 
     /** The other demo projects beside it. */

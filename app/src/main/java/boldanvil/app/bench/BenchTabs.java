@@ -6,7 +6,7 @@ import javafx.scene.Node;
 import javafx.scene.control.ScrollPane;
 import javafx.scene.control.ToggleButton;
 import javafx.scene.control.ToggleGroup;
-import javafx.scene.layout.HBox;
+import javafx.scene.layout.FlowPane;
 import javafx.scene.layout.Priority;
 import javafx.scene.layout.VBox;
 
@@ -17,12 +17,13 @@ final class BenchTabs extends VBox {
     /** @param chosen called when another pane was chosen */
     BenchTabs(Map<String, Node> panes, double width, Runnable chosen) {
         var group = new ToggleGroup();
-        var tabs = new HBox(4);
+        var tabs = new FlowPane(4, 4);
         tabs.getStyleClass().addAll("tabs", "narrow");
         panes.forEach((name, pane) -> {
             var b = new ToggleButton(name);
             b.setId("bench-" + name.toLowerCase(Locale.ROOT));
             b.setToggleGroup(group);
+            b.setMinWidth(USE_PREF_SIZE);
             b.setOnAction(_ -> {
                 b.setSelected(true);
                 content.setContent(pane);

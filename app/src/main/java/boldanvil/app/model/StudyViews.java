@@ -78,8 +78,9 @@ public final class StudyViews {
         for (int run = 0; run < Math.min(x.length, y.length); run++) {
             var key = new StringBuilder();
             for (int i = 1; i < varied.size() && grid; i++) {
-                key.append(i == 1 ? "" : ", ").append(Figures.shortName(table.columns().get(varied.get(i)).name())).append(" = ")
-                        .append(Figures.text(table.value(run, varied.get(i))));
+                var column = table.columns().get(varied.get(i));
+                key.append(i == 1 ? "" : ", ").append(Figures.shortName(column.name())).append(" = ")
+                        .append(figure(table.value(run, varied.get(i)), column.unit()));
             }
             groups.computeIfAbsent(key.toString(), _ -> new ArrayList<>()).add(run);
         }
