@@ -108,7 +108,7 @@ public final class Shots extends Application {
             var varied = new java.util.LinkedHashMap<String, String>();
             varied.put("Kp_x", "4 : 28 : 13");
             varied.put("drive.paddle.water_load", "[0, 300, 600, 900]");
-            shell.page(TrialsPage.class).sweep().vary(boldanvil.app.model.SweepSession.Way.GRID, varied);
+            shell.page(TrialsPage.class).sweep().vary(boldanvil.core.study.Way.GRID, varied);
             shell.page(TrialsPage.class).sweep().start();
         });
         await(() -> !shell.sweeps().isRunning(), 60);

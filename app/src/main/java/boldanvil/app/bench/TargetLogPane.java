@@ -2,6 +2,7 @@ package boldanvil.app.bench;
 
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
+import boldanvil.app.widget.Choices;
 import boldanvil.core.bench.LiveRun;
 import boldanvil.core.bench.TargetLogs;
 import boldanvil.core.finding.FindingException;
@@ -126,11 +127,7 @@ final class TargetLogPane extends VBox {
     /** Shows how far the log is. */
     void refresh() {
         List<String> parts = host.workspace().project().rig(host.rig()).map(boldanvil.core.diagram.Rig::onTargets).orElse(List.of());
-        if (!parts.equals(List.copyOf(part.getItems()))) {
-            String before = part.getValue();
-            part.getItems().setAll(parts);
-            part.setValue(before != null && parts.contains(before) ? before : parts.isEmpty() ? null : parts.getFirst());
-        }
+        Choices.offer(part, parts);
         boolean running = host.session().live().isPresent();
         var log = logs().map(l -> l.states().get(part.getValue())).filter(s -> part.getValue() != null);
         start.setDisable(!running || parts.isEmpty());

@@ -8,11 +8,6 @@ import javafx.scene.text.TextAlignment;
 
 /** How one number of all runs is distributed. */
 public final class HistogramView extends StudyPlot {
-    private static final double LEFT = 78;
-    private static final double RIGHT = 24;
-    private static final double TOP = 30;
-    private static final double BOTTOM = 44;
-
     private String label = "";
     private double[] values = {};
     private boolean[] passed;
@@ -67,8 +62,7 @@ public final class HistogramView extends StudyPlot {
         double room = (high - low) * 0.03;
         double left = Double.isFinite(limit) ? Math.min(low, limit) : low;
         double right = Double.isFinite(limit) ? Math.max(high, limit) : high;
-        frame = new PlotFrame(LEFT, TOP, getWidth() - LEFT - RIGHT, getHeight() - TOP - BOTTOM, new double[] {left - room, right + room},
-                new double[] {0, most * 1.08}, false);
+        frame = frame(new double[] {left - room, right + room}, new double[] {0, most * 1.08});
         frame.paint(g, t, "runs", label);
         for (int c = 0; c < classes; c++) {
             double x0 = frame.across(low + c * (high - low) / classes);
@@ -80,17 +74,17 @@ public final class HistogramView extends StudyPlot {
             double x = Math.round(frame.across(limit)) + 0.5;
             g.setStroke(t.madder());
             g.setLineDashes(6, 4);
-            g.strokeLine(x, TOP, x, TOP + frame.height());
+            g.strokeLine(x, frame.top(), x, frame.top() + frame.height());
             g.setLineDashes();
             g.setFill(t.madder());
             g.setTextAlign(TextAlignment.LEFT);
             g.setFont(Theme.sans(11.5));
-            g.fillText("limit", x + 4, TOP + 9);
+            g.fillText("limit", x + 4, frame.top() + 9);
         }
         if (selected() >= 0 && selected() < values.length && Double.isFinite(values[selected()])) {
             double x = frame.across(values[selected()]);
             g.setFill(t.ink());
-            g.fillPolygon(new double[] {x - 5, x + 5, x}, new double[] {TOP - 8, TOP - 8, TOP}, 3);
+            g.fillPolygon(new double[] {x - 5, x + 5, x}, new double[] {frame.top() - 8, frame.top() - 8, frame.top()}, 3);
         }
     }
 

@@ -9,11 +9,6 @@ import javafx.scene.text.TextAlignment;
 
 /** Two numbers of each run over each other: a dot for each run, another colour where it does not keep a limit. */
 public final class ScatterView extends StudyPlot {
-    private static final double LEFT = 78;
-    private static final double RIGHT = 24;
-    private static final double TOP = 30;
-    private static final double BOTTOM = 44;
-
     /**
      * What is shown.
      *
@@ -41,15 +36,13 @@ public final class ScatterView extends StudyPlot {
         double[] xs = points == null ? null : PlotFrame.range(List.of(points.x()));
         double[] ys = points == null ? null : PlotFrame.range(List.of(points.y(), new double[] {points.limit()}));
         frame = null;
-        double w = getWidth() - LEFT - RIGHT;
-        double h = getHeight() - TOP - BOTTOM;
         if (xs == null || ys == null) {
             return;
         }
-        frame = new PlotFrame(LEFT, TOP, w, h, xs, ys, false);
+        frame = frame(xs, ys);
         frame.paint(g, t, points.up(), points.across());
         var raster = new Raster((int) getWidth(), (int) getHeight());
-        raster.clip(LEFT, TOP, w, h);
+        raster.clip(frame.left(), frame.top(), frame.width(), frame.height());
         double radius = points.x().length > 20_000 ? 1.2 : points.x().length > 2_000 ? 1.8 : 3;
         int plain = Raster.argb(t.trace(0));
         int failed = Raster.argb(t.madder());
@@ -67,13 +60,14 @@ public final class ScatterView extends StudyPlot {
             g.setStroke(t.madder());
             g.setLineWidth(1.2);
             g.setLineDashes(6, 4);
-            g.strokeLine(LEFT, y, LEFT + w, y);
+            double end = frame.left() + frame.width();
+            g.strokeLine(frame.left(), y, end, y);
             g.setLineDashes();
             g.setFill(t.madder());
             g.setFont(Theme.sans(11.5));
             g.setTextAlign(TextAlignment.RIGHT);
             g.setTextBaseline(VPos.BOTTOM);
-            g.fillText("limit", LEFT + w - 4, y - 2);
+            g.fillText("limit", end - 4, y - 2);
         }
         int s = selected();
         if (s >= 0 && s < points.x().length && Double.isFinite(points.y()[s])) {

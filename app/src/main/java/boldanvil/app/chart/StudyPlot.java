@@ -9,6 +9,11 @@ import javafx.scene.layout.Region;
 
 /** A plot of many runs. A click selects the run that lies nearest; runs are drawn into an image, so that a hundred thousand are quick. */
 abstract class StudyPlot extends Region {
+    /** Room around a plot with two axes. */
+    private static final double LEFT = 78;
+    private static final double RIGHT = 24;
+    private static final double TOP = 30;
+    private static final double BOTTOM = 44;
     private static final double REACH = 9;
 
     private final Canvas canvas = new Canvas();
@@ -42,6 +47,11 @@ abstract class StudyPlot extends Region {
     public final void select(int run) {
         selected = run;
         repaint();
+    }
+
+    /** The frame of a plot that fills the view. */
+    final PlotFrame frame(double[] x, double[] y) {
+        return new PlotFrame(LEFT, TOP, getWidth() - LEFT - RIGHT, getHeight() - TOP - BOTTOM, x, y, false);
     }
 
     final int selected() {

@@ -8,6 +8,7 @@ import boldanvil.core.study.Sampling;
 import boldanvil.core.study.Sampling.Correlation;
 import boldanvil.core.study.Sensitivity;
 import boldanvil.core.study.Spread;
+import boldanvil.core.study.Way;
 import boldanvil.core.study.WorstCase;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -60,6 +61,11 @@ final class PointOptions {
         }
         return Sampling.labelled("--method", method).points(spreads(variables), correlate.stream().map(PointOptions::correlation).toList(),
                 sample, seed);
+    }
+
+    /** How {@link #points} are chosen. */
+    Way way() {
+        return method != null ? Way.of(Sampling.labelled("--method", method)) : sample > 0 ? Way.RANDOM : Way.GRID;
     }
 
     /** How each value is spread, by name. */

@@ -16,6 +16,7 @@ import boldanvil.core.review.Review;
 import boldanvil.core.study.PointSource;
 import boldanvil.core.study.RunTable;
 import boldanvil.core.study.Sensitivity;
+import boldanvil.core.study.Way;
 import boldanvil.core.transfer.StudyFile;
 import boldanvil.core.study.Shards;
 import boldanvil.core.study.Shards.Shard;
@@ -116,8 +117,12 @@ final class SweepCommand implements Callable<Integer> {
             throw FindingException.of("--worst", "'" + worst + "' does not say what to search for.",
                     "Write 'greatest' or 'least', a tap and one of last, minimum, maximum, RMS.");
         }
-        PointSource source = worst != null ? choice.worstCase(variables, goal[0].equals("greatest"))
-                : sensitivity ? choice.sensitivity(variables) : PointSource.of(choice.points(variables));
+        Way way = worst != null ? Way.WORST_CASE : sensitivity ? Way.SENSITIVITY : choice.way();
+        PointSource source = switch (way) {
+            case WORST_CASE -> choice.worstCase(variables, goal[0].equals("greatest"));
+            case SENSITIVITY -> choice.sensitivity(variables);
+            default -> PointSource.of(choice.points(variables));
+        };
         var err = spec.commandLine().getErr();
         var order = new TableStudy.Order(read, rig, "", Texts.nanos("--for", duration), project.resolve("build"),
                 Sweep.units(Review.of(read)));
@@ -126,8 +131,7 @@ final class SweepCommand implements Callable<Integer> {
             table = TableStudy.run(order, source, goal[1], crew, WorkerOptions.lines(err, source.all()), _ -> { });
         }
         if (file != null) {
-            StudyFile.write(table, Map.of("project", read.name(), "rig", rig, "trial", "", "way", sensitivity ? "SENSITIVITY"
-                    : worst != null ? "WORST_CASE" : "RANDOM"), file);
+            StudyFile.write(table, Map.of("project", read.name(), "rig", rig, "trial", "", "way", way.name()), file);
         }
         var out = spec.commandLine().getOut();
         if (sensitivity) {

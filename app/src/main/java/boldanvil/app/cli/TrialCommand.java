@@ -150,8 +150,7 @@ final class TrialCommand implements Callable<Integer> {
         }
         Job j = jobs.getFirst();
         var points = choice.points(Variables.resolve(j.project().variableTexts()).values());
-        boolean here = j.project().rig(j.rig()).stream().flatMap(r -> r.places().values().stream())
-                .allMatch(p -> p.mode() == Rig.Mode.MODEL);
+        boolean here = j.project().rig(j.rig()).stream().noneMatch(Rig::needsBench);
         var err = spec.commandLine().getErr();
         var options = options(j);
         Map<Verdict, Integer> counts = new EnumMap<>(Verdict.class);

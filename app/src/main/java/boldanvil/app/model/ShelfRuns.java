@@ -9,8 +9,10 @@ import boldanvil.core.evidence.TrialRecord;
 import boldanvil.core.evidence.TrialRunner;
 import boldanvil.core.files.ProjectWriter;
 import boldanvil.core.finding.Finding;
+import boldanvil.core.finding.FindingException;
 import boldanvil.core.runs.Recording;
 import boldanvil.core.runs.RunShelf;
+import boldanvil.core.user.Log;
 import java.nio.file.Path;
 import java.util.function.Consumer;
 
@@ -36,9 +38,10 @@ final class ShelfRuns {
     }
 
     /**
-     * Runs a trial and records what the rig did.
+     * Runs a trial and records what the rig did. Where that cannot be written the trial is run all the same.
      *
      * @param watch gets the run before it starts
+     * @param shelf folder of the runs; null where they are not kept
      */
     static Recorded record(Project project, String trial, String rig, TrialRunner.Options options, Progress progress,
             Consumer<LiveRun> watch, Path shelf) {
@@ -48,7 +51,13 @@ final class ShelfRuns {
         };
         TrialRecord record = TrialRunner.run(project, trial, rig, options, progress, run -> {
             held.run = run;
-            held.recording = run.store().columns().isEmpty() ? null : begin(project, run, "trial " + trial, shelf);
+            if (shelf != null && !run.store().columns().isEmpty()) {
+                try {
+                    held.recording = begin(project, run, "trial " + trial, shelf);
+                } catch (FindingException e) {
+                    Log.ignored(ShelfRuns.class, e, "The run of a trial is not kept, because it cannot be written.");
+                }
+            }
             watch.accept(run);
         });
         return new Recorded(record, held.recording == null ? "" : finish(held.recording, held.run));

@@ -1,6 +1,5 @@
 package boldanvil.app.model;
 
-import boldanvil.app.model.SweepSession.Way;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Unit;
@@ -9,6 +8,7 @@ import boldanvil.core.study.Criterion;
 import boldanvil.core.study.Proportion;
 import boldanvil.core.study.RunTable;
 import boldanvil.core.study.Sensitivity;
+import boldanvil.core.study.Way;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
@@ -59,10 +59,8 @@ public final class StudyViews {
 
     /** All values of a column in the unit people read them in. */
     public static double[] shown(RunTable table, int column) {
-        double[] v = table.values(column);
-        String unit = table.columns().get(column).unit();
-        Unit u = Units.orOne(unit);
-        return u.isPlain() && u.factor() == 1 ? v : Arrays.stream(v).map(x -> Units.fromSi(unit, x)).toArray();
+        Unit unit = Units.orOne(table.columns().get(column).unit());
+        return Arrays.stream(table.values(column)).map(unit::fromSi).toArray();
     }
 
     /**
@@ -114,7 +112,7 @@ public final class StudyViews {
                 good += b ? 1 : 0;
             }
             text.append(String.format(Locale.ROOT, "%,d of %,d runs keep the limit (%.2f %%).", good, n, 100.0 * good / n));
-            if (way == Way.RANDOM || way == Way.LATIN_HYPERCUBE || way == Way.SOBOL) {
+            if (way.isDrawn()) {
                 var p = Proportion.of(good, n);
                 text.append(String.format(Locale.ROOT, " Of all values in these ranges: %.2f to %.2f %%, confidence 95 %%.", 100 * p.low(),
                         100 * p.high()));

@@ -1,7 +1,7 @@
 package boldanvil.app.model;
 
-import boldanvil.core.bench.RunOptions;
 import boldanvil.core.bench.Progress;
+import boldanvil.core.bench.RunOptions;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.evidence.TrialRunner;
 import boldanvil.core.farm.Crew;
@@ -12,6 +12,7 @@ import boldanvil.core.finding.Place;
 import boldanvil.core.study.PointSource;
 import boldanvil.core.study.RunTable;
 import boldanvil.core.study.StudyListener;
+import boldanvil.core.study.Way;
 import boldanvil.core.transfer.StudyFile;
 import java.io.IOException;
 import java.nio.file.Path;
@@ -24,23 +25,6 @@ import java.util.function.Supplier;
 
 /** Does many runs beside the window. Listeners are called on the window's thread, not more often than it can take them. */
 public final class SweepSession {
-    /** How the points of a study are chosen, as the window names it. */
-    public enum Way {
-        GRID("Every combination"), RANDOM("Random points"), LATIN_HYPERCUBE("Latin hypercube"), SOBOL("Sobol sequence"),
-        SENSITIVITY("Sensitivity"), WORST_CASE("Worst case");
-
-        private final String label;
-
-        Way(String label) {
-            this.label = label;
-        }
-
-        @Override
-        public String toString() {
-            return label;
-        }
-    }
-
     /**
      * A study as it is asked for.
      *
@@ -109,7 +93,7 @@ public final class SweepSession {
         });
     }
 
-    /** Leaves out what has not begun; what is done is kept. */
+    /** Begins no further run; what is done is kept. */
     public void cancel() {
         cancelled = true;
     }
@@ -137,7 +121,7 @@ public final class SweepSession {
         }
         study++;
         asked = null;
-        way = Way.valueOf(contents.about().getOrDefault("way", Way.RANDOM.name()));
+        way = Way.named(contents.about().getOrDefault("way", ""));
         findings = List.of();
         table = contents.table();
         listeners.changed();

@@ -26,6 +26,8 @@ public final class TrialSession {
     private final ChangeListeners listeners;
     private final Map<Job, TrialRecord> records = new LinkedHashMap<>();
     private final Map<Job, String> runs = new LinkedHashMap<>();
+    /** Of all records together; sheets ask for it at each painting. */
+    private volatile Map<String, Coverage> coverage = Map.of();
     private volatile List<Finding> findings = List.of();
     private volatile LiveRun live;
     private volatile Job current;
@@ -46,10 +48,10 @@ public final class TrialSession {
      * Runs trials of a project.
      *
      * @param buildFolder where generated files and images go
-     * @param shelf folder of the runs
-     * @param coverage whether to note how much of the models runs
+     * @param shelf folder of the runs; null where they are not kept
+     * @param covering whether to note how much of the models runs
      */
-    public void start(Project project, List<Job> jobs, Path buildFolder, Path shelf, boolean coverage) {
+    public void start(Project project, List<Job> jobs, Path buildFolder, Path shelf, boolean covering) {
         if (running) {
             return;
         }
@@ -57,7 +59,7 @@ public final class TrialSession {
         cancelled = false;
         paused = false;
         findings = List.of();
-        var options = new TrialRunner.Options(buildFolder, Map.of(), true, false).withCoverage(coverage);
+        var options = new TrialRunner.Options(buildFolder, Map.of(), true, false).withCoverage(covering);
         Thread.ofPlatform().daemon().name("trials").start(() -> {
             try {
                 for (Job j : jobs) {
@@ -70,6 +72,7 @@ public final class TrialSession {
                             synchronized (records) {
                                 records.put(j, r.record());
                                 runs.put(j, r.run());
+                                coverage = CoverageReport.merged(List.copyOf(records.values()));
                             }
                         }
                     }
@@ -152,6 +155,7 @@ public final class TrialSession {
         synchronized (records) {
             records.clear();
             runs.clear();
+            coverage = Map.of();
         }
         findings = List.of();
         listeners.changed();
@@ -196,7 +200,7 @@ public final class TrialSession {
 
     /** How much of the parts the trials ran together, by part. */
     public Map<String, Coverage> coverage() {
-        return CoverageReport.merged(records());
+        return coverage;
     }
 
     /** Id of the run of that record on the shelf; empty where the rig could not be run. */

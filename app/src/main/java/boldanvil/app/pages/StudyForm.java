@@ -1,10 +1,10 @@
 package boldanvil.app.pages;
 
 import boldanvil.app.model.SweepSession;
-import boldanvil.app.model.SweepSession.Way;
 import boldanvil.app.model.Workspace;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
+import boldanvil.app.widget.Choices;
 import boldanvil.core.bench.Sweep;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.farm.Crew;
@@ -20,6 +20,7 @@ import boldanvil.core.study.PointSource;
 import boldanvil.core.study.Sampling;
 import boldanvil.core.study.Sensitivity;
 import boldanvil.core.study.Spread;
+import boldanvil.core.study.Way;
 import boldanvil.core.study.WorstCase;
 import boldanvil.core.trial.Trial;
 import boldanvil.core.trial.TrialSet;
@@ -218,7 +219,7 @@ final class StudyForm extends ScrollPane {
     void refresh() {
         var p = workspace.project();
         List<String> whats = Stream.concat(Stream.of(RIG_ALONE), new TrialSet(p.trials()).all().stream().map(Trial::name)).toList();
-        choose(what, whats);
+        Choices.offer(what, whats);
         offerRigs();
         List<String> now = Sweep.units(workspace.review()).keySet().stream().toList();
         if (!now.equals(names)) {
@@ -232,18 +233,10 @@ final class StudyForm extends ScrollPane {
         showPlan();
     }
 
-    private static void choose(ChoiceBox<String> box, List<String> items) {
-        if (!items.equals(List.copyOf(box.getItems()))) {
-            String before = box.getValue();
-            box.getItems().setAll(items);
-            box.setValue(items.contains(before) ? before : items.isEmpty() ? null : items.getFirst());
-        }
-    }
-
     private void offerRigs() {
         var p = workspace.project();
         String trial = trial();
-        choose(rig, trial.isEmpty() ? Sweep.rigs(p) : new TrialSet(p.trials()).all().stream().filter(t -> t.name().equals(trial))
+        Choices.offer(rig, trial.isEmpty() ? Sweep.rigs(p) : new TrialSet(p.trials()).all().stream().filter(t -> t.name().equals(trial))
                 .flatMap(t -> p.rigs().stream().map(Rig::name).filter(t::isFor)).toList());
         length.setDisable(!trial.isEmpty());
     }

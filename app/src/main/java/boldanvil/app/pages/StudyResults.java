@@ -9,12 +9,13 @@ import boldanvil.app.model.Figures;
 import boldanvil.app.model.StudyViews;
 import boldanvil.app.model.StudyViews.View;
 import boldanvil.app.model.SweepSession;
-import boldanvil.app.model.SweepSession.Way;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
+import boldanvil.app.widget.Choices;
 import boldanvil.core.quantity.Units;
 import boldanvil.core.study.Criterion;
 import boldanvil.core.study.RunTable;
+import boldanvil.core.study.Way;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -225,9 +226,7 @@ final class StudyResults extends SplitPane {
 
     private void offer(ChoiceBox<String> box, List<String> items) {
         filling = true;
-        String before = wanted.get(box);
-        box.getItems().setAll(items);
-        box.setValue(items.contains(before) ? before : items.isEmpty() ? null : items.getFirst());
+        Choices.offer(box, items, wanted.get(box));
         filling = false;
     }
 

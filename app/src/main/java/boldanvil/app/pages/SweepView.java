@@ -2,10 +2,10 @@ package boldanvil.app.pages;
 
 import boldanvil.app.model.StudyViews.View;
 import boldanvil.app.model.SweepSession;
-import boldanvil.app.model.SweepSession.Way;
 import boldanvil.app.page.PageHost;
 import boldanvil.app.widget.Buttons;
 import boldanvil.core.finding.FindingException;
+import boldanvil.core.study.Way;
 import java.io.File;
 import java.nio.file.Path;
 import java.util.Map;

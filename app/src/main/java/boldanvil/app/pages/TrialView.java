@@ -388,7 +388,8 @@ public final class TrialView extends BorderPane {
 
     private void start(List<Job> jobs) {
         Path build = workspace.folder().map(f -> f.resolve("build")).orElse(Path.of("build"));
-        session.start(workspace.project(), jobs, build, build.resolveSibling("runs"), coverage.isSelected());
+        session.start(workspace.project(), jobs, build, workspace.folder().map(f -> f.resolve("runs")).orElse(null),
+                coverage.isSelected());
     }
 
     private PageHost host() {

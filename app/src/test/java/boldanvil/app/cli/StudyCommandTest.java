@@ -30,6 +30,15 @@ class StudyCommandTest extends CommandFixture {
     }
 
     @Test
+    void aFileSaysHowItsPointsWereChosen() {
+        assertThat(sweep("--vary", "controller.target=0.5:1.5:3", "--out", file("grid.h5"))).as(err).isZero();
+        assertThat(StudyFile.read(Path.of(file("grid.h5"))).about()).containsEntry("way", "GRID");
+        assertThat(sweep("--vary", "controller.target=0.5:1.5", "--sample", "4", "--method", "sobol", "--out", file("sobol.h5"))).as(err)
+                .isZero();
+        assertThat(StudyFile.read(Path.of(file("sobol.h5"))).about()).containsEntry("way", "SOBOL");
+    }
+
+    @Test
     void theWorstCaseIsSearched() {
         assertThat(sweep("--vary", "controller.target=0.5:1.5", "--sample", "24", "--worst", "greatest controller.measured maximum"))
                 .as(err).isZero();

@@ -12,6 +12,7 @@ import boldanvil.core.farm.TableStudy;
 import boldanvil.core.runs.RunShelf;
 import boldanvil.core.study.PointSource;
 import boldanvil.core.study.Spread;
+import boldanvil.core.study.Way;
 import boldanvil.core.study.WorstCase;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -51,10 +52,10 @@ class SweepSessionTest {
     }
 
     private void start(String rig, Supplier<PointSource> points) {
-        start(rig, "", SweepSession.Way.GRID, "", points);
+        start(rig, "", Way.GRID, "", points);
     }
 
-    private void start(String rig, String trial, SweepSession.Way way, String goal, Supplier<PointSource> points) {
+    private void start(String rig, String trial, Way way, String goal, Supplier<PointSource> points) {
         var order = new TableStudy.Order(project, rig, trial, END, folder.resolve("build"), Map.of("Kp_x", "1/s"));
         session.start(new SweepSession.Asked(order, way, points, goal, Crew.Where.here()));
     }
@@ -81,7 +82,7 @@ class SweepSessionTest {
         });
         awaitEnd();
         assertThat(session.findings()).singleElement().satisfies(f -> assertThat(f.cause()).isEqualTo("Too many."));
-        session.start(new SweepSession.Asked(new TableStudy.Order(project, "desk", "", END, folder, Map.of()), SweepSession.Way.GRID,
+        session.start(new SweepSession.Asked(new TableStudy.Order(project, "desk", "", END, folder, Map.of()), Way.GRID,
                 SweepSessionTest::points, "", new Crew.Where(1, List.of("127.0.0.1:47500"), null, Crew.LOOPBACK, 1)));
         awaitEnd();
         assertThat(session.findings()).singleElement().satisfies(f -> assertThat(f.cause()).isEqualTo("Workers need a key."));
@@ -121,7 +122,7 @@ class SweepSessionTest {
 
     @Test
     void aTrialIsRunWithManyValuesAndGivesVerdictsAndFigures() throws Exception {
-        start("desk", "limits-hold", SweepSession.Way.GRID, "", () -> PointSource.of(Sweep.grid(List.of(new Sweep.Axis("Kp_x",
+        start("desk", "limits-hold", Way.GRID, "", () -> PointSource.of(Sweep.grid(List.of(new Sweep.Axis("Kp_x",
                 List.of(12.0, 14.0))))));
         awaitEnd();
         var table = session.table().orElseThrow();
@@ -133,11 +134,11 @@ class SweepSessionTest {
     @Test
     void aSearchIsLedByItsGoalAndAGoalThatIsNotThereIsAFinding() throws Exception {
         Map<String, Spread> ranges = Map.of("controller.position_loop.target", new Spread.Uniform(0.1, 0.3));
-        start("desk", "", SweepSession.Way.WORST_CASE, "drive.position maximum", () -> new WorstCase(ranges, true, 24, 1));
+        start("desk", "", Way.WORST_CASE, "drive.position maximum", () -> new WorstCase(ranges, true, 24, 1));
         awaitEnd();
         assertThat(session.findings()).isEmpty();
         assertThat(session.table().orElseThrow().size()).isEqualTo(24);
-        start("desk", "", SweepSession.Way.WORST_CASE, "no such maximum", () -> new WorstCase(ranges, true, 24, 1));
+        start("desk", "", Way.WORST_CASE, "no such maximum", () -> new WorstCase(ranges, true, 24, 1));
         awaitEnd();
         assertThat(session.findings()).singleElement().satisfies(f -> assertThat(f.cure()).contains("drive.position maximum"));
     }
@@ -151,7 +152,7 @@ class SweepSessionTest {
         session.forget();
         session.open(folder.resolve("runs.h5"));
         assertThat(session.table().orElseThrow().values(3)).containsExactly(before.values(3));
-        assertThat(session.way()).isEqualTo(SweepSession.Way.GRID);
+        assertThat(session.way()).isEqualTo(Way.GRID);
         assertThat(session.canRepeat()).isFalse();
     }
 }

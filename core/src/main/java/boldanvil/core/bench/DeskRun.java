@@ -34,8 +34,8 @@ final class DeskRun extends RigRun {
     private final Conductor conductor;
     private final RunLoop loop;
     private final Map<String, Instrumented> noting;
-    /** The parts as they are computed, without the terminals of boards. */
-    private final Map<String, Instance> computed = new LinkedHashMap<>();
+    /** The parts that note how much of them runs, without the terminals of boards. */
+    private final Map<String, Instance> noted = new LinkedHashMap<>();
     private final Map<String, Instance> instances = new LinkedHashMap<>();
     private volatile Thread thread;
     private volatile boolean paused;
@@ -48,7 +48,9 @@ final class DeskRun extends RigRun {
         Rig rig = models.rig();
         for (String part : review.system().parts().keySet()) {
             Instance instance = models.instance(part);
-            computed.put(part, instance);
+            if (noting.containsKey(part)) {
+                noted.put(part, instance);
+            }
             var setup = rig.terminals() == Rig.Terminals.BOARD ? review.setup(rig, part) : Optional.<BoardSetup>empty();
             instances.put(part, setup.isPresent() ? new BoardTerminals(instance, setup.get()) : instance);
         }
@@ -94,11 +96,7 @@ final class DeskRun extends RigRun {
     @Override
     public Map<String, Coverage> coverage() {
         Map<String, Coverage> all = new LinkedHashMap<>();
-        computed.forEach((part, instance) -> {
-            if (noting.containsKey(part)) {
-                all.put(part, noting.get(part).of(instance.elements(noting.get(part).hits())));
-            }
-        });
+        noted.forEach((part, instance) -> all.put(part, noting.get(part).of(instance.elements(noting.get(part).hits()))));
         return all;
     }
 

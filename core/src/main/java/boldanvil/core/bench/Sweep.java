@@ -3,30 +3,32 @@ package boldanvil.core.bench;
 import boldanvil.core.diagram.Project;
 import boldanvil.core.diagram.Rig;
 import boldanvil.core.diagram.Variable;
-import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.Finding;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.finding.Place;
 import boldanvil.core.quantity.Formula;
 import boldanvil.core.quantity.FormulaException;
 import boldanvil.core.quantity.Quantity;
-import boldanvil.core.quantity.Units;
 import boldanvil.core.quantity.Variables;
 import boldanvil.core.review.Review;
 import boldanvil.core.samples.Series;
 import boldanvil.core.simulate.Change;
 import boldanvil.core.study.LocalRuns;
 import boldanvil.core.study.PointRun;
+import boldanvil.core.study.RunTable;
 import boldanvil.core.study.StudyListener;
 import java.io.Serializable;
 import java.nio.file.Path;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.stream.DoubleStream;
+import java.util.stream.Stream;
 
 /**
  * Runs a rig of models over many values of project variables and tunables, on several cores. The same points give the same results,
@@ -140,35 +142,34 @@ public final class Sweep {
 
     /** Rigs of which every part is a model; the only ones that can be swept. */
     public static List<String> rigs(Project project) {
-        return project.rigs().stream().filter(Sweep::isAllModels).map(Rig::name).toList();
+        return project.rigs().stream().filter(r -> !r.needsBench()).map(Rig::name).toList();
     }
 
-    private static boolean isAllModels(Rig rig) {
-        return rig.places().values().stream().allMatch(p -> p.mode() == Rig.Mode.MODEL);
+    /** What each number of a course is, for tables of runs. */
+    public static List<RunTable.Column> columns(List<Course> courses) {
+        return courses.stream().flatMap(c -> Arrays.stream(Measure.values())
+                .map(m -> new RunTable.Column(c.tap(), m.label(), c.unit(), false))).toList();
+    }
+
+    /** The numbers of courses, SI, in the order of {@link #columns}. */
+    public static double[] values(List<Course> courses) {
+        return courses.stream().flatMapToDouble(c -> Arrays.stream(Measure.values()).mapToDouble(c::value)).toArray();
+    }
+
+    private static List<RunTable.Column> columns(Outcome o) {
+        return Stream.concat(o.point().keySet().stream().map(n -> new RunTable.Column(n, "", "", true)), columns(o.courses()).stream())
+                .toList();
     }
 
     /** The head over the lines of all outcomes, made from one that has courses. */
     public static String csvHead(Outcome first) {
-        List<String> head = new ArrayList<>(first.point().keySet().stream().map(Escape::csvText).toList());
-        for (var c : first.courses()) {
-            String unit = c.unit().isEmpty() ? "" : " [" + c.unit() + "]";
-            for (var m : Measure.values()) {
-                head.add(c.tap() + " " + m.label() + unit);
-            }
-        }
-        return String.join(",", head);
+        return RunTable.csvHead(columns(first));
     }
 
     /** One outcome as a line. */
     public static String csvLine(Outcome o) {
-        List<String> cells = new ArrayList<>();
-        o.point().values().forEach(v -> cells.add(Double.toString(v)));
-        for (var c : o.courses()) {
-            for (var m : Measure.values()) {
-                cells.add(Double.toString(Units.fromSi(c.unit(), c.value(m))));
-            }
-        }
-        return String.join(",", cells);
+        return RunTable.csvLine(columns(o), DoubleStream.concat(o.point().values().stream().mapToDouble(v -> v), Arrays.stream(values(
+                o.courses()))).toArray());
     }
 
     /** Number of points of a grid, which need not be made for it. */
@@ -244,7 +245,7 @@ public final class Sweep {
     public static PointRun<Outcome> runs(Project project, String rigName, long endNanos) {
         Rig rig = project.rig(rigName).orElseThrow(() -> FindingException.of(rigName, "There is no such rig.",
                 "Choose one of the project's rigs."));
-        if (!isAllModels(rig)) {
+        if (rig.needsBench()) {
             throw FindingException.of(Place.rig(rigName), "A sweep runs models, but this rig has code or devices.",
                     "Choose a rig in which everything is simulated.");
         }

@@ -48,6 +48,8 @@ public final class Coverage {
 
     private final List<Point> points;
     private final boolean[] hits;
+    /** Worked out when they are asked for first. */
+    private volatile List<OfBlock> blocks;
 
     Coverage(List<Point> points, boolean[] hits) {
         this.points = points;
@@ -82,11 +84,14 @@ public final class Coverage {
 
     /** Every block that decides something or reads a table, in the order in which they are computed. */
     public List<OfBlock> blocks() {
-        Map<String, List<Point>> byPath = new LinkedHashMap<>();
-        points.forEach(p -> byPath.computeIfAbsent(p.path(), _ -> new ArrayList<>()).add(p));
-        List<OfBlock> all = new ArrayList<>();
-        byPath.forEach((path, mine) -> all.add(block(path, mine)));
-        return all;
+        List<OfBlock> known = blocks;
+        if (known == null) {
+            Map<String, List<Point>> byPath = new LinkedHashMap<>();
+            points.forEach(p -> byPath.computeIfAbsent(p.path(), _ -> new ArrayList<>()).add(p));
+            known = byPath.entrySet().stream().map(e -> block(e.getKey(), e.getValue())).toList();
+            blocks = known;
+        }
+        return known;
     }
 
     /** The whole part. */

@@ -20,6 +20,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
 import java.util.function.Consumer;
+import java.util.function.Function;
 
 /** A study whose results are kept as a table, to be looked at or to guide the choice of the next points. */
 public final class TableStudy {
@@ -70,8 +71,7 @@ public final class TableStudy {
                     Sweep.runs(order.project(), order.rig(), order.endNanos()), Integer.MAX_VALUE, Sweep.Outcome.class, TableStudy::row);
         } else {
             var options = new TrialRunner.Options(order.buildFolder(), Map.of(), false, false);
-            boolean isAllModels = order.project().rig(order.rig()).stream().flatMap(r -> r.places().values().stream())
-                    .allMatch(p -> p.mode() == Rig.Mode.MODEL);
+            boolean isAllModels = order.project().rig(order.rig()).stream().noneMatch(Rig::needsBench);
             study.each(source, Work.trial(order.project(), order.trial(), order.rig(), Map.of()),
                     TrialStudy.runs(order.project(), order.trial(), order.rig(), options), isAllModels ? Integer.MAX_VALUE : 1,
                     TrialStudy.Outcome.class, o -> row(order.trial(), o));
@@ -83,19 +83,15 @@ public final class TableStudy {
         return study.table;
     }
 
-    private interface Rows<T> {
-        Row of(T outcome);
-    }
-
     private <T extends Serializable> void each(PointSource source, Work work, PointRun<T> here, int mostHere, Class<T> type,
-            Rows<T> rows) {
+            Function<T, Row> rows) {
         double[] goals = {};
         int done = 0;
         for (var points = source.next(goals); !points.isEmpty() && !listener.cancelled(); points = source.next(goals)) {
             int before = done;
             List<Row> batch = new ArrayList<>();
             crew.each(work, here, mostHere, points, new Later(before, source.all()), type, o -> {
-                Row r = rows.of(o);
+                Row r = rows.apply(o);
                 batch.add(r);
                 add(r);
             });
@@ -165,27 +161,18 @@ public final class TableStudy {
     }
 
     private static Row row(Sweep.Outcome o) {
-        return new Row(o.point(), columns(o.courses()), values(o.courses()), note(o.findings()));
+        return new Row(o.point(), Sweep.columns(o.courses()), Sweep.values(o.courses()), note(o.findings()));
     }
 
     private static Row row(String trial, TrialStudy.Outcome o) {
         List<Column> columns = new ArrayList<>(List.of(new Column(trial, "passed", "", false), new Column(trial, "failures", "", false)));
-        columns.addAll(columns(o.courses()));
-        double[] courses = values(o.courses());
+        columns.addAll(Sweep.columns(o.courses()));
+        double[] courses = Sweep.values(o.courses());
         double[] values = new double[columns.size()];
         values[0] = o.isPassed() ? 1 : 0;
         values[1] = o.failures().size();
         System.arraycopy(courses, 0, values, 2, courses.length);
         return new Row(o.point(), columns, values, o.failures().isEmpty() ? "" : o.failures().getFirst());
-    }
-
-    private static List<Column> columns(List<Sweep.Course> courses) {
-        return courses.stream().flatMap(c -> Arrays.stream(Sweep.Measure.values())
-                .map(m -> new Column(c.tap(), m.label(), c.unit(), false))).toList();
-    }
-
-    private static double[] values(List<Sweep.Course> courses) {
-        return courses.stream().flatMapToDouble(c -> Arrays.stream(Sweep.Measure.values()).mapToDouble(c::value)).toArray();
     }
 
     /** Counts on from the batches before. */

@@ -64,8 +64,7 @@ public record Work(Map<String, String> files, String rig, String trial, long end
         try {
             var options = new TrialRunner.Options(TemporaryFiles.folder("worker"), answers, false, false);
             var runs = TrialStudy.runs(project, trial, rig, options);
-            boolean isAllModels = project.rig(rig).stream().flatMap(r -> r.places().values().stream())
-                    .allMatch(p -> p.mode() == Rig.Mode.MODEL);
+            boolean isAllModels = project.rig(rig).stream().noneMatch(Rig::needsBench);
             Object one = new Object();
             return isAllModels ? runs : point -> {
                 // Code and devices share the folder of the build, and stand-ins need a core each.

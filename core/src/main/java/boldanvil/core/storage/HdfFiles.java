@@ -1,5 +1,7 @@
 package boldanvil.core.storage;
 
+import boldanvil.core.quantity.Unit;
+import boldanvil.core.quantity.Units;
 import io.jhdf.HdfFile;
 import io.jhdf.api.Group;
 import io.jhdf.api.Node;
@@ -10,12 +12,24 @@ import java.nio.channels.FileChannel.MapMode;
 import java.nio.channels.FileChannel;
 import java.nio.file.Path;
 
-/** Opens HDF5 files that may be damaged. */
+/** What files of HDF5 have in common: names and units in them, and opening those that may be damaged. */
 public final class HdfFiles {
     private static final int DEPTH = 16;
     private static final int MOST_NODES = 20_000;
 
     private HdfFiles() {}
+
+    /** A name as it may stand in a path of HDF5. */
+    public static String linkName(String name) {
+        String safe = name.replace('/', '\u2215');
+        return safe.isEmpty() || safe.equals(".") ? "_" + safe : safe;
+    }
+
+    /** The unit of numbers that are written in SI and shown in another unit. */
+    public static String siUnit(String shownIn) {
+        Unit shown = Units.orOne(shownIn);
+        return shown.factor() == 1 && shown.isPlain() ? shownIn : shown.dimension().unit();
+    }
 
     /**
      * Opens a file.

@@ -3,8 +3,6 @@ package boldanvil.core.storage;
 import boldanvil.core.hdf5.GrowingDataset;
 import boldanvil.core.hdf5.GrowingFile;
 import boldanvil.core.hdf5.NumberType;
-import boldanvil.core.quantity.Unit;
-import boldanvil.core.quantity.Units;
 import boldanvil.core.samples.Archive;
 import boldanvil.core.samples.Column;
 import boldanvil.core.samples.Envelope;
@@ -133,7 +131,7 @@ public final class RunWriter implements AutoCloseable {
             for (int c : members.get(t)) {
                 trackOf[c] = new int[] {t, track.taps.size()};
                 var column = columns.get(c);
-                track.taps.add(file.dataset("/t" + t + "/signals/" + linkName(column.name()), column.storage(), 1, chunk,
+                track.taps.add(file.dataset("/t" + t + "/signals/" + HdfFiles.linkName(column.name()), column.storage(), 1, chunk,
                         attributes(column, c)));
             }
             for (int per : OVERVIEWS) {
@@ -142,7 +140,8 @@ public final class RunWriter implements AutoCloseable {
                 var group = new Group(per, file.dataset(folder + "/time", NumberType.FLOAT64, 1, rows, Map.of("unit", "s")),
                         track.taps.size());
                 for (int c : members.get(t)) {
-                    group.taps.add(file.dataset(folder + "/signals/" + linkName(columns.get(c).name()), columns.get(c).storage(), 2, rows,
+                    group.taps.add(file.dataset(folder + "/signals/" + HdfFiles.linkName(columns.get(c).name()), columns.get(c).storage(),
+                            2, rows,
                             Map.of()));
                 }
                 track.groups.add(group);
@@ -155,8 +154,7 @@ public final class RunWriter implements AutoCloseable {
 
     /** The numbers are in SI; the unit they are shown in is noted where it is another one. */
     private static Map<String, String> attributes(Column column, int number) {
-        Unit shown = Units.orOne(column.unit());
-        String si = shown.factor() == 1 && shown.isPlain() ? column.unit() : shown.dimension().unit();
+        String si = HdfFiles.siUnit(column.unit());
         Map<String, String> all = new java.util.LinkedHashMap<>(Map.of("name", column.name(), "unit", si, "column",
                 Integer.toString(number)));
         if (!si.equals(column.unit())) {
@@ -169,12 +167,6 @@ public final class RunWriter implements AutoCloseable {
         return new Archive.Track(new Growing(file, t.times), t.taps.stream().map(d -> (Rows) new Growing(file, d)).toList(),
                 t.groups.stream().map(g -> new Archive.Overview(g.rowsPer, new Growing(file, g.times),
                         g.taps.stream().map(d -> (Rows) new Growing(file, d)).toList())).toList());
-    }
-
-    /** A name that may are in a path of HDF5. */
-    static String linkName(String name) {
-        String safe = name.replace('/', '\u2215');
-        return safe.isEmpty() || safe.equals(".") ? "_" + safe : safe;
     }
 
     /**

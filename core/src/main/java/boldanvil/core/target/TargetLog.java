@@ -31,8 +31,7 @@ public final class TargetLog {
     private final Keep keep;
     private final int rowBytes;
     private final long capacity;
-    private byte[] memory;
-    private ByteBuffer buffer;
+    private ByteBuffer memory;
     private long logged;
     private double fullSeconds = Double.NaN;
     private boolean ended;
@@ -47,8 +46,11 @@ public final class TargetLog {
         this.keep = keep;
         rowBytes = rowBytes(taps);
         capacity = Math.min(bytes / rowBytes, Integer.MAX_VALUE / 2 / rowBytes);
-        memory = new byte[(int) Math.min(capacity, FIRST_ROWS) * rowBytes];
-        buffer = ByteBuffer.wrap(memory).order(ByteOrder.LITTLE_ENDIAN);
+        memory = littleEndian(new byte[(int) Math.min(capacity, FIRST_ROWS) * rowBytes]);
+    }
+
+    private static ByteBuffer littleEndian(byte[] bytes) {
+        return ByteBuffer.wrap(bytes).order(ByteOrder.LITTLE_ENDIAN);
     }
 
     /** Bytes of a row with these signals. */
@@ -68,11 +70,10 @@ public final class TargetLog {
             return;
         }
         int at = (int) (logged % capacity) * rowBytes;
-        if (at + rowBytes > memory.length) {
-            memory = Arrays.copyOf(memory, (int) Math.min(2L * memory.length, capacity * rowBytes));
-            buffer = ByteBuffer.wrap(memory).order(ByteOrder.LITTLE_ENDIAN);
+        if (at + rowBytes > memory.capacity()) {
+            memory = littleEndian(Arrays.copyOf(memory.array(), (int) Math.min(2L * memory.capacity(), capacity * rowBytes)));
         }
-        buffer.putDouble(at, seconds);
+        memory.putDouble(at, seconds);
         at += Double.BYTES;
         for (Tap t : taps) {
             Type type = t.slot().type();
@@ -84,12 +85,12 @@ public final class TargetLog {
 
     private void put(int at, Type type, Instance part, Tap tap) {
         switch (type) {
-            case BOOL, INT8, UINT8 -> buffer.put(at, (byte) part.whole(tap.slot(), 0));
-            case INT16, UINT16 -> buffer.putShort(at, (short) part.whole(tap.slot(), 0));
-            case INT32, UINT32 -> buffer.putInt(at, (int) part.whole(tap.slot(), 0));
-            case INT64, UINT64 -> buffer.putLong(at, part.whole(tap.slot(), 0));
-            case FLOAT32 -> buffer.putFloat(at, (float) part.get(tap.slot()));
-            case FLOAT64 -> buffer.putDouble(at, part.get(tap.slot()));
+            case BOOL, INT8, UINT8 -> memory.put(at, (byte) part.whole(tap.slot(), 0));
+            case INT16, UINT16 -> memory.putShort(at, (short) part.whole(tap.slot(), 0));
+            case INT32, UINT32 -> memory.putInt(at, (int) part.whole(tap.slot(), 0));
+            case INT64, UINT64 -> memory.putLong(at, part.whole(tap.slot(), 0));
+            case FLOAT32 -> memory.putFloat(at, (float) part.get(tap.slot()));
+            case FLOAT64 -> memory.putDouble(at, part.get(tap.slot()));
         }
     }
 
@@ -141,7 +142,7 @@ public final class TargetLog {
         byte[] out = new byte[n * rowBytes];
         long oldest = logged > capacity ? logged % capacity : 0;
         for (int i = 0; i < n; i++) {
-            System.arraycopy(memory, (int) ((oldest + from + i) % capacity) * rowBytes, out, i * rowBytes, rowBytes);
+            System.arraycopy(memory.array(), (int) ((oldest + from + i) % capacity) * rowBytes, out, i * rowBytes, rowBytes);
         }
         return out;
     }
@@ -154,7 +155,7 @@ public final class TargetLog {
     public static RunData decode(String part, List<Tap> taps, byte[] rows) {
         int rowBytes = rowBytes(taps);
         int n = rows.length / rowBytes;
-        var in = ByteBuffer.wrap(rows).order(ByteOrder.LITTLE_ENDIAN);
+        var in = littleEndian(rows);
         double[] times = new double[n];
         double[][] values = new double[taps.size()][n];
         for (int i = 0; i < n; i++) {

@@ -4,8 +4,6 @@ import boldanvil.core.escape.Escape;
 import boldanvil.core.finding.FindingException;
 import boldanvil.core.hdf5.GrowingFile;
 import boldanvil.core.hdf5.NumberType;
-import boldanvil.core.quantity.Unit;
-import boldanvil.core.quantity.Units;
 import boldanvil.core.storage.HdfFiles;
 import boldanvil.core.study.RunTable;
 import boldanvil.core.study.RunTable.Column;
@@ -101,7 +99,7 @@ public final class StudyFile {
             for (int i = 0; i < table.columns().size(); i++) {
                 Column c = table.columns().get(i);
                 double[] values = table.values(i);
-                h.dataset((c.isVaried() ? "/varied/" : "/results/") + i + " " + c.label().replace('/', '\u2215'), NumberType.FLOAT64, 1,
+                h.dataset((c.isVaried() ? "/varied/" : "/results/") + HdfFiles.linkName(i + " " + c.label()), NumberType.FLOAT64, 1,
                         chunk, attributes(c, i)).append(values, 0, 1, values.length);
             }
             h.dataset("/notes", NumberType.INT32, 1, chunk, texts).append(note, 0, 1, note.length);
@@ -110,9 +108,8 @@ public final class StudyFile {
     }
 
     private static Map<String, String> attributes(Column c, int number) {
-        Unit shown = Units.orOne(c.unit());
-        String si = shown.factor() == 1 && shown.isPlain() ? c.unit() : shown.dimension().unit();
-        return Map.of("name", c.name(), "figure", c.figure(), "unit", si, "shown in", c.unit(), "column", Integer.toString(number));
+        return Map.of("name", c.name(), "figure", c.figure(), "unit", HdfFiles.siUnit(c.unit()), "shown in", c.unit(), "column",
+                Integer.toString(number));
     }
 
     /**
